@@ -1,0 +1,92 @@
+/** Reading a piece and working it out, shared by the commands. */
+import { readFileSync } from "node:fs";
+import { dirname, resolve } from "node:path";
+import { readDocument } from "../core/document/read";
+import type { PieceDocument } from "../core/document/schema";
+import { AssetShelf } from "../core/evaluate/asset-shelf";
+import { type EvaluateOptions, type Evaluation, Evaluator } from "../core/evaluate/evaluator";
+import type { EvaluationReport } from "../core/evaluate/report";
+import { demoAssets, demoNames, readDemo, sha256 } from "../server/demo";
+
+/** The command was called wrongly: exit status 2. */
+export class WrongCall extends Error {}
+/** The piece has errors, one a line: exit status 1. */
+export class PieceError extends Error {}
+
+export interface OpenPiece {
+  readonly document: PieceDocument;
+  evaluate(frame: number, options?: EvaluateOptions): Evaluation;
+}
+
+/** Opens `demo:NAME` or a file; its assets come from the demo set or from beside the file. */
+export async function openPiece(file: string): Promise<OpenPiece> {
+  const document = file.startsWith("demo:") ? demoPiece(file.slice(5)) : filePiece(file);
+  const demo = demoAssets();
+  const folder = file.startsWith("demo:") ? "." : dirname(resolve(file));
+  const shelf = new AssetShelf(async (hash) => demo.get(hash)?.bytes ?? besideFile(document, folder, hash));
+  await shelf.prepare(document);
+  const evaluator = new Evaluator();
+  return {
+    document,
+    evaluate: (frame, options) => evaluator.evaluate(document, frame, { assets: shelf.lookup(document), ...options }),
+  };
+}
+
+function demoPiece(name: string): PieceDocument {
+  if (!demoNames().includes(name)) throw new WrongCall(`There is no demo piece "${name}". There are: ${demoNames().join(", ")}.`);
+  return readDemo(name);
+}
+
+function filePiece(file: string): PieceDocument {
+  let text: string;
+  try {
+    text = readFileSync(file, "utf8");
+  } catch {
+    throw new WrongCall(`"${file}" cannot be read.`);
+  }
+  const read = readDocument(text);
+  if (!read.ok) throw new PieceError(read.faults.map((f) => `${f.where || file}: ${f.what}`).join("\n"));
+  return read.document;
+}
+
+function besideFile(document: PieceDocument, folder: string, hash: string): Uint8Array {
+  const entry = Object.values(document.assets).find((asset) => asset.hash === hash);
+  const path = resolve(folder, entry?.file ?? "");
+  let bytes: Uint8Array;
+  try {
+    bytes = new Uint8Array(readFileSync(path));
+  } catch {
+    throw new Error(`"${entry?.file}" is not beside the piece.`);
+  }
+  if (sha256(bytes) !== hash) throw new Error(`"${entry?.file}" beside the piece is not the file it was made with.`);
+  return bytes;
+}
+
+/** Every error of a report, one a line: node, port, what, repair. */
+export function errorLines(report: EvaluationReport): string[] {
+  const lines = report.problems.filter((p) => p.level === "error").map((p) => p.what);
+  for (const [node, { problems }] of Object.entries(report.nodes)) {
+    for (const p of problems) {
+      if (p.level === "error") lines.push([node, p.input, p.what, p.repair?.label].filter(Boolean).join(": "));
+    }
+  }
+  return lines;
+}
+
+export function parseFrame(text: string | undefined, fallback: number): number {
+  if (text === undefined) return fallback;
+  const frame = Number(text);
+  if (text === "" || !Number.isFinite(frame)) throw new WrongCall(`"${text}" is no frame number.`);
+  return frame;
+}
+
+/** `A..B`, both included, or one number. */
+export function parseFrames(text: string | undefined, fallback: readonly [number, number]): readonly [number, number] {
+  if (text === undefined) return fallback;
+  const found = /^(-?\d+)(?:\.\.(-?\d+))?$/.exec(text);
+  if (!found) throw new WrongCall(`"${text}" is no range of frames; write 0..99 or 12.`);
+  const first = Number(found[1]);
+  const last = found[2] === undefined ? first : Number(found[2]);
+  if (last < first) throw new WrongCall(`The range ${text} runs backwards.`);
+  return [first, last];
+}

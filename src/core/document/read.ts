@@ -1,0 +1,86 @@
+/** Reading and writing documents as text. */
+import type { z } from "zod";
+import { migrate } from "./migrate";
+import { documentSchema, type PieceDocument } from "./schema";
+
+/** One thing wrong in a document: where (a path such as `graph.nodes[3].at`) and what. */
+export interface DocumentFault {
+  readonly where: string;
+  readonly what: string;
+}
+
+export type ReadDocument =
+  | { readonly ok: true; readonly document: PieceDocument }
+  | { readonly ok: false; readonly faults: readonly DocumentFault[] };
+
+/** Parses `.glemmo.json` text. Never throws; faults name where and what. */
+export function readDocument(text: string): ReadDocument {
+  let raw: unknown;
+  try {
+    raw = JSON.parse(text);
+  } catch (error) {
+    return { ok: false, faults: [{ where: "", what: `This is not JSON: ${(error as Error).message}.` }] };
+  }
+  return validateDocument(raw);
+}
+
+/** Checks parsed JSON, bringing older versions up to date. */
+export function validateDocument(raw: unknown): ReadDocument {
+  const migrated = migrate(raw);
+  if (!migrated.ok) return migrated;
+  const parsed = documentSchema.safeParse(migrated.document);
+  if (!parsed.success) return { ok: false, faults: parsed.error.issues.map(faultOf) };
+  const faults = structuralFaults(parsed.data);
+  return faults.length > 0 ? { ok: false, faults } : { ok: true, document: parsed.data };
+}
+
+export const pathText = (path: readonly PropertyKey[]): string =>
+  path.map((p, i) => (typeof p === "number" ? `[${p}]` : i === 0 ? String(p) : `.${String(p)}`)).join("");
+
+const faultOf = (issue: z.core.$ZodIssue): DocumentFault => ({
+  where: pathText(issue.path),
+  what: issue.message,
+});
+
+/** Faults that a schema cannot see: ids used twice, a range that runs backwards. */
+function structuralFaults(document: PieceDocument): DocumentFault[] {
+  const faults: DocumentFault[] = [];
+  const seen = new Set<string>();
+  document.graph.nodes.forEach((node, i) => {
+    if (seen.has(node.id)) faults.push({ where: `graph.nodes[${i}].id`, what: `"${node.id}" is used twice.` });
+    seen.add(node.id);
+  });
+  if (document.settings.last < document.settings.first) {
+    faults.push({
+      where: "settings.last",
+      what: `The last frame (${document.settings.last}) is before the first (${document.settings.first}).`,
+    });
+  }
+  return faults;
+}
+
+/** Text with sorted keys and a line per small value, so that it diffs well. Ends with a line feed. */
+export function writeDocument(document: PieceDocument): string {
+  return `${stringify(document, "")}\n`;
+}
+
+const INLINE_WIDTH = 100;
+
+function stringify(value: unknown, indent: string): string {
+  if (value === null || typeof value !== "object") return JSON.stringify(value) ?? "null";
+  const entries: [string, unknown][] = Array.isArray(value)
+    ? value.map((v, i) => [String(i), v])
+    : Object.entries(value)
+        .filter(([, v]) => v !== undefined)
+        .sort(([a], [b]) => (a < b ? -1 : 1));
+  const [open, close] = Array.isArray(value) ? ["[", "]"] : ["{", "}"];
+  if (entries.length === 0) return open + close;
+  const inner = `${indent}  `;
+  const label = (key: string) => (Array.isArray(value) ? "" : `${JSON.stringify(key)}: `);
+  const parts = entries.map(([key, v]) => label(key) + stringify(v, inner));
+  const inline = `${open} ${parts.join(", ")} ${close}`;
+  if (indent.length > 2 && inline.length <= INLINE_WIDTH && !inline.includes("\n")) {
+    return Array.isArray(value) ? `[${parts.join(", ")}]` : inline;
+  }
+  return `${open}\n${inner}${parts.join(`,\n${inner}`)}\n${indent}${close}`;
+}

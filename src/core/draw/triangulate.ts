@@ -1,0 +1,153 @@
+/** Polygon mesh to what a renderer draws: shared vertices, normals, triangles. */
+import earcut from "earcut";
+import { faceAreaVectors, type Mesh, pointLanes } from "../geometry/mesh";
+
+/**
+ * - `positions`, `normals`: 3 numbers a vertex, interleaved; normals are unit.
+ * - `colors`: 4 numbers a vertex (linear RGBA), only when the mesh's points are coloured.
+ * - `uvs`: 2 numbers a vertex (origin top left, as glTF 2.0), only when the corners have them.
+ * - `indices`: 3 a triangle, counter-clockwise seen from outside.
+ */
+export interface DrawGeometry {
+  readonly positions: Float32Array;
+  readonly normals: Float32Array;
+  readonly colors?: Float32Array;
+  readonly uvs?: Float32Array;
+  readonly indices: Uint32Array;
+}
+
+/** Faces meeting at less than this angle are shaded as one smooth surface (common practice, no source). */
+const CREASE_DEGREES = 40;
+
+export function triangulate(mesh: Mesh): DrawGeometry {
+  const [x, y, z] = pointLanes(mesh);
+  const normal = cornerNormals(mesh);
+  const uv = mesh.corners.columns.uv?.lanes;
+  const color = mesh.points.columns.color?.lanes;
+  const { vertexOfCorner, cornerOfVertex } = shareVertices(mesh, normal, uv);
+  const count = cornerOfVertex.length;
+  const positions = new Float32Array(count * 3);
+  const normals = new Float32Array(count * 3);
+  const uvs = uv ? new Float32Array(count * 2) : undefined;
+  const colors = color ? new Float32Array(count * 4) : undefined;
+  for (let v = 0; v < count; v++) {
+    const c = cornerOfVertex[v];
+    const p = mesh.cornerPoint[c];
+    positions[v * 3] = x[p];
+    positions[v * 3 + 1] = y[p];
+    positions[v * 3 + 2] = z[p];
+    for (let a = 0; a < 3; a++) normals[v * 3 + a] = normal[a][c];
+    if (uvs && uv) for (let a = 0; a < 2; a++) uvs[v * 2 + a] = uv[a][c];
+    if (colors && color) for (let a = 0; a < 4; a++) colors[v * 4 + a] = color[a][p];
+  }
+  return { positions, normals, ...(colors ? { colors } : {}), ...(uvs ? { uvs } : {}), indices: triangles(mesh, vertexOfCorner) };
+}
+
+/** Three corner numbers a triangle, faces in order; polygons of five corners or more may be concave. */
+export function triangleCorners(mesh: Mesh): Int32Array {
+  const out: number[] = [];
+  const [x, y, z] = pointLanes(mesh);
+  const areas = faceAreaVectors(mesh);
+  for (let f = 0; f < mesh.faces.count; f++) {
+    const start = mesh.faceStarts[f];
+    const size = mesh.faceStarts[f + 1] - start;
+    if (size <= 4) {
+      for (let c = 1; c + 1 < size; c++) out.push(start, start + c, start + c + 1);
+      continue;
+    }
+    const flat: number[] = [];
+    const nx = Math.abs(areas[0][f]);
+    const ny = Math.abs(areas[1][f]);
+    const nz = Math.abs(areas[2][f]);
+    // Seen along the axis that the face looks along most, turned so that it stays counter-clockwise.
+    const axis = nx > ny && nx > nz ? 0 : ny > nz ? 1 : 2;
+    const [u, v] = axis === 0 ? [y, z] : axis === 1 ? [z, x] : [x, y];
+    const flip = areas[axis][f] < 0 ? -1 : 1;
+    for (let c = 0; c < size; c++) {
+      const p = mesh.cornerPoint[start + c];
+      flat.push(u[p] * flip, v[p]);
+    }
+    const cut = earcut(flat);
+    for (let t = 0; t < cut.length; t += 3) out.push(start + cut[t], start + cut[t + 1], start + cut[t + 2]);
+  }
+  return Int32Array.from(out);
+}
+
+const triangles = (mesh: Mesh, vertexOfCorner: Int32Array): Uint32Array =>
+  Uint32Array.from(triangleCorners(mesh), (corner) => vertexOfCorner[corner]);
+
+/**
+ * Unit normal of every corner: the mesh's own if it has them, else the mean of the faces around the corner's
+ * point that meet the corner's face at less than the crease angle.
+ */
+function cornerNormals(mesh: Mesh): readonly Float32Array[] {
+  const own = mesh.corners.columns.normal?.lanes as readonly Float32Array[] | undefined;
+  if (own) return own;
+  const areas = faceAreaVectors(mesh);
+  const faceOf = new Int32Array(mesh.corners.count);
+  for (let f = 0; f < mesh.faces.count; f++) faceOf.fill(f, mesh.faceStarts[f], mesh.faceStarts[f + 1]);
+  const { starts, corners } = cornersOfPoints(mesh);
+  const limit = Math.cos((CREASE_DEGREES * Math.PI) / 180);
+  const lengths = new Float32Array(mesh.faces.count);
+  for (let f = 0; f < mesh.faces.count; f++) lengths[f] = Math.hypot(areas[0][f], areas[1][f], areas[2][f]);
+  const out = [0, 1, 2].map(() => new Float32Array(mesh.corners.count));
+  for (let c = 0; c < mesh.corners.count; c++) {
+    const f = faceOf[c];
+    const p = mesh.cornerPoint[c];
+    let sx = 0;
+    let sy = 0;
+    let sz = 0;
+    for (let k = starts[p]; k < starts[p + 1]; k++) {
+      const g = faceOf[corners[k]];
+      const dot = areas[0][f] * areas[0][g] + areas[1][f] * areas[1][g] + areas[2][f] * areas[2][g];
+      if (g !== f && dot < limit * lengths[f] * lengths[g]) continue;
+      sx += areas[0][g];
+      sy += areas[1][g];
+      sz += areas[2][g];
+    }
+    const length = Math.hypot(sx, sy, sz);
+    // A face without area has no direction; any unit vector keeps the file valid.
+    out[0][c] = length > 0 ? sx / length : 0;
+    out[1][c] = length > 0 ? sy / length : 1;
+    out[2][c] = length > 0 ? sz / length : 0;
+  }
+  return out;
+}
+
+/** Corners around each point: point p has corners[starts[p]] … corners[starts[p + 1] − 1]. */
+export function cornersOfPoints(mesh: Mesh): { starts: Int32Array; corners: Int32Array } {
+  const starts = new Int32Array(mesh.points.count + 1);
+  for (const p of mesh.cornerPoint) starts[p + 1]++;
+  for (let p = 0; p < mesh.points.count; p++) starts[p + 1] += starts[p];
+  const corners = new Int32Array(mesh.corners.count);
+  const next = starts.slice();
+  for (let c = 0; c < mesh.corners.count; c++) corners[next[mesh.cornerPoint[c]]++] = c;
+  return { starts, corners };
+}
+
+/** Corners of one point with (nearly) the same normal and the same uv become one vertex. */
+function shareVertices(
+  mesh: Mesh,
+  normal: readonly Float32Array[],
+  uv: readonly ArrayLike<number>[] | undefined,
+): { vertexOfCorner: Int32Array; cornerOfVertex: number[] } {
+  const { starts, corners } = cornersOfPoints(mesh);
+  const vertexOfCorner = new Int32Array(mesh.corners.count);
+  const cornerOfVertex: number[] = [];
+  const same = (a: number, b: number): boolean =>
+    Math.abs(normal[0][a] - normal[0][b]) < 1e-4 &&
+    Math.abs(normal[1][a] - normal[1][b]) < 1e-4 &&
+    Math.abs(normal[2][a] - normal[2][b]) < 1e-4 &&
+    (!uv || (uv[0][a] === uv[0][b] && uv[1][a] === uv[1][b]));
+  for (let p = 0; p < mesh.points.count; p++) {
+    const first = cornerOfVertex.length;
+    for (let k = starts[p]; k < starts[p + 1]; k++) {
+      const c = corners[k];
+      let vertex = first;
+      while (vertex < cornerOfVertex.length && !same(cornerOfVertex[vertex], c)) vertex++;
+      if (vertex === cornerOfVertex.length) cornerOfVertex.push(c);
+      vertexOfCorner[c] = vertex;
+    }
+  }
+  return { vertexOfCorner, cornerOfVertex };
+}

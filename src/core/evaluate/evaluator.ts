@@ -1,0 +1,430 @@
+/**
+ * Works out a document at a frame: pulls from the Stage node, runs what is needed and not already known, and
+ * reports on every node. Results are remembered per node by a key made of the node, its settings and the
+ * versions of what arrives; the frame belongs to the key only when the node read the time.
+ */
+import { type GraphIndex, indexGraph, orderFrom } from "../document/links";
+import type { GraphNode, PieceDocument } from "../document/schema";
+import { column, plainNumber } from "../fields/expression";
+import { ProgramTooLong } from "../fields/program";
+import { runValues } from "../fields/run";
+import type { Domain } from "../geometry/column";
+import { EMPTY_SHAPE, type Shape, tallyOf } from "../geometry/shape";
+import { catalogue } from "../nodes/catalogue";
+import {
+  type AnyInput,
+  type AnyNode,
+  type FrameTime,
+  type NodeContext,
+  NodeError,
+  type Problem,
+  type Repair,
+} from "../nodes/define";
+import { type Budget, checkBudget, DEFAULT_BUDGET } from "./budget";
+import { convertLinked, linkFault } from "./convert";
+import { inspectValues } from "./inspect";
+import type { EvaluationReport, NodeReport } from "./report";
+import { resolveSetting } from "./settings";
+
+/** Thrown through `checkCancelled`; the evaluation leaves no trace. */
+export class Cancelled extends Error {}
+
+/** Assets of a document, read beforehand; the message says why one cannot be had. */
+export type AssetLookup = (
+  name: string,
+) => { readonly ok: true; readonly shape: Shape; readonly version: string } | { readonly ok: false; readonly message: string };
+
+export interface EvaluateOptions {
+  readonly assets?: AssetLookup;
+  readonly budget?: Budget;
+  /** Throws `Cancelled` when the result is no longer wanted. */
+  readonly checkCancelled?: () => void;
+  /** Also work out ranges and histograms of every field output. */
+  readonly inspect?: boolean;
+  /** Milliseconds from any fixed moment. */
+  readonly now?: () => number;
+  /** Work this node out instead of the stage. */
+  readonly target?: string;
+}
+
+export interface Evaluation {
+  /** What reached the stage; undefined when something it needs failed. */
+  readonly shape: Shape | undefined;
+  /** Settings of the stage node, resolved. */
+  readonly stage: Readonly<Record<string, unknown>> | undefined;
+  readonly outputs: Readonly<Record<string, unknown>> | undefined;
+  readonly report: EvaluationReport;
+}
+
+/** What is remembered of a node. */
+export interface Remembered {
+  readonly key: string;
+  readonly version: string;
+  /** The frame it was worked out for, when it depends on time. */
+  readonly frame: number | undefined;
+  readonly inputs: Readonly<Record<string, unknown>>;
+  readonly outputs: Readonly<Record<string, unknown>>;
+  readonly problems: readonly Problem[];
+  readonly ms: number;
+  /** Domains on which it ran fields. */
+  readonly domains: readonly Domain[];
+}
+
+type Outcome =
+  | { readonly ok: true; readonly result: Remembered }
+  | { readonly ok: false };
+
+const NO_ASSETS: AssetLookup = (name) => ({ ok: false, message: `There is no asset "${name}".` });
+
+export class Evaluator {
+  private memory = new Map<string, Remembered>();
+
+  /** Forgets everything; the next evaluation runs all nodes. */
+  forget(): void {
+    this.memory.clear();
+  }
+
+  /** @throws Cancelled */
+  evaluate(document: PieceDocument, frame: number, options: EvaluateOptions = {}): Evaluation {
+    const now = options.now ?? (() => performance.now());
+    const begun = now();
+    const index = indexGraph(document.graph);
+    const problems: Problem[] = [];
+    const reports: Record<string, NodeReport> = {};
+    for (const node of document.graph.nodes) reports[node.id] = idleReport(node);
+
+    const stages = document.graph.nodes.filter((node) => node.type === "stage");
+    const root = options.target ?? stages[0]?.id;
+    if (stages.length > 1 && !options.target) {
+      problems.push({ level: "warning", what: `There are ${stages.length} Stage nodes; "${stages[0].id}" is shown.` });
+    }
+    const run = new Run(document, frame, options, index, this.memory, reports, now);
+    let outcome: Outcome = { ok: false };
+    if (!root) {
+      problems.push({ level: "warning", what: "There is no Stage node, so nothing is shown. Add one and link a shape to it." });
+    } else {
+      const order = orderFrom(index, [root]);
+      if (order.ok) {
+        for (const id of order.order) outcome = run.node(index.nodes.get(id) as GraphNode);
+      } else {
+        const ring = order.cycle.join(" → ");
+        problems.push({ level: "error", what: `These nodes feed each other in a ring: ${ring}. Remove one of the links.` });
+        for (const id of order.cycle) {
+          reports[id] = failedReport([{ level: "error", what: `It feeds itself: ${ring}. Remove one of the links.` }]);
+        }
+      }
+    }
+    this.keepOnly(index);
+    const done = outcome.ok ? outcome.result : undefined;
+    if (options.inspect) inspectValues(document, index, this.memory, reports);
+    const shape = done && !options.target ? ((done.outputs.shape as Shape | undefined) ?? EMPTY_SHAPE) : undefined;
+    return {
+      shape,
+      stage: options.target ? undefined : done?.inputs,
+      outputs: done?.outputs,
+      report: {
+        frame,
+        ms: now() - begun,
+        nodes: reports,
+        problems,
+        tally: tallyOf(shape ?? EMPTY_SHAPE),
+        complete: done !== undefined,
+      },
+    };
+  }
+
+  /** The version of a node's last result; equal versions mean equal results. */
+  versionOf(node: string): string | undefined {
+    return this.memory.get(node)?.version;
+  }
+
+  /** What the named node last gave, for inspection. */
+  rememberedOf(node: string): Remembered | undefined {
+    return this.memory.get(node);
+  }
+
+  private keepOnly(index: GraphIndex): void {
+    for (const id of this.memory.keys()) if (!index.nodes.has(id)) this.memory.delete(id);
+  }
+}
+
+const idleReport = (node: GraphNode): NodeReport =>
+  catalogue.has(node.type)
+    ? { state: "unused", ms: 0, why: "Nothing that reaches the stage needs it.", problems: [] }
+    : {
+        state: "unknown",
+        ms: 0,
+        why: "This version does not know the node.",
+        problems: [
+          {
+            level: "warning",
+            what: `This version has no node of type "${node.type}". It is kept as it is and does nothing.`,
+          },
+        ],
+      };
+
+const failedReport = (problems: readonly Problem[]): NodeReport => ({ state: "failed", ms: 0, why: "It failed.", problems });
+
+/** One pass over the nodes of one evaluation. */
+class Run {
+  private readonly outcomes = new Map<string, Outcome>();
+
+  constructor(
+    private readonly document: PieceDocument,
+    private readonly frame: number,
+    private readonly options: EvaluateOptions,
+    private readonly index: GraphIndex,
+    private readonly memory: Map<string, Remembered>,
+    private readonly reports: Record<string, NodeReport>,
+    private readonly now: () => number,
+  ) {}
+
+  node(node: GraphNode): Outcome {
+    this.options.checkCancelled?.();
+    const outcome = this.workOut(node);
+    this.outcomes.set(node.id, outcome);
+    return outcome;
+  }
+
+  private workOut(node: GraphNode): Outcome {
+    const definition = catalogue.get(node.type);
+    if (!definition) return { ok: false };
+    const waiting = this.failedSource(node.id);
+    if (waiting) {
+      this.reports[node.id] = {
+        state: "waiting",
+        ms: 0,
+        why: `It waits for "${waiting}".`,
+        problems: [],
+      };
+      return { ok: false };
+    }
+    const key = this.keyOf(node, definition);
+    const known = this.memory.get(node.id);
+    if (known && known.key === key && (known.frame === undefined || known.frame === this.frame)) {
+      this.report(node, known, "reused", "Nothing it depends on has changed.");
+      return { ok: true, result: known };
+    }
+    const why = !known ? "It had not run yet." : known.key === key ? "The frame changed." : "Something it depends on changed.";
+    return this.evaluateNode(node, definition, key, why);
+  }
+
+  private evaluateNode(node: GraphNode, definition: AnyNode, key: string, why: string): Outcome {
+    const begun = this.now();
+    const scope = new NodeScope(this.document, this.frame, this.options);
+    try {
+      const inputs = this.resolveInputs(node, definition, scope);
+      const outputs = node.bypass ? bypassed(definition, inputs) : this.runNode(node, definition, inputs, scope);
+      const result: Remembered = {
+        key,
+        version: scope.readTime ? `${key}@${this.frame}` : key,
+        frame: scope.readTime ? this.frame : undefined,
+        inputs,
+        outputs,
+        problems: scope.problems,
+        ms: this.now() - begun,
+        domains: scope.domains,
+      };
+      this.memory.set(node.id, result);
+      this.report(node, result, node.bypass ? "bypassed" : "ran", why);
+      return { ok: true, result };
+    } catch (error) {
+      if (error instanceof Cancelled) throw error;
+      this.memory.delete(node.id);
+      this.reports[node.id] = failedReport([problemOf(error, definition.title), ...scope.problems]);
+      return { ok: false };
+    }
+  }
+
+  private runNode(
+    node: GraphNode,
+    definition: AnyNode,
+    inputs: Readonly<Record<string, unknown>>,
+    scope: NodeScope,
+  ): Readonly<Record<string, unknown>> {
+    const settable = Object.keys(definition.inputs).filter(
+      (name) => typeof inputs[name] === "number" && !this.linksInto(node.id, name).length,
+    );
+    checkBudget(definition, inputs, settable, this.options.budget ?? DEFAULT_BUDGET);
+    return definition.evaluate(inputs, scope);
+  }
+
+  private report(node: GraphNode, result: Remembered, state: NodeReport["state"], why: string): void {
+    const shape = Object.values(result.outputs).find(isShape);
+    this.reports[node.id] = {
+      state,
+      ms: state === "reused" ? 0 : result.ms,
+      why,
+      problems: result.problems,
+      ...(shape ? { tally: tallyOf(shape) } : {}),
+    };
+  }
+
+  private linksInto(node: string, input: string) {
+    return this.index.into.get(node)?.get(input) ?? [];
+  }
+
+  private failedSource(node: string): string | undefined {
+    for (const links of this.index.into.get(node)?.values() ?? []) {
+      for (const link of links) if (this.outcomes.get(link.from.node)?.ok === false) return link.from.node;
+    }
+    return undefined;
+  }
+
+  /** Everything a result depends on but the frame. */
+  private keyOf(node: GraphNode, definition: AnyNode): string {
+    const parts = [node.type, JSON.stringify(node.set), node.bypass ? "bypass" : "", String(this.document.settings.seed)];
+    for (const [name, input] of Object.entries(definition.inputs as Record<string, AnyInput>)) {
+      for (const link of this.linksInto(node.id, name)) {
+        const outcome = this.outcomes.get(link.from.node);
+        parts.push(`${name}<${link.from.port}:${outcome?.ok ? intern(outcome.result.version) : "?"}`);
+      }
+      if (input.kind === "asset") {
+        const asset = (this.options.assets ?? NO_ASSETS)(String(node.set[name] ?? ""));
+        parts.push(asset.ok ? asset.version : asset.message);
+      }
+    }
+    return parts.join("|");
+  }
+
+  private resolveInputs(node: GraphNode, definition: AnyNode, scope: NodeScope): Record<string, unknown> {
+    const resolved: Record<string, unknown> = {};
+    const inputs = definition.inputs as Record<string, AnyInput>;
+    for (const name of Object.keys(node.set)) {
+      if (!inputs[name]) scope.warn(`"${name}" is set, but ${definition.title} has no such input; it is kept and not used.`);
+    }
+    for (const name of this.index.into.get(node.id)?.keys() ?? []) {
+      if (!inputs[name]) scope.warn(`Something is linked to "${name}", but ${definition.title} has no such input.`);
+    }
+    for (const [name, input] of Object.entries(inputs)) {
+      const arriving = this.linksInto(node.id, name).flatMap((link) => this.arrive(name, input, link.from, scope));
+      if (input.many) resolved[name] = arriving;
+      else if (arriving.length > 0) resolved[name] = arriving[0];
+      else resolved[name] = this.unlinked(name, input, node.set[name] ?? input.default);
+    }
+    return resolved;
+  }
+
+  /** What one link brings, in a list; empty when it brings nothing. */
+  private arrive(name: string, input: AnyInput, from: { node: string; port: string }, scope: NodeScope): unknown[] {
+    const outcome = this.outcomes.get(from.node);
+    const source = this.index.nodes.get(from.node);
+    const output = source && catalogue.get(source.type)?.outputs[from.port];
+    if (!source || !output || !outcome?.ok) {
+      scope.warn(`The link into "${name}" comes from "${from.node}.${from.port}", which does not exist.`, { input: name });
+      return [];
+    }
+    const fault = linkFault(output.kind, input.kind);
+    if (fault) throw new NodeError(`"${name}": ${fault}`, name);
+    return [convertLinked(name, input, output.kind, outcome.result.outputs[from.port])];
+  }
+
+  private unlinked(name: string, input: AnyInput, setting: unknown): unknown {
+    if (input.kind === "shape") return EMPTY_SHAPE;
+    if (input.kind === "asset") {
+      if (!setting) return null;
+      const asset = (this.options.assets ?? NO_ASSETS)(String(setting));
+      if (!asset.ok) throw new NodeError(asset.message, name);
+      return asset.shape;
+    }
+    if (input.implicit) return [0, 1, 2].map((lane) => column(input.implicit as string, lane));
+    return resolveSetting(name, input, setting as never);
+  }
+}
+
+const isShape = (value: unknown): value is Shape =>
+  typeof value === "object" && value !== null && !Array.isArray(value) && !("step" in value);
+
+const versions = new Map<string, string>();
+
+/** A short stand-in for a long key, so that keys do not grow along the graph. */
+function intern(key: string): string {
+  let short = versions.get(key);
+  if (!short) {
+    // Forgetting old names only means that a result is worked out once more.
+    if (versions.size > 50_000) versions.clear();
+    versions.set(key, (short = `v${counter++}`));
+  }
+  return short;
+}
+let counter = 0;
+
+function problemOf(error: unknown, title: string): Problem {
+  if (error instanceof NodeError) {
+    return { level: "error", what: error.message, input: error.input, repair: error.repair };
+  }
+  if (error instanceof ProgramTooLong) {
+    return { level: "error", what: `${error.message} Store it as an attribute half-way, or use fewer steps.` };
+  }
+  if (error instanceof RangeError && /array|buffer|length/i.test(error.message)) {
+    return { level: "error", what: `There is not enough memory for this. Ask for fewer elements.` };
+  }
+  const detail = error instanceof Error ? error.message : String(error);
+  return { level: "error", what: `${title} failed unexpectedly: ${detail}` };
+}
+
+/** The first input of each output's kind, passed on. */
+function bypassed(definition: AnyNode, inputs: Readonly<Record<string, unknown>>): Record<string, unknown> {
+  const outputs: Record<string, unknown> = {};
+  for (const [name, output] of Object.entries(definition.outputs)) {
+    const { kind } = output as { kind: string };
+    const source = Object.entries(definition.inputs).find(([, input]) => {
+      const declared = input as AnyInput;
+      return declared.kind === kind && (declared.perElement || kind === "shape");
+    });
+    if (!source) throw new NodeError(`It cannot be bypassed: no input can stand in for "${name}".`);
+    const value = inputs[source[0]];
+    outputs[name] = (source[1] as AnyInput).many ? ((value as unknown[])[0] ?? EMPTY_SHAPE) : value;
+  }
+  return outputs;
+}
+
+/** What a node sees of the evaluation, and what it leaves behind. */
+class NodeScope implements NodeContext {
+  readonly problems: Problem[] = [];
+  readonly domains: Domain[] = [];
+  readTime = false;
+
+  constructor(
+    private readonly document: PieceDocument,
+    private readonly frame: number,
+    private readonly options: EvaluateOptions,
+  ) {}
+
+  get time(): FrameTime {
+    this.readTime = true;
+    const { first, last, fps } = this.document.settings;
+    return { frame: this.frame, first, last, framesPerSecond: fps };
+  }
+
+  get seed(): number {
+    return this.document.settings.seed;
+  }
+
+  warn(what: string, details: { input?: string; repair?: Repair } = {}): void {
+    this.problems.push({ level: "warning", what, ...details });
+  }
+
+  checkCancelled = (): void => this.options.checkCancelled?.();
+
+  run(values: Parameters<typeof runValues>[0], domain: Domain): Float32Array[] {
+    this.domains.push(domain);
+    const { lanes, report } = runValues(values, domain, { checkCancelled: this.checkCancelled });
+    for (const name of report.missing) {
+      this.warn(`No attribute "${name}" arrives; its default is used instead.`);
+    }
+    let bad = 0;
+    lanes.forEach((lane, l) => {
+      const plain = plainNumber(values[l]);
+      if (plain !== null && Number.isFinite(plain)) return;
+      for (let i = 0; i < lane.length; i++) {
+        if (!Number.isFinite(lane[i])) {
+          lane[i] = 0;
+          bad++;
+        }
+      }
+    });
+    if (bad > 0) this.warn(`${bad} of ${lanes.length * domain.count} numbers were not finite and became 0.`);
+    return lanes;
+  }
+}

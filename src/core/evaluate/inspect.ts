@@ -1,0 +1,106 @@
+/**
+ * Ranges and histograms of field outputs, worked out on the elements on which they end up being used.
+ * A field node has no elements of its own: the first node downstream that runs it lends its domain. All
+ * fields of one domain run as one program over a sample, so shared parts are paid for once.
+ */
+import type { GraphIndex } from "../document/links";
+import type { PieceDocument } from "../document/schema";
+import { plainNumbers, type Value } from "../fields/expression";
+import { runSample } from "../fields/sample";
+import type { Domain } from "../geometry/column";
+import { catalogue } from "../nodes/catalogue";
+import type { AnyOutput } from "../nodes/define";
+import type { Remembered } from "./evaluator";
+import type { NodeReport, ValueSummary } from "./report";
+
+export const BINS = 24;
+const FIELD_KINDS = new Set(["number", "vector", "rotation", "color"]);
+
+/** Adds `values` to the reports of all nodes with field outputs. */
+export function inspectValues(
+  document: PieceDocument,
+  index: GraphIndex,
+  memory: ReadonlyMap<string, Remembered>,
+  reports: Record<string, NodeReport>,
+): void {
+  const domains = domainsOfUse(document, index, memory);
+  const byDomain = new Map<Domain, { node: string; port: string; values: readonly Value[] }[]>();
+  for (const node of document.graph.nodes) {
+    const known = memory.get(node.id);
+    const definition = catalogue.get(node.type);
+    const report = reports[node.id];
+    if (!known || !definition || report.state === "failed" || report.state === "waiting") continue;
+    const summaries: Record<string, ValueSummary> = {};
+    for (const [port, output] of Object.entries(definition.outputs as Record<string, AnyOutput>)) {
+      if (!FIELD_KINDS.has(output.kind)) continue;
+      const carried = known.outputs[port] as Value | readonly Value[];
+      const values = Array.isArray(carried) ? (carried as readonly Value[]) : [carried as Value];
+      const plain = plainNumbers(values);
+      const domain = domains.get(node.id);
+      if (plain) summaries[port] = { plain };
+      else if (domain) {
+        const list = byDomain.get(domain);
+        const entry = { node: node.id, port, values };
+        if (list) list.push(entry);
+        else byDomain.set(domain, [entry]);
+      }
+    }
+    if (Object.keys(definition.outputs).some((port) => FIELD_KINDS.has(definition.outputs[port].kind))) {
+      reports[node.id] = { ...report, values: summaries };
+    }
+  }
+  for (const [domain, entries] of byDomain) {
+    const lanes = runSample(entries.flatMap((entry) => entry.values), domain);
+    let at = 0;
+    for (const { node, port, values } of entries) {
+      const ranges = lanes.slice(at, (at += values.length)).map(summarise);
+      const summaries = reports[node].values as Record<string, ValueSummary>;
+      summaries[port] = { count: domain.count, ranges };
+    }
+  }
+}
+
+/** Least, greatest and BINS equal counts between; numbers that are not finite are left out. */
+export function summarise(lane: Float32Array): { min: number; max: number; bins: number[] } {
+  let min = Number.POSITIVE_INFINITY;
+  let max = Number.NEGATIVE_INFINITY;
+  for (const v of lane) {
+    if (v < min && v !== Number.NEGATIVE_INFINITY) min = v;
+    if (v > max && v !== Number.POSITIVE_INFINITY) max = v;
+  }
+  const bins = new Array<number>(BINS).fill(0);
+  if (min > max) return { min: 0, max: 0, bins };
+  const width = max - min;
+  for (const v of lane) {
+    if (!Number.isFinite(v)) continue;
+    bins[width > 0 ? Math.min(BINS - 1, Math.floor(((v - min) / width) * BINS)) : 0]++;
+  }
+  return { min, max, bins };
+}
+
+/** For each node whose fields are used, the elements they are used on. */
+function domainsOfUse(
+  document: PieceDocument,
+  index: GraphIndex,
+  memory: ReadonlyMap<string, Remembered>,
+): Map<string, Domain> {
+  const found = new Map<string, Domain>();
+  for (const node of document.graph.nodes) {
+    const domain = memory.get(node.id)?.domains[0];
+    if (!domain || domain.count === 0) continue;
+    const stack = [node.id];
+    while (stack.length > 0) {
+      const user = stack.pop() as string;
+      for (const links of index.into.get(user)?.values() ?? []) {
+        for (const { from } of links) {
+          const type = index.nodes.get(from.node)?.type;
+          const kind = type && catalogue.get(type)?.outputs[from.port]?.kind;
+          if (!kind || !FIELD_KINDS.has(kind) || found.has(from.node)) continue;
+          found.set(from.node, domain);
+          stack.push(from.node);
+        }
+      }
+    }
+  }
+  return found;
+}

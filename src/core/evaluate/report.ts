@@ -1,0 +1,40 @@
+/** What one evaluation says of every node. Plain data, so that it can be sent between threads. */
+import type { Tally } from "../geometry/shape";
+import type { Problem } from "../nodes/define";
+
+/** `waiting`: something upstream failed. `unused`: nothing that reaches the stage needs it. */
+export type NodeState = "ran" | "reused" | "failed" | "waiting" | "unused" | "bypassed" | "unknown";
+
+/** What an output carried: its range where it was used. */
+export interface ValueSummary {
+  /** The value, one number per component, when it is the same for all. */
+  readonly plain?: readonly number[];
+  /** Elements looked at, and per component the least and greatest value and counts in equal bins between. */
+  readonly count?: number;
+  readonly ranges?: readonly { readonly min: number; readonly max: number; readonly bins: readonly number[] }[];
+}
+
+export interface NodeReport {
+  readonly state: NodeState;
+  /** Milliseconds of the last run. */
+  readonly ms: number;
+  /** Why it ran, or why it did not. */
+  readonly why: string;
+  readonly tally?: Tally;
+  readonly problems: readonly Problem[];
+  /** Per output; only when asked to inspect. */
+  readonly values?: Readonly<Record<string, ValueSummary>>;
+}
+
+export interface EvaluationReport {
+  readonly frame: number;
+  /** Milliseconds for the whole evaluation, drawing data included. */
+  readonly ms: number;
+  readonly nodes: Readonly<Record<string, NodeReport>>;
+  /** Problems of the piece that belong to no node. */
+  readonly problems: readonly Problem[];
+  /** What reached the stage. */
+  readonly tally: Tally;
+  /** False when a node failed, so that there is no new result. */
+  readonly complete: boolean;
+}

@@ -1,0 +1,115 @@
+/**
+ * A field is an expression graph over the elements of a domain: constants, column reads, element numbers and
+ * operations. A `Value` is one number per element; a vector field is three values, a rotation or colour four.
+ * Expressions are immutable and made by `apply`, which folds constants as it goes.
+ */
+import { OPERATIONS, type OperationName } from "./operations";
+
+/** Settings of a step that are not fields: tables, seeds, names. `key` tells equal settings apart cheaply. */
+export interface StepData {
+  readonly key: string;
+  readonly [name: string]: unknown;
+}
+
+export interface Step {
+  readonly op: OperationName;
+  readonly inputs: readonly Value[];
+  readonly data: StepData | undefined;
+}
+
+/** Output number `lane` of a step. */
+export interface Value {
+  readonly step: Step;
+  readonly lane: number;
+}
+
+export type NumberField = Value;
+export type VectorField = readonly [Value, Value, Value];
+export type RotationField = readonly [Value, Value, Value, Value];
+export type ColorField = readonly [Value, Value, Value, Value];
+
+/** The same number for every element. Kept as a float64 until it reaches a block. */
+export const constant = (value: number): Value => ({
+  step: { op: "constant", inputs: [], data: { key: Object.is(value, -0) ? "-0" : String(value), value } },
+  lane: 0,
+});
+
+export const constants = <T extends readonly number[]>(values: T): { [K in keyof T]: Value } =>
+  values.map(constant) as { [K in keyof T]: Value };
+
+/** The constant's number, or null when the value differs between elements. */
+export const plainNumber = (value: Value): number | null =>
+  value.step.op === "constant" ? (value.step.data?.value as number) : null;
+
+/** The constant numbers of all components, or null when any differs between elements. */
+export function plainNumbers(values: readonly Value[]): number[] | null {
+  const numbers = values.map(plainNumber);
+  return numbers.includes(null) ? null : (numbers as number[]);
+}
+
+/** Component `lane` of the named attribute, as stored on the elements the field runs on. */
+export const column = (name: string, lane: number, fallback = 0): Value => ({
+  step: { op: "column", inputs: [], data: { key: `${name}.${lane}.${fallback}`, name, lane, fallback } },
+  lane: 0,
+});
+
+export const positionField = (): VectorField => [
+  column("position", 0),
+  column("position", 1),
+  column("position", 2),
+];
+
+/** 0, 1, 2 … in the order of the elements. */
+export const elementIndex = (): Value => ({ step: { op: "index", inputs: [], data: undefined }, lane: 0 });
+
+/** The number of elements. */
+export const elementCount = (): Value => ({ step: { op: "count", inputs: [], data: undefined }, lane: 0 });
+
+const folded = new Float64Array(1);
+
+/**
+ * The operation applied to values; returns all its outputs. When every input is constant the result is
+ * computed at once, in float64, by the same code that runs over blocks.
+ */
+export function applyAll(op: OperationName, inputs: readonly Value[], data?: StepData): Value[] {
+  const { outputs, run } = OPERATIONS[op];
+  const plain = plainNumbers(inputs);
+  if (plain && inputs.length > 0) {
+    const results = Array.from({ length: outputs }, () => new Float64Array(1));
+    run(1, plain.map((n) => Float64Array.of(n)), results, data);
+    return results.map((r) => constant(r[0]));
+  }
+  const step: Step = { op, inputs, data };
+  return Array.from({ length: outputs }, (_, lane) => ({ step, lane }));
+}
+
+/** `applyAll` for operations with one output. */
+export function apply(op: OperationName, inputs: readonly Value[], data?: StepData): Value {
+  const { outputs, run } = OPERATIONS[op];
+  if (outputs === 1) {
+    const plain = plainNumbers(inputs);
+    if (plain && inputs.length > 0) {
+      run(1, plain.map((n) => Float64Array.of(n)), [folded], data);
+      return constant(folded[0]);
+    }
+    return { step: { op, inputs, data }, lane: 0 };
+  }
+  return applyAll(op, inputs, data)[0];
+}
+
+/** A shorthand per arithmetic operation, so that nodes read as formulas. */
+export const add = (a: Value, b: Value): Value => apply("add", [a, b]);
+export const subtract = (a: Value, b: Value): Value => apply("subtract", [a, b]);
+export const scaleBy = (a: Value, b: Value): Value => apply("multiply", [a, b]);
+export const divide = (a: Value, b: Value): Value => apply("divide", [a, b]);
+export const mix = (a: Value, b: Value, t: Value): Value => apply("mix", [a, b, t]);
+export const clamp = (a: Value, low: Value, high: Value): Value => apply("clamp", [a, low, high]);
+
+/** Component by component over two lists of equal length. */
+export const zip = <T extends readonly Value[]>(op: OperationName, a: T, b: T): T =>
+  a.map((value, i) => apply(op, [value, b[i]])) as unknown as T;
+
+export const dotProduct = (a: VectorField, b: VectorField): Value =>
+  add(add(scaleBy(a[0], b[0]), scaleBy(a[1], b[1])), scaleBy(a[2], b[2]));
+
+export const vectorLength = (a: VectorField): Value => apply("length3", a);

@@ -1,0 +1,145 @@
+/**
+ * Compiles fields into one linear program: equal parts once, registers reused after their last use.
+ */
+import type { Step, StepData, Value } from "./expression";
+import { OPERATIONS, type Operation } from "./operations";
+
+export interface Instruction {
+  readonly run: Operation["run"];
+  /** Register numbers. */
+  readonly inputs: readonly number[];
+  readonly outputs: readonly number[];
+  readonly data: StepData | undefined;
+}
+
+/** A register that the runner fills for each block from the domain. */
+export interface Load {
+  readonly register: number;
+  readonly source: "column" | "index" | "count";
+  readonly data: StepData | undefined;
+}
+
+export interface Program {
+  readonly registers: number;
+  /** Filled once, before the first block. */
+  readonly constants: readonly { register: number; value: number }[];
+  /** In order of first use; a register may be loaded again by no one else. */
+  readonly loads: readonly Load[];
+  readonly instructions: readonly Instruction[];
+  /** Register of each requested value, in the order asked for. */
+  readonly results: readonly number[];
+}
+
+/** The longest program that is run; deeper graphs are refused with a clear message instead of a hang. */
+export const MAX_STEPS = 20_000;
+
+export class ProgramTooLong extends Error {
+  constructor() {
+    super(`This field has more than ${MAX_STEPS} steps.`);
+  }
+}
+
+/**
+ * One program for several values over the same domain.
+ * @throws ProgramTooLong
+ */
+export function compile(values: readonly Value[]): Program {
+  const order = distinctSteps(values);
+  const { steps, numberOf } = order;
+  const lastUse = new Array<number>(steps.length).fill(-1);
+  steps.forEach(({ inputs }, at) => {
+    for (const input of inputs) lastUse[input.step] = at;
+  });
+  const kept = new Set(values.map((value) => numberOf(value.step)));
+
+  const free: number[] = [];
+  let registers = 0;
+  const take = () => free.pop() ?? registers++;
+  const registersOf: number[][] = [];
+  const constants: { register: number; value: number }[] = [];
+  const loads: Load[] = [];
+  const instructions: Instruction[] = [];
+
+  // Constants and loads are filled before a block's first instruction, so they get registers of their own first.
+  steps.forEach(({ step }, at) => {
+    const { op, data } = step;
+    if (op === "constant") {
+      const register = take();
+      registersOf[at] = [register];
+      constants.push({ register, value: data?.value as number });
+    } else if (op === "column" || op === "index" || op === "count") {
+      const register = take();
+      registersOf[at] = [register];
+      loads.push({ register, source: op, data });
+    }
+  });
+  steps.forEach(({ step, inputs }, at) => {
+    if (registersOf[at]) return;
+    const operation: Operation = OPERATIONS[step.op];
+    const outputs = Array.from({ length: operation.outputs }, take);
+    registersOf[at] = outputs;
+    instructions.push({
+      run: operation.run,
+      inputs: inputs.map((input) => registersOf[input.step][input.lane]),
+      outputs,
+      data: step.data,
+    });
+    for (const { step: source } of new Set(inputs)) {
+      const computed = steps[source].inputs.length > 0;
+      if (lastUse[source] === at && computed && !kept.has(source)) {
+        free.push(...registersOf[source]);
+        lastUse[source] = -1;
+      }
+    }
+    if (lastUse[at] === -1 && !kept.has(at)) free.push(...outputs);
+  });
+  return {
+    registers,
+    constants,
+    loads,
+    instructions,
+    results: values.map((value) => registersOf[numberOf(value.step)][value.lane]),
+  };
+}
+
+interface NumberedStep {
+  readonly step: Step;
+  readonly inputs: readonly { step: number; lane: number }[];
+}
+
+/** All steps that the values need, inputs before users, equal ones merged; walked without recursion. */
+function distinctSteps(values: readonly Value[]) {
+  const steps: NumberedStep[] = [];
+  const numbers = new Map<Step, number>();
+  const byKey = new Map<string, number>();
+  const stack: Step[] = [];
+  const visit = (root: Step) => {
+    stack.push(root);
+    while (stack.length > 0) {
+      const step = stack[stack.length - 1];
+      if (numbers.has(step)) {
+        stack.pop();
+        continue;
+      }
+      const waiting = step.inputs.filter((input) => !numbers.has(input.step));
+      if (waiting.length > 0) {
+        for (const input of waiting) stack.push(input.step);
+        if (stack.length > MAX_STEPS * 4) throw new ProgramTooLong();
+        continue;
+      }
+      stack.pop();
+      const inputs = step.inputs.map((input) => ({ step: numbers.get(input.step) as number, lane: input.lane }));
+      const key = `${step.op}|${step.data?.key ?? ""}|${inputs.map((i) => `${i.step}.${i.lane}`).join(",")}`;
+      let number = byKey.get(key);
+      if (number === undefined) {
+        number = steps.length;
+        if (number >= MAX_STEPS) throw new ProgramTooLong();
+        steps.push({ step, inputs });
+        byKey.set(key, number);
+      }
+      numbers.set(step, number);
+    }
+  };
+  for (const value of values) visit(value.step);
+  return { steps, numberOf: (step: Step) => numbers.get(step) as number };
+}

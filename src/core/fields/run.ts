@@ -1,0 +1,84 @@
+/** Runs a field program over a domain, block by block. */
+import { type Domain, hasDefault } from "../geometry/column";
+import type { Value } from "./expression";
+import { compile, type Program } from "./program";
+
+/** Elements per block: registers of a long program still fit the cache. */
+export const BLOCK = 1024;
+
+export interface RunReport {
+  /** Attributes that were read but that the elements do not have; their default was used. */
+  missing: string[];
+}
+
+export interface RunOptions {
+  /** Called once a block; throws to stop. */
+  readonly checkCancelled?: () => void;
+  /** When the domain is a sample of a larger one: the number of each element there, and that one's count. */
+  readonly sampleOf?: { readonly elements: Int32Array; readonly count: number };
+}
+
+/** One Float32Array of `domain.count` per value. */
+export function runValues(
+  values: readonly Value[],
+  domain: Domain,
+  options: RunOptions = {},
+): { lanes: Float32Array[]; report: RunReport } {
+  const lanes = values.map(() => new Float32Array(domain.count));
+  const report = runProgram(compile(values), domain, lanes, options);
+  return { lanes, report };
+}
+
+/** Runs a compiled program into caller-owned arrays, one per result, each as long as the domain. */
+export function runProgram(
+  program: Program,
+  domain: Domain,
+  targets: readonly Float32Array[],
+  options: RunOptions = {},
+): RunReport {
+  const arena = new Float32Array(program.registers * BLOCK);
+  const registers = Array.from({ length: program.registers }, (_, i) =>
+    arena.subarray(i * BLOCK, (i + 1) * BLOCK),
+  );
+  for (const { register, value } of program.constants) registers[register].fill(value);
+  const missing = new Set<string>();
+  const columns = program.loads.map((load) => {
+    if (load.source === "count") registers[load.register].fill(options.sampleOf?.count ?? domain.count);
+    if (load.source !== "column") return undefined;
+    const name = load.data?.name as string;
+    const lane = domain.columns[name]?.lanes[load.data?.lane as number];
+    if (!lane) {
+      registers[load.register].fill(load.data?.fallback as number);
+      if (!hasDefault(name)) missing.add(name);
+    }
+    return lane;
+  });
+  const calls = program.instructions.map((instruction) => ({
+    instruction,
+    inputs: instruction.inputs.map((r) => registers[r]),
+    outputs: instruction.outputs.map((r) => registers[r]),
+  }));
+  for (let start = 0; start < domain.count; start += BLOCK) {
+    options.checkCancelled?.();
+    const count = Math.min(BLOCK, domain.count - start);
+    program.loads.forEach(({ register, source, data }, i) => {
+      const lane = columns[i];
+      if (lane) registers[register].set(lane.subarray(start, start + count));
+      else if (source === "index" || data?.name === "id") {
+        fillNumbers(registers[register], start, count, options.sampleOf?.elements);
+      }
+    });
+    for (const { instruction, inputs, outputs } of calls) {
+      instruction.run(count, inputs, outputs, instruction.data);
+    }
+    program.results.forEach((register, i) => {
+      targets[i].set(count === BLOCK ? registers[register] : registers[register].subarray(0, count), start);
+    });
+  }
+  return { missing: [...missing] };
+}
+
+/** The numbers of the elements start … start + count − 1. */
+function fillNumbers(register: Float32Array, start: number, count: number, elements: Int32Array | undefined): void {
+  for (let i = 0; i < count; i++) register[i] = elements ? elements[start + i] : start + i;
+}

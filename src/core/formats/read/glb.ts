@@ -1,0 +1,84 @@
+/**
+ * Binary glTF 2.0 through @gltf-transform: every mesh of the default scene in world space, joined, with
+ * normals, texture coordinates, vertex colours and the base colour of materials.
+ */
+import { type Node, type Primitive, WebIO } from "@gltf-transform/core";
+import { ALL_EXTENSIONS } from "@gltf-transform/extensions";
+import { transformMatrix } from "../../geometry/transform-matrix";
+import { mergeMeshes } from "../../geometry/merge";
+import type { Mesh } from "../../geometry/mesh";
+import type { Shape } from "../../geometry/shape";
+import { FormatError } from "../format-error";
+import { weldTriangles } from "./weld";
+
+const TRIANGLES = 4;
+const TRIANGLE_STRIP = 5;
+const TRIANGLE_FAN = 6;
+
+/** @throws FormatError, or the library's error for a damaged file */
+export async function readGlb(bytes: Uint8Array): Promise<Shape> {
+  if (bytes.length < 12 || new TextDecoder().decode(bytes.subarray(0, 4)) !== "glTF") {
+    throw new FormatError('it does not begin with "glTF", so it is not a GLB file.');
+  }
+  const document = await new WebIO().registerExtensions(ALL_EXTENSIONS).readBinary(bytes);
+  const scene = document.getRoot().getDefaultScene() ?? document.getRoot().listScenes()[0];
+  const meshes: Mesh[] = [];
+  scene?.traverse((node: Node) => {
+    for (const primitive of node.getMesh()?.listPrimitives() ?? []) {
+      const mesh = meshOf(primitive);
+      if (mesh) meshes.push(transformMatrix(mesh, node.getWorldMatrix()));
+    }
+  });
+  if (meshes.length === 0) throw new FormatError("its scene has no triangles.");
+  return { mesh: mergeMeshes(meshes) };
+}
+
+function meshOf(primitive: Primitive): Mesh | null {
+  const position = primitive.getAttribute("POSITION");
+  if (!position) return null;
+  const corners = cornerOrder(primitive, position.getCount());
+  if (corners.length === 0) return null;
+  const read = (name: string, lanes: number): Float32Array | undefined => {
+    const accessor = primitive.getAttribute(name);
+    if (!accessor) return undefined;
+    const values = new Float32Array(corners.length * lanes).fill(1);
+    const element: number[] = [];
+    corners.forEach((corner, at) => {
+      accessor.getElement(corner, element);
+      for (let l = 0; l < Math.min(lanes, accessor.getElementSize()); l++) values[at * lanes + l] = element[l];
+    });
+    return values;
+  };
+  return weldTriangles({
+    position: read("POSITION", 3) as Float32Array,
+    normal: read("NORMAL", 3),
+    uv: read("TEXCOORD_0", 2),
+    color: tinted(read("COLOR_0", 4), primitive.getMaterial()?.getBaseColorFactor(), corners.length),
+  });
+}
+
+/** Vertex colours times the material's base colour (glTF 2.0 §3.9.2); none when all is white. */
+function tinted(colors: Float32Array | undefined, base: readonly number[] | undefined, corners: number) {
+  if (!base || base.every((v) => v === 1)) return colors;
+  const result = colors ?? new Float32Array(corners * 4).fill(1);
+  for (let i = 0; i < result.length; i++) result[i] *= base[i % 4];
+  return result;
+}
+
+/** Vertex numbers of the triangles' corners; strips and fans are unrolled (glTF 2.0 §3.7.2.1). */
+function cornerOrder(primitive: Primitive, vertices: number): number[] {
+  const indices = primitive.getIndices()?.getArray();
+  const order: number[] = indices ? Array.from(indices as ArrayLike<number>) : Array.from({ length: vertices }, (_, i) => i);
+  const bad = order.find((index) => index >= vertices);
+  if (bad !== undefined) throw new FormatError(`an index points at vertex ${bad}, and there are ${vertices}.`);
+  switch (primitive.getMode() as number) {
+    case TRIANGLES:
+      return order.slice(0, order.length - (order.length % 3));
+    case TRIANGLE_STRIP:
+      return order.slice(2).flatMap((c, i) => (i % 2 === 0 ? [order[i], order[i + 1], c] : [order[i + 1], order[i], c]));
+    case TRIANGLE_FAN:
+      return order.slice(2).flatMap((c, i) => [order[0], order[i + 1], c]);
+    default:
+      return [];
+  }
+}

@@ -1,0 +1,179 @@
+/**
+ * A frame as binary glTF 2.0, written with @gltf-transform. Right-handed, Y up, one unit is a metre.
+ * Instanced: each distinct mesh once, copies by EXT_mesh_gpu_instancing with their colour as the custom
+ * attribute `_COLOR_0`; one instanced node per colour would be needed to show tints in viewers that only
+ * know the extension's three attributes, so tints that are the same for a whole batch go to its material.
+ * Baked: every copy's triangles in world space with vertex colours.
+ */
+import { Document, type Material, type Primitive, WebIO } from "@gltf-transform/core";
+import { EXTMeshGPUInstancing } from "@gltf-transform/extensions";
+import type { DrawBatch, Drawing } from "../../draw/drawing";
+import { type DrawGeometry, triangulate } from "../../draw/triangulate";
+import { fromBasis, IDENTITY } from "../../maths/quaternion";
+import { FormatError } from "../format-error";
+
+export interface GlbOptions {
+  /** Share meshes between copies, or write every copy's triangles. */
+  readonly copies: "instanced" | "baked";
+  readonly name: string;
+}
+
+/** Vertices written at most when baking; beyond it a file no longer opens anywhere. */
+const MAX_BAKED_VERTICES = 20_000_000;
+
+/** @throws FormatError when there is nothing to write or too much */
+export async function writeGlb(drawing: Drawing, options: GlbOptions): Promise<Uint8Array> {
+  if (drawing.batches.length === 0) throw new FormatError("There are no faces to write; sites without a shape are left out.");
+  const document = new Document();
+  document.createBuffer();
+  document.getRoot().getAsset().generator = "Glemmo";
+  const scene = document.createScene(options.name);
+  for (const [i, batch] of drawing.batches.entries()) {
+    const geometry = triangulate(batch.mesh);
+    if (geometry.indices.length === 0) continue;
+    const name = `mesh-${i + 1}`;
+    const node =
+      options.copies === "baked" ? bakedNode(document, geometry, batch, name) : instancedNode(document, geometry, batch, name);
+    scene.addChild(node);
+  }
+  return new WebIO().registerExtensions([EXTMeshGPUInstancing]).writeBinary(document);
+}
+
+const vectors = (document: Document, type: "VEC2" | "VEC3" | "VEC4" | "SCALAR", array: Float32Array | Uint32Array) =>
+  document.createAccessor().setType(type).setArray(array).setBuffer(document.getRoot().listBuffers()[0]);
+
+function primitiveOf(document: Document, geometry: DrawGeometry, material: Material): Primitive {
+  const primitive = document
+    .createPrimitive()
+    .setMaterial(material)
+    .setAttribute("POSITION", vectors(document, "VEC3", geometry.positions))
+    .setAttribute("NORMAL", vectors(document, "VEC3", geometry.normals))
+    .setIndices(vectors(document, "SCALAR", geometry.indices));
+  if (geometry.uvs) primitive.setAttribute("TEXCOORD_0", vectors(document, "VEC2", geometry.uvs));
+  if (geometry.colors) primitive.setAttribute("COLOR_0", vectors(document, "VEC4", clipped(geometry.colors)));
+  return primitive;
+}
+
+const material = (document: Document, name: string, rgba: readonly number[]): Material =>
+  document
+    .createMaterial(name)
+    .setBaseColorFactor([clip(rgba[0]), clip(rgba[1]), clip(rgba[2]), clip(rgba[3])])
+    .setMetallicFactor(0)
+    .setRoughnessFactor(0.6)
+    .setAlphaMode(rgba[3] < 1 ? "BLEND" : "OPAQUE");
+
+const clip = (c: number): number => Math.min(1, Math.max(0, c));
+const clipped = (colors: Float32Array): Float32Array => colors.map(clip);
+
+function instancedNode(document: Document, geometry: DrawGeometry, batch: DrawBatch, name: string) {
+  const { count, matrices, colors } = batch;
+  const same = sameColor(colors);
+  const mesh = document
+    .createMesh(name)
+    .addPrimitive(primitiveOf(document, geometry, material(document, name, same ?? [1, 1, 1, 1])));
+  const node = document.createNode(name).setMesh(mesh);
+  const { translation, rotation, scale, sheared } = decompose(matrices, count);
+  if (sheared) {
+    throw new FormatError("A copy is sheared (an uneven scale on turned clones), which instances cannot hold. Choose baked copies.");
+  }
+  const instances = document
+    .createExtension(EXTMeshGPUInstancing)
+    .setRequired(true)
+    .createInstancedMesh()
+    .setAttribute("TRANSLATION", vectors(document, "VEC3", translation))
+    .setAttribute("ROTATION", vectors(document, "VEC4", rotation))
+    .setAttribute("SCALE", vectors(document, "VEC3", scale));
+  if (!same) instances.setAttribute("_COLOR_0", vectors(document, "VEC4", clipped(colors)));
+  return node.setExtension("EXT_mesh_gpu_instancing", instances);
+}
+
+/** The colour that all copies share, or null. */
+function sameColor(colors: Float32Array): number[] | null {
+  for (let i = 4; i < colors.length; i++) if (colors[i] !== colors[i % 4]) return null;
+  return Array.from(colors.subarray(0, 4));
+}
+
+function bakedNode(document: Document, geometry: DrawGeometry, batch: DrawBatch, name: string) {
+  const vertices = geometry.positions.length / 3;
+  if (vertices * batch.count > MAX_BAKED_VERTICES) {
+    throw new FormatError(`Baking would write ${vertices * batch.count} vertices; the limit is ${MAX_BAKED_VERTICES}. Choose instanced copies.`);
+  }
+  const baked = bake(geometry, batch);
+  const mesh = document.createMesh(name).addPrimitive(primitiveOf(document, baked, material(document, name, [1, 1, 1, 1])));
+  return document.createNode(name).setMesh(mesh);
+}
+
+/** Every copy's vertices in world space; normals by the inverse transpose, mirrored copies turned round. */
+export function bake(geometry: DrawGeometry, batch: DrawBatch): DrawGeometry {
+  const vertices = geometry.positions.length / 3;
+  const corners = geometry.indices.length;
+  const positions = new Float32Array(vertices * batch.count * 3);
+  const normals = new Float32Array(vertices * batch.count * 3);
+  const colors = new Float32Array(vertices * batch.count * 4);
+  const uvs = geometry.uvs ? new Float32Array(vertices * batch.count * 2) : undefined;
+  const indices = new Uint32Array(corners * batch.count);
+  const m = batch.matrices;
+  for (let i = 0; i < batch.count; i++) {
+    const k = i * 16;
+    const cofactors = cofactorMatrix(m, k);
+    const mirrored = m[k] * cofactors[0] + m[k + 1] * cofactors[1] + m[k + 2] * cofactors[2] < 0;
+    for (let v = 0; v < vertices; v++) {
+      const to = (i * vertices + v) * 3;
+      const [x, y, z] = geometry.positions.subarray(v * 3, v * 3 + 3);
+      const [nx, ny, nz] = geometry.normals.subarray(v * 3, v * 3 + 3);
+      let length = 0;
+      for (let a = 0; a < 3; a++) {
+        positions[to + a] = m[k + a] * x + m[k + 4 + a] * y + m[k + 8 + a] * z + m[k + 12 + a];
+        const n = cofactors[a] * nx + cofactors[3 + a] * ny + cofactors[6 + a] * nz;
+        normals[to + a] = mirrored ? -n : n;
+        length += n * n;
+      }
+      length = Math.sqrt(length);
+      for (let a = 0; a < 3; a++) normals[to + a] = length > 1e-20 ? normals[to + a] / length : a === 1 ? 1 : 0;
+      for (let a = 0; a < 4; a++) {
+        colors[(i * vertices + v) * 4 + a] = batch.colors[i * 4 + a] * (geometry.colors ? geometry.colors[v * 4 + a] : 1);
+      }
+    }
+    if (uvs && geometry.uvs) uvs.set(geometry.uvs, i * vertices * 2);
+    for (let c = 0; c < corners; c++) {
+      const swapped = mirrored && c % 3 > 0 ? (c % 3 === 1 ? c + 1 : c - 1) : c;
+      indices[i * corners + c] = geometry.indices[swapped] + i * vertices;
+    }
+  }
+  return { positions, normals, colors, ...(uvs ? { uvs } : {}), indices };
+}
+
+/** Cofactors of the upper 3×3 of matrix k, column by column: the inverse transpose times the determinant. */
+function cofactorMatrix(m: Float32Array, k: number): number[] {
+  const [a, b, c] = [m[k], m[k + 1], m[k + 2]];
+  const [d, e, f] = [m[k + 4], m[k + 5], m[k + 6]];
+  const [g, h, i] = [m[k + 8], m[k + 9], m[k + 10]];
+  return [e * i - f * h, f * g - d * i, d * h - e * g, c * h - b * i, a * i - c * g, b * g - a * h, b * f - c * e, c * d - a * f, a * e - b * d];
+}
+
+/** Matrices to translation, unit quaternion and scale per copy (a mirrored copy gets a negative x scale). */
+function decompose(m: Float32Array, count: number) {
+  const translation = new Float32Array(count * 3);
+  const rotation = new Float32Array(count * 4);
+  const scale = new Float32Array(count * 3);
+  let sheared = false;
+  for (let i = 0; i < count; i++) {
+    const k = i * 16;
+    translation.set(m.subarray(k + 12, k + 15), i * 3);
+    const axes = [0, 1, 2].map((axis) => Array.from(m.subarray(k + axis * 4, k + axis * 4 + 3)));
+    const lengths = axes.map((axis) => Math.hypot(axis[0], axis[1], axis[2]));
+    const cofactors = cofactorMatrix(m, k);
+    if (m[k] * cofactors[0] + m[k + 1] * cofactors[1] + m[k + 2] * cofactors[2] < 0) lengths[0] = -lengths[0];
+    scale.set(lengths, i * 3);
+    const units = axes.map((axis, a) => axis.map((v) => (lengths[a] === 0 ? 0 : v / lengths[a])));
+    const tiny = lengths.some((l) => Math.abs(l) < 1e-12);
+    const lean = [[0, 1], [1, 2], [2, 0]].some(([a, b]) => Math.abs(units[a][0] * units[b][0] + units[a][1] * units[b][1] + units[a][2] * units[b][2]) > 1e-3);
+    if (lean && !tiny) sheared = true;
+    // A copy shrunk to nothing along an axis has no readable rotation; none shows either way.
+    const [x, y, z] = units as unknown as Parameters<typeof fromBasis>;
+    const q = tiny ? IDENTITY : fromBasis(x, y, z);
+    const norm = Math.hypot(q[0], q[1], q[2], q[3]);
+    for (let l = 0; l < 4; l++) rotation[i * 4 + l] = q[l] / norm;
+  }
+  return { translation, rotation, scale, sheared };
+}

@@ -1,0 +1,78 @@
+/** Several shapes as one. */
+import { type Column, concatenate, type Domain, type Lane, makeColumn, withColumns } from "./column";
+import type { Mesh } from "./mesh";
+import { EMPTY_SHAPE, type Shape } from "./shape";
+
+/** Meshes joined, sites one after the other (ids made unique), sources side by side. */
+export function mergeShapes(shapes: readonly Shape[]): Shape {
+  const filled = shapes.filter((s) => s.mesh || s.sites);
+  if (filled.length === 0) return EMPTY_SHAPE;
+  if (filled.length === 1) return filled[0];
+  const mesh = mergeMeshes(filled.flatMap((s) => (s.mesh ? [s.mesh] : [])));
+  const parts: Domain[] = [];
+  const sources: Shape[] = [];
+  let firstId = 0;
+  for (const shape of filled) {
+    if (!shape.sites || shape.sites.count === 0) continue;
+    const { id, source } = shape.sites.columns;
+    const shifted: Record<string, Column> = {};
+    if (id) {
+      shifted.id = shift(id, firstId, false);
+      firstId = greatest(shifted.id.lanes[0], firstId) + 1;
+    }
+    if (source && shape.sources) {
+      shifted.source = shift(source, sources.length, true);
+      sources.push(...shape.sources);
+    }
+    parts.push(withColumns(shape.sites, shifted));
+  }
+  return {
+    ...(mesh ? { mesh } : {}),
+    ...(parts.length > 0 ? { sites: concatenate(parts) } : {}),
+    ...(sources.length > 0 ? { sources } : {}),
+  };
+}
+
+function greatest(lane: Lane, atLeast: number): number {
+  let result = atLeast;
+  for (let i = 0; i < lane.length; i++) if (lane[i] > result) result = lane[i];
+  return result;
+}
+
+/** The column with a number added; `keepNegative` leaves −1 ("none") as it is. */
+function shift(column: Column, by: number, keepNegative: boolean): Column {
+  if (by === 0) return column;
+  return makeColumn("integer", [Int32Array.from(column.lanes[0], (v) => (keepNegative && v < 0 ? v : v + by))]);
+}
+
+export function mergeMeshes(meshes: readonly Mesh[]): Mesh | undefined {
+  if (meshes.length < 2) return meshes[0];
+  const corners = meshes.reduce((sum, m) => sum + m.corners.count, 0);
+  const faces = meshes.reduce((sum, m) => sum + m.faces.count, 0);
+  const cornerPoint = new Int32Array(corners);
+  const faceStarts = new Int32Array(faces + 1);
+  let cornerAt = 0;
+  let faceAt = 0;
+  let pointAt = 0;
+  for (const mesh of meshes) {
+    for (let c = 0; c < mesh.corners.count; c++) cornerPoint[cornerAt + c] = mesh.cornerPoint[c] + pointAt;
+    for (let f = 0; f < mesh.faces.count; f++) faceStarts[faceAt + f] = mesh.faceStarts[f] + cornerAt;
+    cornerAt += mesh.corners.count;
+    faceAt += mesh.faces.count;
+    pointAt += mesh.points.count;
+  }
+  faceStarts[faces] = cornerAt;
+  // A normal that only some corners have would be wrong for the others; it is worked out again when drawn.
+  const keepNormals = meshes.every((m) => m.corners.columns.normal);
+  const cornerDomains = meshes.map((m) => {
+    const { normal, ...rest } = m.corners.columns;
+    return { count: m.corners.count, columns: keepNormals && normal ? { ...rest, normal } : rest };
+  });
+  return {
+    points: concatenate(meshes.map((m) => m.points)),
+    corners: { ...concatenate(cornerDomains), count: corners },
+    faces: { ...concatenate(meshes.map((m) => m.faces)), count: faces },
+    faceStarts,
+    cornerPoint,
+  };
+}

@@ -1,0 +1,152 @@
+/**
+ * Polygon mesh in offset form.
+ *
+ * - `points`: column `position` (vector) and any others.
+ * - `cornerPoint[c]`: the point of corner c, 0 ≤ cornerPoint[c] < points.count.
+ * - `faceStarts`: length faces.count + 1, ascending; face f owns corners faceStarts[f] … faceStarts[f+1]−1,
+ *   counter-clockwise seen from outside (right-handed, as glTF 2.0 §3.4).
+ * - `corners.count` = cornerPoint.length = faceStarts[faces.count]. Optional corner columns `normal`, `uv`.
+ */
+import { type Column, type Domain, makeColumn } from "./column";
+
+export interface Mesh {
+  readonly points: Domain;
+  readonly corners: Domain;
+  readonly faces: Domain;
+  readonly faceStarts: Int32Array;
+  readonly cornerPoint: Int32Array;
+}
+
+export interface MeshParts {
+  /** x, y, z lanes of the points. */
+  position: readonly [Float32Array, Float32Array, Float32Array];
+  faceStarts: Int32Array;
+  cornerPoint: Int32Array;
+  pointColumns?: Readonly<Record<string, Column>>;
+  cornerColumns?: Readonly<Record<string, Column>>;
+}
+
+export function makeMesh(parts: MeshParts): Mesh {
+  return {
+    points: {
+      count: parts.position[0].length,
+      columns: { ...parts.pointColumns, position: makeColumn("vector", parts.position) },
+    },
+    corners: { count: parts.cornerPoint.length, columns: { ...parts.cornerColumns } },
+    faces: { count: Math.max(0, parts.faceStarts.length - 1), columns: {} },
+    faceStarts: parts.faceStarts,
+    cornerPoint: parts.cornerPoint,
+  };
+}
+
+/** Collects points and faces one by one; for primitives and importers, not for hot loops. */
+export class MeshBuilder {
+  private readonly xyz: number[] = [];
+  private readonly starts: number[] = [0];
+  private readonly corners: number[] = [];
+
+  /** Adds a point and returns its index. */
+  point(x: number, y: number, z: number): number {
+    this.xyz.push(x, y, z);
+    return this.xyz.length / 3 - 1;
+  }
+
+  /** Adds a face from point indices, counter-clockwise seen from outside. */
+  face(...points: readonly number[]): void {
+    for (const p of points) this.corners.push(p);
+    this.starts.push(this.corners.length);
+  }
+
+  build(): Mesh {
+    return makeMesh({
+      position: splitVectors(this.xyz),
+      faceStarts: Int32Array.from(this.starts),
+      cornerPoint: Int32Array.from(this.corners),
+    });
+  }
+}
+
+/** Interleaved x y z … to three lanes. */
+export function splitVectors(xyz: ArrayLike<number>): [Float32Array, Float32Array, Float32Array] {
+  const count = Math.floor(xyz.length / 3);
+  const x = new Float32Array(count);
+  const y = new Float32Array(count);
+  const z = new Float32Array(count);
+  for (let i = 0; i < count; i++) {
+    x[i] = xyz[i * 3];
+    y[i] = xyz[i * 3 + 1];
+    z[i] = xyz[i * 3 + 2];
+  }
+  return [x, y, z];
+}
+
+/** Position lanes of a mesh's points. */
+export const pointLanes = (mesh: Mesh): readonly Float32Array[] =>
+  mesh.points.columns.position.lanes as readonly Float32Array[];
+
+/** The mesh with other point columns; corner normals are dropped when positions change, as they no longer hold. */
+export function withPoints(mesh: Mesh, points: Domain): Mesh {
+  const moved = points.columns.position !== mesh.points.columns.position;
+  if (!moved || !mesh.corners.columns.normal) return { ...mesh, points };
+  const { normal: _dropped, ...columns } = mesh.corners.columns;
+  return { ...mesh, points, corners: { count: mesh.corners.count, columns } };
+}
+
+/**
+ * Area-weighted normal of every face (not normalised: its length is twice the face's area), three lanes.
+ * Newell's method, so slightly bent polygons are fine.
+ */
+export function faceAreaVectors(mesh: Mesh): [Float32Array, Float32Array, Float32Array] {
+  const [x, y, z] = pointLanes(mesh);
+  const { faceStarts, cornerPoint } = mesh;
+  const count = mesh.faces.count;
+  const nx = new Float32Array(count);
+  const ny = new Float32Array(count);
+  const nz = new Float32Array(count);
+  for (let f = 0; f < count; f++) {
+    const end = faceStarts[f + 1];
+    let sx = 0;
+    let sy = 0;
+    let sz = 0;
+    let a = cornerPoint[end - 1];
+    for (let c = faceStarts[f]; c < end; c++) {
+      const b = cornerPoint[c];
+      sx += (y[a] - y[b]) * (z[a] + z[b]);
+      sy += (z[a] - z[b]) * (x[a] + x[b]);
+      sz += (x[a] - x[b]) * (y[a] + y[b]);
+      a = b;
+    }
+    nx[f] = sx;
+    ny[f] = sy;
+    nz[f] = sz;
+  }
+  return [nx, ny, nz];
+}
+
+/** Middle of every face: the mean of its corners, three lanes. */
+export function faceMiddles(mesh: Mesh): [Float32Array, Float32Array, Float32Array] {
+  const [x, y, z] = pointLanes(mesh);
+  const { faceStarts, cornerPoint } = mesh;
+  const count = mesh.faces.count;
+  const out: [Float32Array, Float32Array, Float32Array] = [
+    new Float32Array(count),
+    new Float32Array(count),
+    new Float32Array(count),
+  ];
+  for (let f = 0; f < count; f++) {
+    const n = faceStarts[f + 1] - faceStarts[f];
+    let sx = 0;
+    let sy = 0;
+    let sz = 0;
+    for (let c = faceStarts[f]; c < faceStarts[f + 1]; c++) {
+      const p = cornerPoint[c];
+      sx += x[p];
+      sy += y[p];
+      sz += z[p];
+    }
+    out[0][f] = n > 0 ? sx / n : 0;
+    out[1][f] = n > 0 ? sy / n : 0;
+    out[2][f] = n > 0 ? sz / n : 0;
+  }
+  return out;
+}

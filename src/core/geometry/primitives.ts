@@ -1,0 +1,129 @@
+/**
+ * Basic solids and flat pieces as polygon meshes, centred on the origin unless said, standing along +Y.
+ * Solids are closed (every edge in two faces) with faces counter-clockwise seen from outside.
+ */
+import { type Mesh, MeshBuilder } from "./mesh";
+
+/** Box with edge lengths in units, each side cut into `cuts` + 1 strips. 6 (cuts+1)² faces. */
+export function boxMesh(size: readonly [number, number, number], cuts: number): Mesh {
+  const n = cuts + 1;
+  const mesh = new MeshBuilder();
+  const known = new Map<number, number>();
+  const at = (i: number, j: number, k: number): number => {
+    const key = (i * (n + 1) + j) * (n + 1) + k;
+    let p = known.get(key);
+    if (p === undefined) {
+      p = mesh.point((i / n - 0.5) * size[0], (j / n - 0.5) * size[1], (k / n - 0.5) * size[2]);
+      known.set(key, p);
+    }
+    return p;
+  };
+  for (let a = 0; a < n; a++) {
+    for (let b = 0; b < n; b++) {
+      mesh.face(at(n, a, b), at(n, a + 1, b), at(n, a + 1, b + 1), at(n, a, b + 1));
+      mesh.face(at(0, a, b), at(0, a, b + 1), at(0, a + 1, b + 1), at(0, a + 1, b));
+      mesh.face(at(a, n, b), at(a, n, b + 1), at(a + 1, n, b + 1), at(a + 1, n, b));
+      mesh.face(at(a, 0, b), at(a + 1, 0, b), at(a + 1, 0, b + 1), at(a, 0, b + 1));
+      mesh.face(at(a, b, n), at(a + 1, b, n), at(a + 1, b + 1, n), at(a, b + 1, n));
+      mesh.face(at(a, b, 0), at(a, b + 1, 0), at(a + 1, b + 1, 0), at(a + 1, b, 0));
+    }
+  }
+  return mesh.build();
+}
+
+/** A ring of a turned profile: height and radius; radius 0 is a single pole point. */
+type ProfileStep = readonly [height: number, radius: number];
+
+/**
+ * Solid turned around +Y from a profile that runs from bottom to top; `around` meridians. A profile that
+ * does not begin or end at radius 0 is capped with a polygon there when `capped`, else left open.
+ */
+export function turnedMesh(profile: readonly ProfileStep[], around: number, capped: boolean): Mesh {
+  const mesh = new MeshBuilder();
+  const ring = ([height, radius]: ProfileStep): number[] => {
+    if (radius === 0) return [mesh.point(0, height, 0)];
+    return Array.from({ length: around }, (_, i) => {
+      const angle = (2 * Math.PI * i) / around;
+      return mesh.point(radius * Math.cos(angle), height, -radius * Math.sin(angle));
+    });
+  };
+  const rings = profile.map(ring);
+  for (let r = 0; r + 1 < rings.length; r++) {
+    const low = rings[r];
+    const high = rings[r + 1];
+    if (low.length === 1 && high.length === 1) continue;
+    for (let i = 0; i < around; i++) {
+      const j = (i + 1) % around;
+      if (low.length === 1) mesh.face(low[0], high[j], high[i]);
+      else if (high.length === 1) mesh.face(low[i], low[j], high[0]);
+      else mesh.face(low[i], low[j], high[j], high[i]);
+    }
+  }
+  const bottom = rings[0];
+  const top = rings[rings.length - 1];
+  if (capped && bottom.length > 1) mesh.face(...[...bottom].reverse());
+  if (capped && top.length > 1) mesh.face(...top);
+  return mesh.build();
+}
+
+/** Sphere of rings: `around` meridians × `stacks` bands, poles on ±Y, corners on the sphere. */
+export function sphereMesh(radius: number, around: number, stacks: number): Mesh {
+  const profile = Array.from({ length: stacks + 1 }, (_, i): ProfileStep => {
+    if (i === 0 || i === stacks) return [i === 0 ? -radius : radius, 0];
+    const latitude = Math.PI * (i / stacks - 0.5);
+    return [radius * Math.sin(latitude), radius * Math.cos(latitude)];
+  });
+  return turnedMesh(profile, around, false);
+}
+
+/** Cylinder standing on y = −height/2. `stacks` bands along it. */
+export function cylinderMesh(radius: number, height: number, around: number, stacks: number, capped: boolean): Mesh {
+  const profile = Array.from({ length: stacks + 1 }, (_, i): ProfileStep => [height * (i / stacks - 0.5), radius]);
+  return turnedMesh(profile, around, capped);
+}
+
+/** Cone or frustum standing on y = −height/2; `tip` is the radius at the top. */
+export function coneMesh(radius: number, tip: number, height: number, around: number, stacks: number, capped: boolean): Mesh {
+  const profile = Array.from({ length: stacks + 1 }, (_, i): ProfileStep => {
+    const t = i / stacks;
+    return [height * (t - 0.5), radius + (tip - radius) * t];
+  });
+  return turnedMesh(profile, around, capped);
+}
+
+/** Torus around +Y: `radius` to the middle of the tube, `tube` its radius; around × across quads. */
+export function torusMesh(radius: number, tube: number, around: number, across: number): Mesh {
+  const mesh = new MeshBuilder();
+  for (let i = 0; i < around; i++) {
+    const a = (2 * Math.PI * i) / around;
+    for (let j = 0; j < across; j++) {
+      const b = (2 * Math.PI * j) / across;
+      const r = radius + tube * Math.cos(b);
+      mesh.point(r * Math.cos(a), tube * Math.sin(b), -r * Math.sin(a));
+    }
+  }
+  const at = (i: number, j: number) => (i % around) * across + (j % across);
+  for (let i = 0; i < around; i++) {
+    for (let j = 0; j < across; j++) mesh.face(at(i, j), at(i + 1, j), at(i + 1, j + 1), at(i, j + 1));
+  }
+  return mesh.build();
+}
+
+/** Flat disc in the XZ plane facing +Y; `rings` bands, a hole when `hole` > 0 (as a share of the radius). */
+export function discMesh(radius: number, hole: number, around: number, rings: number): Mesh {
+  const profile = Array.from({ length: rings + 1 }, (_, i): ProfileStep => [0, radius * (1 - (1 - hole) * (i / rings))]);
+  return turnedMesh(profile, around, false);
+}
+
+/** Flat rectangle in the XZ plane facing +Y, across × deep quads. */
+export function planeMesh(width: number, depth: number, across: number, deep: number): Mesh {
+  const mesh = new MeshBuilder();
+  for (let j = 0; j <= deep; j++) {
+    for (let i = 0; i <= across; i++) mesh.point(width * (i / across - 0.5), 0, depth * (j / deep - 0.5));
+  }
+  const at = (i: number, j: number) => j * (across + 1) + i;
+  for (let j = 0; j < deep; j++) {
+    for (let i = 0; i < across; i++) mesh.face(at(i, j), at(i, j + 1), at(i + 1, j + 1), at(i + 1, j));
+  }
+  return mesh.build();
+}

@@ -1,0 +1,79 @@
+/**
+ * The value that flows through the graph. Immutable; every part may be missing.
+ *
+ * Sites have the columns `position`, `rotation` (x y z w), `scale`, `id`, usually `along` (0…1 in order), and
+ * optionally `color` and `source`: an index into `sources`, −1 for a bare site. A source may hold sites of
+ * its own (arrays of arrays); it is flattened only when drawn or exported.
+ */
+import { type Column, type Domain, defaultOf, makeColumn, makeLanes } from "./column";
+import type { Mesh } from "./mesh";
+
+export interface Shape {
+  readonly mesh?: Mesh;
+  readonly sites?: Domain;
+  readonly sources?: readonly Shape[];
+}
+
+export const EMPTY_SHAPE: Shape = {};
+
+export interface SiteLanes {
+  position: [Float32Array, Float32Array, Float32Array];
+  rotation: [Float32Array, Float32Array, Float32Array, Float32Array];
+  along: Float32Array;
+}
+
+/**
+ * Sites from a writer that fills position, rotation and `along` in place. Rotation starts as the identity,
+ * `along` as i ÷ (count − 1), scale is 1 and ids count from 0.
+ */
+export function makeSites(count: number, write: (lanes: SiteLanes) => void): Domain {
+  const position = makeLanes("vector", count) as SiteLanes["position"];
+  const rotation = makeLanes("rotation", count) as SiteLanes["rotation"];
+  const scale = makeLanes("vector", count);
+  const id = new Int32Array(count);
+  const along = new Float32Array(count);
+  rotation[3].fill(1);
+  for (const lane of scale) lane.fill(1);
+  const last = Math.max(1, count - 1);
+  for (let i = 0; i < count; i++) {
+    id[i] = i;
+    along[i] = i / last;
+  }
+  write({ position, rotation, along });
+  return {
+    count,
+    columns: {
+      position: makeColumn("vector", position),
+      rotation: makeColumn("rotation", rotation),
+      scale: makeColumn("vector", scale),
+      id: makeColumn("integer", [id]),
+      along: makeColumn("number", [along]),
+    },
+  };
+}
+
+/** The named column's lanes, or undefined lanes' default value when the domain lacks it. */
+export function lanesOf(
+  domain: Domain,
+  name: string,
+  kind: Column["kind"],
+): { lanes: readonly Float32Array[] | undefined; fallback: readonly number[] } {
+  const column = domain.columns[name];
+  return {
+    lanes: column && column.kind === kind ? (column.lanes as readonly Float32Array[]) : undefined,
+    fallback: defaultOf(name, kind),
+  };
+}
+
+/** Elements a designer would count: sites if there are any, else faces. */
+export interface Tally {
+  sites: number;
+  points: number;
+  faces: number;
+}
+
+export const tallyOf = (shape: Shape): Tally => ({
+  sites: shape.sites?.count ?? 0,
+  points: shape.mesh?.points.count ?? 0,
+  faces: shape.mesh?.faces.count ?? 0,
+});

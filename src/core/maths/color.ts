@@ -1,0 +1,57 @@
+/** Colours are linear RGBA inside the core and `#rrggbb` or `#rrggbbaa` (sRGB) in documents. */
+
+export type Rgba = readonly [number, number, number, number];
+
+/** sRGB to linear light, one channel in 0…1 (IEC 61966-2-1:1999). */
+export const decodeSrgb = (c: number): number => (c <= 0.04045 ? c / 12.92 : ((c + 0.055) / 1.055) ** 2.4);
+
+/** Linear light to sRGB, one channel in 0…1 (IEC 61966-2-1:1999). */
+export const encodeSrgb = (c: number): number =>
+  c <= 0.0031308 ? 12.92 * c : 1.055 * c ** (1 / 2.4) - 0.055;
+
+const HEX = /^#([0-9a-f]{6})([0-9a-f]{2})?$/i;
+
+export const isHexColor = (text: string): boolean => HEX.test(text);
+
+/** Parses `#rrggbb` or `#rrggbbaa`; anything else is null. */
+export function parseHex(text: string): Rgba | null {
+  const found = HEX.exec(text);
+  if (!found) return null;
+  const byte = (at: number) => Number.parseInt(found[1].slice(at, at + 2), 16) / 255;
+  const alpha = found[2] === undefined ? 1 : Number.parseInt(found[2], 16) / 255;
+  return [decodeSrgb(byte(0)), decodeSrgb(byte(2)), decodeSrgb(byte(4)), alpha];
+}
+
+/** `#rrggbb`, or `#rrggbbaa` when not opaque; channels outside 0…1 are clipped. */
+export function toHex(color: Rgba): string {
+  const byte = (c: number) =>
+    Math.round(255 * Math.min(1, Math.max(0, c)))
+      .toString(16)
+      .padStart(2, "0");
+  const rgb = `#${byte(encodeSrgb(color[0]))}${byte(encodeSrgb(color[1]))}${byte(encodeSrgb(color[2]))}`;
+  return color[3] >= 1 ? rgb : rgb + byte(color[3]);
+}
+
+/** Linear sRGB to Oklab (B. Ottosson, 2020, published matrices). */
+export function toOklab(r: number, g: number, b: number): [number, number, number] {
+  const l = Math.cbrt(0.4122214708 * r + 0.5363325363 * g + 0.0514459929 * b);
+  const m = Math.cbrt(0.2119034982 * r + 0.6806995451 * g + 0.1073969566 * b);
+  const s = Math.cbrt(0.0883024619 * r + 0.2817188376 * g + 0.6299787005 * b);
+  return [
+    0.2104542553 * l + 0.793617785 * m - 0.0040720468 * s,
+    1.9779984951 * l - 2.428592205 * m + 0.4505937099 * s,
+    0.0259040371 * l + 0.7827717662 * m - 0.808675766 * s,
+  ];
+}
+
+/** Oklab to linear sRGB; the result may lie outside 0…1. */
+export function fromOklab(lightness: number, a: number, b: number): [number, number, number] {
+  const l = (lightness + 0.3963377774 * a + 0.2158037573 * b) ** 3;
+  const m = (lightness - 0.1055613458 * a - 0.0638541728 * b) ** 3;
+  const s = (lightness - 0.0894841775 * a - 1.291485548 * b) ** 3;
+  return [
+    4.0767416621 * l - 3.3077115913 * m + 0.2309699292 * s,
+    -1.2684380046 * l + 2.6097574011 * m - 0.3413193965 * s,
+    -0.0041960863 * l - 0.7034186147 * m + 1.707614701 * s,
+  ];
+}

@@ -1,0 +1,20 @@
+/** Plain three-component vectors for single values; columns of many elements never use them. */
+export type Vec3 = readonly [number, number, number];
+
+export const X_AXIS: Vec3 = [1, 0, 0];
+export const Y_AXIS: Vec3 = [0, 1, 0];
+export const Z_AXIS: Vec3 = [0, 0, 1];
+
+export const cross = (a: Vec3, b: Vec3): Vec3 => [
+  a[1] * b[2] - a[2] * b[1],
+  a[2] * b[0] - a[0] * b[2],
+  a[0] * b[1] - a[1] * b[0],
+];
+
+export const dot = (a: Vec3, b: Vec3): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
+
+/** Unit vector along `a`; a zero vector stays zero. */
+export const normalise = (a: Vec3): Vec3 => {
+  const length = Math.hypot(a[0], a[1], a[2]);
+  return length > 0 ? [a[0] / length, a[1] / length, a[2] / length] : [0, 0, 0];
+};

@@ -1,0 +1,38 @@
+import { constant, mix, positionField, scaleBy, type VectorField, zip } from "../../fields/expression";
+import { defineNode } from "../define";
+import { choice, field, out, shape } from "../ports";
+import { elementsOf, ownScale, runColumn, withElements } from "./elements";
+
+export const scale = defineNode({
+  type: "scale",
+  family: "adjust",
+  title: "Scale",
+  about: "Makes each clone larger or smaller (or moves the points of a mesh from or towards a pivot).",
+  synonyms: ["size", "grow", "shrink", "stretch", "random size", "bigger", "smaller"],
+  inputs: {
+    shape: shape({ about: "What is scaled." }),
+    size: field.number({ default: 1, soft: [0, 2], about: "Along all axes." }),
+    axes: field.vector({ default: [1, 1, 1], soft: [0, 2], unit: "×", about: "And along each own axis." }),
+    amount: field.number({ default: 1, soft: [0, 1], about: "0 leaves it as it is; link a falloff here." }),
+    how: choice(["times", "set"], { about: "Multiply the size it has, or set it." }),
+    pivot: field.vector({ default: [0, 0, 0], soft: [-5, 5], about: "Where mesh points scale from; clones scale where they stand." }),
+  },
+  outputs: { shape: out.shape("The same, scaled.") },
+  summary: ({ size, how }) => (how === "set" ? `set to ${size}` : `times ${size}`),
+  evaluate({ shape, size, axes, amount, how, pivot }, context) {
+    const elements = elementsOf(shape, context);
+    if (!elements) return { shape };
+    const wanted = axes.map((axis) => scaleBy(axis, size)) as unknown as VectorField;
+    const blend = (own: VectorField, to: VectorField) =>
+      own.map((value, i) => mix(value, to[i], amount)) as unknown as VectorField;
+    if (elements.on === "sites") {
+      const own = ownScale();
+      const result = blend(own, how === "set" ? wanted : zip("multiply", own, wanted));
+      return { shape: withElements(shape, elements, { scale: runColumn("vector", result, elements, context) }) };
+    }
+    const one: VectorField = [constant(1), constant(1), constant(1)];
+    const factor = blend(one, wanted);
+    const place = zip("add", zip("multiply", zip("subtract", positionField(), pivot), factor), pivot);
+    return { shape: withElements(shape, elements, { position: runColumn("vector", place, elements, context) }) };
+  },
+});

@@ -1,0 +1,40 @@
+import { apply, applyAll, type ColorField, column, mix } from "../../fields/expression";
+import { defineNode } from "../define";
+import { choice, field, out, shape } from "../ports";
+import { elementsOf, runColumn, withElements } from "./elements";
+
+export const tint = defineNode({
+  type: "tint",
+  family: "adjust",
+  title: "Tint",
+  about: "Colours each clone (or the points of a mesh).",
+  synonyms: ["colour", "color", "paint", "hue", "shade"],
+  inputs: {
+    shape: shape({ about: "What is coloured." }),
+    color: field.color({ default: "#f0b03a", about: "The colour; link a gradient here." }),
+    amount: field.number({ default: 1, soft: [0, 1], about: "How much of it." }),
+    how: choice(["mix", "multiply", "add"], { about: "How it meets the colour that is there." }),
+  },
+  outputs: { shape: out.shape("The same, coloured.") },
+  summary: ({ how }) => String(how),
+  evaluate({ shape, color, amount, how }, context) {
+    const elements = elementsOf(shape, context);
+    if (!elements) return { shape };
+    const own: ColorField = [column("color", 0, 1), column("color", 1, 1), column("color", 2, 1), column("color", 3, 1)];
+    const result = blended(own, color, amount, how);
+    return { shape: withElements(shape, elements, { color: runColumn("color", result, elements, context) }) };
+  },
+});
+
+function blended(own: ColorField, color: ColorField, amount: ColorField[number], how: string): readonly ColorField[number][] {
+  const alpha = mix(own[3], color[3], amount);
+  if (how === "mix") {
+    return [...applyAll("mixColors", [own[0], own[1], own[2], color[0], color[1], color[2], amount]), alpha];
+  }
+  const rgb = [0, 1, 2].map((c) =>
+    how === "add"
+      ? apply("add", [own[c], apply("multiply", [color[c], amount])])
+      : mix(own[c], apply("multiply", [own[c], color[c]]), amount),
+  );
+  return [...rgb, how === "add" ? own[3] : alpha];
+}

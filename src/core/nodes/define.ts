@@ -1,0 +1,110 @@
+/** How a node is declared. Everything that knows nodes is derived from these declarations. */
+import type { Value } from "../fields/expression";
+import type { Domain } from "../geometry/column";
+import type { Input, Output, Setting } from "./ports";
+
+export const FAMILIES = ["make", "layout", "clone", "drive", "adjust", "form", "route"] as const;
+export type Family = (typeof FAMILIES)[number];
+
+export const FAMILY_TITLES: Readonly<Record<Family, string>> = {
+  make: "Make",
+  layout: "Lay out",
+  clone: "Clone",
+  drive: "Drive",
+  adjust: "Adjust",
+  form: "Form",
+  route: "Route",
+};
+
+/** A change of one input that would mend a problem; offered as a button. */
+export interface Repair {
+  readonly label: string;
+  readonly input: string;
+  readonly value: Setting;
+}
+
+export interface Problem {
+  readonly level: "error" | "warning";
+  readonly what: string;
+  readonly input?: string;
+  readonly repair?: Repair;
+}
+
+/** Stops a node with a message for the designer. Any other error from a node is a fault of ours. */
+export class NodeError extends Error {
+  constructor(
+    what: string,
+    readonly input?: string,
+    readonly repair?: Repair,
+  ) {
+    super(what);
+  }
+}
+
+/** What a node would use, worked out before it runs. */
+export interface Cost {
+  sites?: number;
+  points?: number;
+}
+
+export interface FrameTime {
+  /** Frame number; may be fractional. */
+  readonly frame: number;
+  readonly first: number;
+  readonly last: number;
+  readonly framesPerSecond: number;
+}
+
+export interface NodeContext {
+  /** Reading it makes the node run again on every frame. */
+  readonly time: FrameTime;
+  /** The piece's seed. */
+  readonly seed: number;
+  warn(what: string, details?: { input?: string; repair?: Repair }): void;
+  /**
+   * One Float32Array of `domain.count` per value. Numbers that are not finite become 0 with a warning;
+   * attributes the elements lack are reported.
+   */
+  run(values: readonly Value[], domain: Domain): Float32Array[];
+  /** Throws when the evaluation was cancelled; to be called at least every 20 ms of work. */
+  checkCancelled(): void;
+}
+
+// biome-ignore lint/suspicious/noExplicitAny: the list of nodes holds every combination of port types
+export type AnyInput = Input<any>;
+// biome-ignore lint/suspicious/noExplicitAny: as above
+export type AnyOutput = Output<any>;
+
+export type Resolved<P> = {
+  readonly [K in keyof P]: P[K] extends { readonly resolved?: infer T } ? Exclude<T, undefined> : never;
+};
+
+export interface NodeDefinition<
+  I extends Readonly<Record<string, AnyInput>> = Readonly<Record<string, AnyInput>>,
+  O extends Readonly<Record<string, AnyOutput>> = Readonly<Record<string, AnyOutput>>,
+> {
+  readonly type: string;
+  readonly family: Family;
+  readonly title: string;
+  /** One sentence in plain words. */
+  readonly about: string;
+  /** Other words and needs under which it should be found. */
+  readonly synonyms: readonly string[];
+  readonly inputs: I;
+  readonly outputs: O;
+  /** One line for the card, from the settings of inputs that are not linked. */
+  readonly summary?: (settings: Readonly<Record<string, Setting>>) => string;
+  readonly cost?: (inputs: Resolved<I>) => Cost;
+  readonly evaluate: (inputs: Resolved<I>, context: NodeContext) => Resolved<O>;
+}
+
+/** Declares a node; only there so that `evaluate` knows the types of its inputs and outputs. */
+export function defineNode<
+  const I extends Readonly<Record<string, AnyInput>>,
+  const O extends Readonly<Record<string, AnyOutput>>,
+>(definition: NodeDefinition<I, O>): NodeDefinition<I, O> {
+  return definition;
+}
+
+// biome-ignore lint/suspicious/noExplicitAny: as above
+export type AnyNode = NodeDefinition<any, any>;

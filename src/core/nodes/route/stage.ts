@@ -1,0 +1,21 @@
+import { defineNode } from "../define";
+import { color, out, shape, toggle } from "../ports";
+
+export const stage = defineNode({
+  type: "stage",
+  family: "route",
+  title: "Stage",
+  about: "What is linked here is shown, exported and played.",
+  synonyms: ["output", "result", "show", "render", "display", "end"],
+  inputs: {
+    shape: shape({ about: "The result." }),
+    background: color({ default: "#14201b", about: "Behind everything." }),
+    ground: toggle({ default: true, about: "A floor under the lowest point that takes shadows." }),
+  },
+  outputs: { shape: out.shape("The result, passed on.") },
+  summary: ({ ground }) => (ground ? "with ground" : "no ground"),
+  evaluate({ shape }, context) {
+    if (!shape.mesh && !shape.sites) context.warn("No shape arrives, so the stage is empty.", { input: "shape" });
+    return { shape };
+  },
+});

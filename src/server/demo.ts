@@ -1,0 +1,37 @@
+/** The demo pieces that ship with the application: documents and their assets. */
+import { createHash } from "node:crypto";
+import { readdirSync, readFileSync } from "node:fs";
+import { join } from "node:path";
+import { readDocument } from "../core/document/read";
+import type { PieceDocument } from "../core/document/schema";
+import { DEMO_FOLDER } from "./files";
+
+const ENDING = ".glemmo.json";
+
+export const sha256 = (bytes: Uint8Array): string => createHash("sha256").update(bytes).digest("hex");
+
+/** Names of the demo pieces in order. */
+export const demoNames = (): string[] =>
+  readdirSync(DEMO_FOLDER)
+    .filter((file) => file.endsWith(ENDING))
+    .map((file) => file.slice(0, -ENDING.length))
+    .sort();
+
+/** @throws Error naming the piece and its faults */
+export function readDemo(name: string): PieceDocument {
+  if (!demoNames().includes(name)) throw new Error(`There is no demo piece "${name}". There are: ${demoNames().join(", ")}.`);
+  const read = readDocument(readFileSync(join(DEMO_FOLDER, name + ENDING), "utf8"));
+  if (!read.ok) throw new Error(`The demo piece "${name}" is damaged: ${read.faults.map((f) => `${f.where}: ${f.what}`).join(" ")}`);
+  return read.document;
+}
+
+/** Bytes of all demo assets by hash. */
+export function demoAssets(): Map<string, { file: string; bytes: Uint8Array }> {
+  const folder = join(DEMO_FOLDER, "assets");
+  return new Map(
+    readdirSync(folder).map((file) => {
+      const bytes = readFileSync(join(folder, file));
+      return [sha256(bytes), { file, bytes: new Uint8Array(bytes) }];
+    }),
+  );
+}
