@@ -8,7 +8,7 @@ import { drawingOf } from "../src/core/draw/drawing";
 import { writeGlb } from "../src/core/formats/write/glb";
 import { makeColumn } from "../src/core/geometry/column";
 import { makeMesh } from "../src/core/geometry/mesh";
-import { type Rgba, parseHex } from "../src/core/maths/color";
+import { parseHex, type Rgba } from "../src/core/maths/color";
 import { mixStops } from "../src/core/maths/gradient";
 
 const LEVELS = 4;
@@ -18,12 +18,40 @@ type Point = [number, number, number];
 function geodesic(): { points: Point[]; faces: number[][] } {
   const t = (1 + Math.sqrt(5)) / 2;
   const points: Point[] = [
-    [-1, t, 0], [1, t, 0], [-1, -t, 0], [1, -t, 0], [0, -1, t], [0, 1, t], [0, -1, -t], [0, 1, -t],
-    [t, 0, -1], [t, 0, 1], [-t, 0, -1], [-t, 0, 1],
+    [-1, t, 0],
+    [1, t, 0],
+    [-1, -t, 0],
+    [1, -t, 0],
+    [0, -1, t],
+    [0, 1, t],
+    [0, -1, -t],
+    [0, 1, -t],
+    [t, 0, -1],
+    [t, 0, 1],
+    [-t, 0, -1],
+    [-t, 0, 1],
   ].map((p) => unit(p as Point));
   let faces = [
-    [0, 11, 5], [0, 5, 1], [0, 1, 7], [0, 7, 10], [0, 10, 11], [1, 5, 9], [5, 11, 4], [11, 10, 2], [10, 7, 6], [7, 1, 8],
-    [3, 9, 4], [3, 4, 2], [3, 2, 6], [3, 6, 8], [3, 8, 9], [4, 9, 5], [2, 4, 11], [6, 2, 10], [8, 6, 7], [9, 8, 1],
+    [0, 11, 5],
+    [0, 5, 1],
+    [0, 1, 7],
+    [0, 7, 10],
+    [0, 10, 11],
+    [1, 5, 9],
+    [5, 11, 4],
+    [11, 10, 2],
+    [10, 7, 6],
+    [7, 1, 8],
+    [3, 9, 4],
+    [3, 4, 2],
+    [3, 2, 6],
+    [3, 6, 8],
+    [3, 8, 9],
+    [4, 9, 5],
+    [2, 4, 11],
+    [6, 2, 10],
+    [8, 6, 7],
+    [9, 8, 1],
   ];
   for (let level = 0; level < LEVELS; level++) {
     const middles = new Map<string, number>();
@@ -38,7 +66,12 @@ function geodesic(): { points: Point[]; faces: number[][] } {
     };
     faces = faces.flatMap(([a, b, c]) => {
       const [ab, bc, ca] = [middle(a, b), middle(b, c), middle(c, a)];
-      return [[a, ab, ca], [b, bc, ab], [c, ca, bc], [ab, bc, ca]];
+      return [
+        [a, ab, ca],
+        [b, bc, ab],
+        [c, ca, bc],
+        [ab, bc, ca],
+      ];
     });
   }
   return { points, faces };
@@ -62,12 +95,19 @@ const straw = parseHex("#c9a45c") as Rgba;
 const { points, faces } = geodesic();
 const shaped = points.map(pod);
 const lane = (a: number) => Float32Array.from(shaped, (p) => p[a]);
-const colors = shaped.map((p) => mixStops("oklab", green, straw, Math.min(1, Math.max(0, p[1] * 0.45 + 0.5))));
+const colors = shaped.map((p) =>
+  mixStops("oklab", green, straw, Math.min(1, Math.max(0, p[1] * 0.45 + 0.5))),
+);
 const mesh = makeMesh({
   position: [lane(0), lane(1), lane(2)],
   faceStarts: Int32Array.from({ length: faces.length + 1 }, (_, i) => i * 3),
   cornerPoint: Int32Array.from(faces.flat()),
-  pointColumns: { color: makeColumn("color", [0, 1, 2, 3].map((c) => Float32Array.from(colors, (rgba) => rgba[c]))) },
+  pointColumns: {
+    color: makeColumn(
+      "color",
+      [0, 1, 2, 3].map((c) => Float32Array.from(colors, (rgba) => rgba[c])),
+    ),
+  },
 });
 async function write(): Promise<void> {
   const bytes = await writeGlb(drawingOf({ mesh }), { copies: "baked", name: "Seed pod" });

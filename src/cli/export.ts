@@ -4,8 +4,8 @@ import { writeCsv } from "../core/formats/write/csv";
 import { writeGlb } from "../core/formats/write/glb";
 import { mainDomain } from "../core/formats/write/values";
 import type { Shape } from "../core/geometry/shape";
-import type { Options } from "./main";
-import { errorLines, openPiece, parseFrames, PieceError, WrongCall } from "./piece";
+import type { Options } from "./options";
+import { errorLines, openPiece, PieceError, parseFrames, WrongCall } from "./piece";
 
 /** Writes one file a frame. */
 export async function exportCommand(file: string, options: Options): Promise<void> {
@@ -17,7 +17,8 @@ export async function exportCommand(file: string, options: Options): Promise<voi
   const piece = await openPiece(file);
   const start = piece.document.settings.first;
   const [first, last] = parseFrames(options.frames, [start, start]);
-  if (last > first && !/#+/.test(out)) throw new WrongCall("With several frames, PATH needs #### where the frame number goes.");
+  if (last > first && !/#+/.test(out))
+    throw new WrongCall("With several frames, PATH needs #### where the frame number goes.");
   for (let frame = first; frame <= last; frame++) {
     const { shape, report } = piece.evaluate(frame);
     if (!shape) throw new PieceError(errorLines(report).join("\n") || "Nothing reaches the stage.");
@@ -27,5 +28,10 @@ export async function exportCommand(file: string, options: Options): Promise<voi
   }
 }
 
-const encode = async (shape: Shape, format: "glb" | "csv", copies: "instanced" | "baked", name: string): Promise<string | Uint8Array> =>
+const encode = async (
+  shape: Shape,
+  format: "glb" | "csv",
+  copies: "instanced" | "baked",
+  name: string,
+): Promise<string | Uint8Array> =>
   format === "csv" ? writeCsv(mainDomain(shape).domain) : writeGlb(drawingOf(shape), { copies, name });

@@ -4,6 +4,7 @@ import { FormatError } from "../core/formats/format-error";
 import { checkCommand } from "./check";
 import { exportCommand } from "./export";
 import { nodesCommand } from "./nodes";
+import { OPTIONS, type Options } from "./options";
 import { PieceError, WrongCall } from "./piece";
 import { timeCommand } from "./time";
 import { valuesCommand } from "./values";
@@ -14,21 +15,6 @@ glemmo values FILE --node ID [--port NAME] [--frame N] [--format csv|json]
 glemmo export FILE --format glb|csv [--frames A..B] [--copies instanced|baked] --out PATH
 glemmo time FILE [--frames A..B]
 FILE is a .glemmo.json file, or demo:NAME. With several frames, PATH holds #### for the frame number.`;
-
-const OPTIONS = {
-  json: { type: "boolean" },
-  markdown: { type: "boolean" },
-  node: { type: "string" },
-  port: { type: "string" },
-  frame: { type: "string" },
-  frames: { type: "string" },
-  format: { type: "string" },
-  copies: { type: "string" },
-  out: { type: "string" },
-  help: { type: "boolean" },
-} as const;
-
-export type Options = { [K in keyof typeof OPTIONS]?: (typeof OPTIONS)[K]["type"] extends "boolean" ? boolean : string };
 
 const COMMANDS: Readonly<Record<string, (file: string, options: Options) => Promise<void> | void>> = {
   nodes: (_file, options) => nodesCommand(options),

@@ -28,12 +28,14 @@ export async function openPiece(file: string): Promise<OpenPiece> {
   const evaluator = new Evaluator();
   return {
     document,
-    evaluate: (frame, options) => evaluator.evaluate(document, frame, { assets: shelf.lookup(document), ...options }),
+    evaluate: (frame, options) =>
+      evaluator.evaluate(document, frame, { assets: shelf.lookup(document), ...options }),
   };
 }
 
 function demoPiece(name: string): PieceDocument {
-  if (!demoNames().includes(name)) throw new WrongCall(`There is no demo piece "${name}". There are: ${demoNames().join(", ")}.`);
+  if (!demoNames().includes(name))
+    throw new WrongCall(`There is no demo piece "${name}". There are: ${demoNames().join(", ")}.`);
   return readDemo(name);
 }
 
@@ -58,7 +60,8 @@ function besideFile(document: PieceDocument, folder: string, hash: string): Uint
   } catch {
     throw new Error(`"${entry?.file}" is not beside the piece.`);
   }
-  if (sha256(bytes) !== hash) throw new Error(`"${entry?.file}" beside the piece is not the file it was made with.`);
+  if (sha256(bytes) !== hash)
+    throw new Error(`"${entry?.file}" beside the piece is not the file it was made with.`);
   return bytes;
 }
 
@@ -67,7 +70,8 @@ export function errorLines(report: EvaluationReport): string[] {
   const lines = report.problems.filter((p) => p.level === "error").map((p) => p.what);
   for (const [node, { problems }] of Object.entries(report.nodes)) {
     for (const p of problems) {
-      if (p.level === "error") lines.push([node, p.input, p.what, p.repair?.label].filter(Boolean).join(": "));
+      if (p.level === "error")
+        lines.push([node, p.input, p.what, p.repair?.label].filter(Boolean).join(": "));
     }
   }
   return lines;
@@ -81,7 +85,10 @@ export function parseFrame(text: string | undefined, fallback: number): number {
 }
 
 /** `A..B`, both included, or one number. */
-export function parseFrames(text: string | undefined, fallback: readonly [number, number]): readonly [number, number] {
+export function parseFrames(
+  text: string | undefined,
+  fallback: readonly [number, number],
+): readonly [number, number] {
   if (text === undefined) return fallback;
   const found = /^(-?\d+)(?:\.\.(-?\d+))?$/.exec(text);
   if (!found) throw new WrongCall(`"${text}" is no range of frames; write 0..99 or 12.`);

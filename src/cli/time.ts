@@ -1,6 +1,6 @@
 import { drawingOf } from "../core/draw/drawing";
-import type { Options } from "./main";
-import { errorLines, openPiece, parseFrames, PieceError } from "./piece";
+import type { Options } from "./options";
+import { errorLines, openPiece, PieceError, parseFrames } from "./piece";
 
 /** Prints milliseconds a frame and the slowest nodes, over a range of frames. */
 export async function timeCommand(file: string, options: Options): Promise<void> {
@@ -15,10 +15,13 @@ export async function timeCommand(file: string, options: Options): Promise<void>
     if (!shape) throw new PieceError(errorLines(report).join("\n") || "Nothing reaches the stage.");
     drawingOf(shape);
     frames.push(performance.now() - begun);
-    for (const [node, { ms }] of Object.entries(report.nodes)) perNode.set(node, (perNode.get(node) ?? 0) + ms);
+    for (const [node, { ms }] of Object.entries(report.nodes))
+      perNode.set(node, (perNode.get(node) ?? 0) + ms);
   }
   const sorted = [...frames].sort((a, b) => a - b);
-  console.log(`frames ${from}..${to}: first ${frames[0].toFixed(2)} ms, median ${sorted[Math.floor(sorted.length / 2)].toFixed(2)} ms, slowest ${sorted[sorted.length - 1].toFixed(2)} ms`);
+  console.log(
+    `frames ${from}..${to}: first ${frames[0].toFixed(2)} ms, median ${sorted[Math.floor(sorted.length / 2)].toFixed(2)} ms, slowest ${sorted[sorted.length - 1].toFixed(2)} ms`,
+  );
   for (const [node, ms] of [...perNode].sort((a, b) => b[1] - a[1]).slice(0, 8)) {
     console.log(`  ${node.padEnd(20)} ${(ms / frames.length).toFixed(3)} ms a frame`);
   }

@@ -3,31 +3,50 @@ import { writeCsv } from "../core/formats/write/csv";
 import { mainDomain, valuesTable } from "../core/formats/write/values";
 import type { Shape } from "../core/geometry/shape";
 import { catalogue } from "../core/nodes/catalogue";
-import type { Options } from "./main";
-import { errorLines, openPiece, parseFrame, PieceError, WrongCall } from "./piece";
+import type { Options } from "./options";
+import { errorLines, openPiece, PieceError, parseFrame, WrongCall } from "./piece";
 
 /** Prints what a node gives: its elements, or its one value. */
 export async function valuesCommand(file: string, options: Options): Promise<void> {
   const piece = await openPiece(file);
   const node = piece.document.graph.nodes.find((n) => n.id === options.node);
   if (!node) {
-    throw new WrongCall(`There is no node "${options.node ?? ""}". There are: ${piece.document.graph.nodes.map((n) => n.id).join(", ")}.`);
+    throw new WrongCall(
+      `There is no node "${options.node ?? ""}". There are: ${piece.document.graph.nodes.map((n) => n.id).join(", ")}.`,
+    );
   }
   const format = options.format ?? "csv";
   if (format !== "csv" && format !== "json") throw new WrongCall(`"${format}" is no format; csv or json.`);
   const ports = Object.keys(catalogue.get(node.type)?.outputs ?? {});
   const port = options.port ?? ports[0];
-  if (!ports.includes(port)) throw new WrongCall(`"${node.id}" has no output "${port}". It has: ${ports.join(", ")}.`);
+  if (!ports.includes(port))
+    throw new WrongCall(`"${node.id}" has no output "${port}". It has: ${ports.join(", ")}.`);
   const frame = parseFrame(options.frame, piece.document.settings.first);
   const { outputs, report } = piece.evaluate(frame, { target: node.id });
   if (!outputs) throw new PieceError(errorLines(report).join("\n"));
   const output = outputs[port];
   if (catalogue.get(node.type)?.outputs[port].kind === "shape") {
     const table = output as Shape;
-    console.log(format === "json" ? JSON.stringify(valuesTable(table, frame)) : writeCsv(mainDomain(table).domain).trimEnd());
+    console.log(
+      format === "json"
+        ? JSON.stringify(valuesTable(table, frame))
+        : writeCsv(mainDomain(table).domain).trimEnd(),
+    );
     return;
   }
   const values = plainNumbers(Array.isArray(output) ? (output as Value[]) : [output as Value]);
-  if (!values) throw new PieceError(`"${node.id}.${port}" differs between elements; ask for the node that uses it instead.`);
-  console.log(format === "json" ? JSON.stringify({ frame, domain: "plain", count: 1, columns: { [port]: [values.length === 1 ? values[0] : values] } }) : `${port}\r\n${values.join(",")}`);
+  if (!values)
+    throw new PieceError(
+      `"${node.id}.${port}" differs between elements; ask for the node that uses it instead.`,
+    );
+  console.log(
+    format === "json"
+      ? JSON.stringify({
+          frame,
+          domain: "plain",
+          count: 1,
+          columns: { [port]: [values.length === 1 ? values[0] : values] },
+        })
+      : `${port}\r\n${values.join(",")}`,
+  );
 }

@@ -19,9 +19,13 @@ export const demoNames = (): string[] =>
 
 /** @throws Error naming the piece and its faults */
 export function readDemo(name: string): PieceDocument {
-  if (!demoNames().includes(name)) throw new Error(`There is no demo piece "${name}". There are: ${demoNames().join(", ")}.`);
+  if (!demoNames().includes(name))
+    throw new Error(`There is no demo piece "${name}". There are: ${demoNames().join(", ")}.`);
   const read = readDocument(readFileSync(join(DEMO_FOLDER, name + ENDING), "utf8"));
-  if (!read.ok) throw new Error(`The demo piece "${name}" is damaged: ${read.faults.map((f) => `${f.where}: ${f.what}`).join(" ")}`);
+  if (!read.ok)
+    throw new Error(
+      `The demo piece "${name}" is damaged: ${read.faults.map((f) => `${f.where}: ${f.what}`).join(" ")}`,
+    );
   return read.document;
 }
 

@@ -98,7 +98,10 @@ export function applyEdit(document: PieceDocument, edit: Edit): Edited {
       };
     }
     case "set-name":
-      return { document: { ...document, name: edit.name }, inverse: { kind: "set-name", name: document.name } };
+      return {
+        document: { ...document, name: edit.name },
+        inverse: { kind: "set-name", name: document.name },
+      };
     case "set-view": {
       const { view, ...rest } = document;
       return {
@@ -164,7 +167,10 @@ function remove(document: PieceDocument, edit: Extract<Edit, { kind: "remove" }>
   const nodeIds = new Set(edit.nodes);
   const nodes = extract(document.graph.nodes, (node) => nodeIds.delete(node.id));
   const links = extract(document.graph.links, matcher(edit.links, sameLink));
-  const dials = extract(document.dials, matcher(edit.dials, (a, b) => a.input === b.input && a.label === b.label));
+  const dials = extract(
+    document.dials,
+    matcher(edit.dials, (a, b) => a.input === b.input && a.label === b.label),
+  );
   return {
     document: { ...withGraph(document, { nodes: nodes.kept, links: links.kept }), dials: dials.kept },
     inverse: { kind: "add", nodes: nodes.taken, links: links.taken, dials: dials.taken },
@@ -201,7 +207,11 @@ function insert<T>(list: T[], placed: readonly Placed<T>[] | undefined): T[] {
   return result;
 }
 
-function withKey<T>(record: Readonly<Record<string, T>>, key: string, value: T | undefined): Record<string, T> {
+function withKey<T>(
+  record: Readonly<Record<string, T>>,
+  key: string,
+  value: T | undefined,
+): Record<string, T> {
   const { [key]: _old, ...rest } = record;
   return value === undefined ? rest : { ...rest, [key]: value };
 }

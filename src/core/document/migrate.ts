@@ -1,5 +1,5 @@
 /** Brings documents of older versions up to date, one step a version. */
-import type { DocumentFault } from "./read";
+import type { DocumentFault } from "./fault";
 import { DOCUMENT_VERSION } from "./schema";
 
 type Raw = Readonly<Record<string, unknown>>;
@@ -20,7 +20,12 @@ export function migrate(raw: unknown): Migrated {
   if (typeof version !== "number" || !Number.isInteger(version) || version < 1) {
     return {
       ok: false,
-      faults: [{ where: "glemmo", what: `This is not a Glemmo piece: "glemmo" must be a version number such as ${DOCUMENT_VERSION}.` }],
+      faults: [
+        {
+          where: "glemmo",
+          what: `This is not a Glemmo piece: "glemmo" must be a version number such as ${DOCUMENT_VERSION}.`,
+        },
+      ],
     };
   }
   let document = raw as Raw;

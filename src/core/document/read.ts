@@ -1,13 +1,8 @@
 /** Reading and writing documents as text. */
 import type { z } from "zod";
+import type { DocumentFault } from "./fault";
 import { migrate } from "./migrate";
 import { documentSchema, type PieceDocument } from "./schema";
-
-/** One thing wrong in a document: where (a path such as `graph.nodes[3].at`) and what. */
-export interface DocumentFault {
-  readonly where: string;
-  readonly what: string;
-}
 
 export type ReadDocument =
   | { readonly ok: true; readonly document: PieceDocument }
@@ -47,7 +42,8 @@ function structuralFaults(document: PieceDocument): DocumentFault[] {
   const faults: DocumentFault[] = [];
   const seen = new Set<string>();
   document.graph.nodes.forEach((node, i) => {
-    if (seen.has(node.id)) faults.push({ where: `graph.nodes[${i}].id`, what: `"${node.id}" is used twice.` });
+    if (seen.has(node.id))
+      faults.push({ where: `graph.nodes[${i}].id`, what: `"${node.id}" is used twice.` });
     seen.add(node.id);
   });
   if (document.settings.last < document.settings.first) {

@@ -8,7 +8,9 @@ import type { Setting } from "../nodes/ports";
 export const DOCUMENT_VERSION = 1;
 
 /** Node ids, asset names: no dots, as links join them with ports by one. */
-const identifier = z.string().regex(/^[A-Za-z][A-Za-z0-9_-]{0,63}$/, "must be letters, digits, - or _ and begin with a letter");
+const identifier = z
+  .string()
+  .regex(/^[A-Za-z][A-Za-z0-9_-]{0,63}$/, "must be letters, digits, - or _ and begin with a letter");
 const portAddress = z.string().regex(/^[^.]+\.[^.]+$/, "must be written node.port");
 const finite = z.number().refine(Number.isFinite, "must be a finite number");
 const settingSchema = z.json() as unknown as z.ZodType<Setting>;

@@ -2,7 +2,7 @@
  * Shape to draw batches: each distinct mesh once, with a matrix and a colour per copy. Arrays of arrays are
  * multiplied out here and nowhere else.
  */
-import { type Bounds, domainBounds, joinBounds, siteMatrices } from "../geometry/bounds";
+import { type Bounds, domainBounds, joinBounds, POINT, placedBounds, siteMatrices } from "../geometry/bounds";
 import type { Domain } from "../geometry/column";
 import type { Mesh } from "../geometry/mesh";
 import { lanesOf, type Shape } from "../geometry/shape";
@@ -64,7 +64,7 @@ export function drawingOf(shape: Shape): Drawing {
     const joined = join(parts);
     copies += joined.count;
     batches.push({ mesh, ...joined });
-    bounds = joinBounds([bounds, placedBounds(domainBounds(mesh.points), joined)]);
+    bounds = joinBounds([bounds, placedBounds(domainBounds(mesh.points), joined.matrices)]);
   }
   const bare = join(dots);
   const positions = new Float32Array(bare.count * 3);
@@ -72,7 +72,7 @@ export function drawingOf(shape: Shape): Drawing {
   return {
     batches,
     dots: bare.count > 0 ? { count: bare.count, positions, colors: bare.colors } : undefined,
-    bounds: joinBounds([bounds, placedBounds({ min: [0, 0, 0], max: [0, 0, 0] }, bare)]),
+    bounds: joinBounds([bounds, placedBounds(POINT, bare.matrices)]),
     copies,
   };
 }
@@ -98,7 +98,8 @@ function collect(shape: Shape, at: Copies, found: Map<Mesh, Copies[]>, dots: Cop
 function ownCopies(sites: Domain): Copies {
   const { lanes } = lanesOf(sites, "color", "color");
   const colors = new Float32Array(sites.count * 4);
-  if (lanes) for (let i = 0; i < sites.count; i++) for (let l = 0; l < 4; l++) colors[i * 4 + l] = lanes[l][i];
+  if (lanes)
+    for (let i = 0; i < sites.count; i++) for (let l = 0; l < 4; l++) colors[i * 4 + l] = lanes[l][i];
   else colors.fill(1);
   return { count: sites.count, matrices: siteMatrices(sites), colors };
 }
@@ -158,27 +159,4 @@ function join(parts: readonly Copies[]): Copies {
     at += part.count;
   }
   return { count, matrices, colors };
-}
-
-/**
- * Bounds of all copies of something with bounds of its own. Each world axis takes, per copy, the middle plus
- * or minus the sum of the absolute half extents: exact for the turned box, without visiting its corners.
- */
-function placedBounds(own: Bounds | null, copies: Copies): Bounds | null {
-  if (!own || copies.count === 0) return null;
-  const half = [0, 1, 2].map((a) => (own.max[a] - own.min[a]) / 2);
-  const middle = [0, 1, 2].map((a) => (own.max[a] + own.min[a]) / 2);
-  const min = [Infinity, Infinity, Infinity];
-  const max = [-Infinity, -Infinity, -Infinity];
-  const m = copies.matrices;
-  for (let i = 0; i < copies.count; i++) {
-    for (let a = 0; a < 3; a++) {
-      const k = i * 16 + a;
-      const centre = m[k] * middle[0] + m[k + 4] * middle[1] + m[k + 8] * middle[2] + m[k + 12];
-      const reach = Math.abs(m[k]) * half[0] + Math.abs(m[k + 4]) * half[1] + Math.abs(m[k + 8]) * half[2];
-      if (centre - reach < min[a]) min[a] = centre - reach;
-      if (centre + reach > max[a]) max[a] = centre + reach;
-    }
-  }
-  return { min: min as [number, number, number], max: max as [number, number, number] };
 }

@@ -40,7 +40,13 @@ export function triangulate(mesh: Mesh): DrawGeometry {
     if (uvs && uv) for (let a = 0; a < 2; a++) uvs[v * 2 + a] = uv[a][c];
     if (colors && color) for (let a = 0; a < 4; a++) colors[v * 4 + a] = color[a][p];
   }
-  return { positions, normals, ...(colors ? { colors } : {}), ...(uvs ? { uvs } : {}), indices: triangles(mesh, vertexOfCorner) };
+  return {
+    positions,
+    normals,
+    ...(colors ? { colors } : {}),
+    ...(uvs ? { uvs } : {}),
+    indices: triangles(mesh, vertexOfCorner),
+  };
 }
 
 /** Three corner numbers a triangle, faces in order; polygons of five corners or more may be concave. */

@@ -7,7 +7,9 @@ import type { AssetLookup } from "./evaluator";
 /** Brings the bytes of an asset; rejects with a message for the designer. */
 export type FetchAsset = (hash: string) => Promise<Uint8Array>;
 
-type Read = { readonly ok: true; readonly shape: Shape; readonly version: string } | { readonly ok: false; readonly message: string };
+type Read =
+  | { readonly ok: true; readonly shape: Shape; readonly version: string }
+  | { readonly ok: false; readonly message: string };
 
 export class AssetShelf {
   private readonly read = new Map<string, Read>();
@@ -37,8 +39,17 @@ export class AssetShelf {
   lookup(document: PieceDocument): AssetLookup {
     return (name) => {
       const entry = document.assets[name];
-      if (!entry) return { ok: false, message: `The piece has no file "${name}". Choose another one, or bring it in again.` };
-      return this.read.get(entry.hash) ?? { ok: false, message: this.failures.get(name) ?? `"${entry.file}" has not been read.` };
+      if (!entry)
+        return {
+          ok: false,
+          message: `The piece has no file "${name}". Choose another one, or bring it in again.`,
+        };
+      return (
+        this.read.get(entry.hash) ?? {
+          ok: false,
+          message: this.failures.get(name) ?? `"${entry.file}" has not been read.`,
+        }
+      );
     };
   }
 }

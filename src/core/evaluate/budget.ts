@@ -32,7 +32,7 @@ export function checkBudget(
   if (!over) return;
   const asked = cost[over] ?? 0;
   const repair = findRepair(definition, inputs, settable, budget);
-  const fits = repair ? ` ${String(repair.value)} would fit.` : "";
+  const fits = repair ? ` ${valueText(repair.value as number)} would fit.` : "";
   throw new NodeError(
     `${repair ? `"${repair.input}" asks` : "This asks"} for ${formatCount(asked)} ${WORDS[over]}; the limit is ${formatCount(budget[over])}.${fits}`,
     repair?.input,
@@ -43,9 +43,14 @@ export function checkBudget(
 /** 48 000 000 as "48 million", 1 234 as "1 234". */
 export function formatCount(count: number): string {
   if (!Number.isFinite(count)) return "endlessly many";
-  if (count >= 1e6) return `${Number((count / 1e6).toPrecision(3)).toLocaleString("en-GB").replace(/,/g, " ")} million`;
+  if (count >= 1e6)
+    return `${Number((count / 1e6).toPrecision(3))
+      .toLocaleString("en-GB")
+      .replace(/,/g, " ")} million`;
   return Math.round(count).toLocaleString("en-GB").replace(/,/g, " ");
 }
+
+const valueText = (value: number): string => (value >= 10_000 ? formatCount(value) : String(value));
 
 /** The input whose value needs to change by the smallest factor for the node to fit. */
 function findRepair(
@@ -58,7 +63,8 @@ function findRepair(
   for (const input of settable) {
     const current = inputs[input] as number;
     const declared = definition.inputs[input];
-    const fits = (value: number) => passed(definition.cost?.({ ...inputs, [input]: value }) ?? {}, budget) === null;
+    const fits = (value: number) =>
+      passed(definition.cost?.({ ...inputs, [input]: value }) ?? {}, budget) === null;
     for (const bound of [declared.min ?? 0, current > 0 ? current * 1e9 : 1e9]) {
       if (bound === current || !fits(bound)) continue;
       const value = bisect(current, bound, fits, declared.whole === true);
@@ -68,7 +74,7 @@ function findRepair(
   }
   if (!best) return undefined;
   const value: Setting = best.value;
-  return { label: `Set "${best.input}" to ${value}`, input: best.input, value };
+  return { label: `Set "${best.input}" to ${valueText(best.value)}`, input: best.input, value };
 }
 
 /** The value nearest to `bad` that fits, between it and `good`; rounded to the safe side for reading. */

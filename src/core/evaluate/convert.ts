@@ -63,7 +63,12 @@ type Arriving = Value | readonly Value[];
  * @throws NodeError when a plain input gets a value per element, or a number that is not finite.
  */
 export function convertLinked(name: string, input: AnyInput, from: PortKind, arriving: unknown): unknown {
-  if (input.kind === "shape" || input.kind === "gradient" || input.kind === "text" || input.kind === "asset") {
+  if (
+    input.kind === "shape" ||
+    input.kind === "gradient" ||
+    input.kind === "text" ||
+    input.kind === "asset"
+  ) {
     return arriving;
   }
   const values = toKind(input.kind, from, arriving as Arriving, input.unit === "°");
@@ -106,13 +111,17 @@ function toKind(to: PortKind, from: PortKind, arriving: Arriving, inDegrees: boo
       return (arriving as ColorField).slice(0, 3);
     case "rotation":
       if (from === "rotation") return arriving as RotationField;
-      return applyAll("eulerToRotation", (arriving as VectorField).map((v) => scaleBy(v, radians)));
+      return applyAll(
+        "eulerToRotation",
+        (arriving as VectorField).map((v) => scaleBy(v, radians)),
+      );
     case "color":
       if (from === "number") return [arriving, arriving, arriving, constant(1)] as ColorField;
       if (from === "vector") return [...(arriving as VectorField), constant(1)];
       return arriving as ColorField;
     default: {
-      const number: NumberField = from === "vector" ? vectorLength(arriving as VectorField) : (arriving as Value);
+      const number: NumberField =
+        from === "vector" ? vectorLength(arriving as VectorField) : (arriving as Value);
       if (to === "toggle") return [toggleOf(number)];
       return [inDegrees ? scaleBy(number, radians) : number];
     }

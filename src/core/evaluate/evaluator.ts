@@ -23,6 +23,7 @@ import {
 import { type Budget, checkBudget, DEFAULT_BUDGET } from "./budget";
 import { convertLinked, linkFault } from "./convert";
 import { inspectValues } from "./inspect";
+import type { Remembered } from "./memory";
 import type { EvaluationReport, NodeReport } from "./report";
 import { resolveSetting } from "./settings";
 
@@ -32,7 +33,9 @@ export class Cancelled extends Error {}
 /** Assets of a document, read beforehand; the message says why one cannot be had. */
 export type AssetLookup = (
   name: string,
-) => { readonly ok: true; readonly shape: Shape; readonly version: string } | { readonly ok: false; readonly message: string };
+) =>
+  | { readonly ok: true; readonly shape: Shape; readonly version: string }
+  | { readonly ok: false; readonly message: string };
 
 export interface EvaluateOptions {
   readonly assets?: AssetLookup;
@@ -56,23 +59,7 @@ export interface Evaluation {
   readonly report: EvaluationReport;
 }
 
-/** What is remembered of a node. */
-export interface Remembered {
-  readonly key: string;
-  readonly version: string;
-  /** The frame it was worked out for, when it depends on time. */
-  readonly frame: number | undefined;
-  readonly inputs: Readonly<Record<string, unknown>>;
-  readonly outputs: Readonly<Record<string, unknown>>;
-  readonly problems: readonly Problem[];
-  readonly ms: number;
-  /** Domains on which it ran fields. */
-  readonly domains: readonly Domain[];
-}
-
-type Outcome =
-  | { readonly ok: true; readonly result: Remembered }
-  | { readonly ok: false };
+type Outcome = { readonly ok: true; readonly result: Remembered } | { readonly ok: false };
 
 const NO_ASSETS: AssetLookup = (name) => ({ ok: false, message: `There is no asset "${name}".` });
 
@@ -96,28 +83,40 @@ export class Evaluator {
     const stages = document.graph.nodes.filter((node) => node.type === "stage");
     const root = options.target ?? stages[0]?.id;
     if (stages.length > 1 && !options.target) {
-      problems.push({ level: "warning", what: `There are ${stages.length} Stage nodes; "${stages[0].id}" is shown.` });
+      problems.push({
+        level: "warning",
+        what: `There are ${stages.length} Stage nodes; "${stages[0].id}" is shown.`,
+      });
     }
     const run = new Run(document, frame, options, index, this.memory, reports, now);
     let outcome: Outcome = { ok: false };
     if (!root) {
-      problems.push({ level: "warning", what: "There is no Stage node, so nothing is shown. Add one and link a shape to it." });
+      problems.push({
+        level: "warning",
+        what: "There is no Stage node, so nothing is shown. Add one and link a shape to it.",
+      });
     } else {
       const order = orderFrom(index, [root]);
       if (order.ok) {
         for (const id of order.order) outcome = run.node(index.nodes.get(id) as GraphNode);
       } else {
         const ring = order.cycle.join(" → ");
-        problems.push({ level: "error", what: `These nodes feed each other in a ring: ${ring}. Remove one of the links.` });
+        problems.push({
+          level: "error",
+          what: `These nodes feed each other in a ring: ${ring}. Remove one of the links.`,
+        });
         for (const id of order.cycle) {
-          reports[id] = failedReport([{ level: "error", what: `It feeds itself: ${ring}. Remove one of the links.` }]);
+          reports[id] = failedReport([
+            { level: "error", what: `It feeds itself: ${ring}. Remove one of the links.` },
+          ]);
         }
       }
     }
     this.keepOnly(index);
     const done = outcome.ok ? outcome.result : undefined;
     if (options.inspect) inspectValues(document, index, this.memory, reports);
-    const shape = done && !options.target ? ((done.outputs.shape as Shape | undefined) ?? EMPTY_SHAPE) : undefined;
+    const shape =
+      done && !options.target ? ((done.outputs.shape as Shape | undefined) ?? EMPTY_SHAPE) : undefined;
     return {
       shape,
       stage: options.target ? undefined : done?.inputs,
@@ -163,7 +162,12 @@ const idleReport = (node: GraphNode): NodeReport =>
         ],
       };
 
-const failedReport = (problems: readonly Problem[]): NodeReport => ({ state: "failed", ms: 0, why: "It failed.", problems });
+const failedReport = (problems: readonly Problem[]): NodeReport => ({
+  state: "failed",
+  ms: 0,
+  why: "It failed.",
+  problems,
+});
 
 /** One pass over the nodes of one evaluation. */
 class Run {
@@ -205,7 +209,11 @@ class Run {
       this.report(node, known, "reused", "Nothing it depends on has changed.");
       return { ok: true, result: known };
     }
-    const why = !known ? "It had not run yet." : known.key === key ? "The frame changed." : "Something it depends on changed.";
+    const why = !known
+      ? "It had not run yet."
+      : known.key === key
+        ? "The frame changed."
+        : "Something it depends on changed.";
     return this.evaluateNode(node, definition, key, why);
   }
 
@@ -214,7 +222,9 @@ class Run {
     const scope = new NodeScope(this.document, this.frame, this.options);
     try {
       const inputs = this.resolveInputs(node, definition, scope);
-      const outputs = node.bypass ? bypassed(definition, inputs) : this.runNode(node, definition, inputs, scope);
+      const outputs = node.bypass
+        ? bypassed(definition, inputs)
+        : this.runNode(node, definition, inputs, scope);
       const result: Remembered = {
         key,
         version: scope.readTime ? `${key}@${this.frame}` : key,
@@ -273,7 +283,12 @@ class Run {
 
   /** Everything a result depends on but the frame. */
   private keyOf(node: GraphNode, definition: AnyNode): string {
-    const parts = [node.type, JSON.stringify(node.set), node.bypass ? "bypass" : "", String(this.document.settings.seed)];
+    const parts = [
+      node.type,
+      JSON.stringify(node.set),
+      node.bypass ? "bypass" : "",
+      String(this.document.settings.seed),
+    ];
     for (const [name, input] of Object.entries(definition.inputs as Record<string, AnyInput>)) {
       for (const link of this.linksInto(node.id, name)) {
         const outcome = this.outcomes.get(link.from.node);
@@ -291,13 +306,17 @@ class Run {
     const resolved: Record<string, unknown> = {};
     const inputs = definition.inputs as Record<string, AnyInput>;
     for (const name of Object.keys(node.set)) {
-      if (!inputs[name]) scope.warn(`"${name}" is set, but ${definition.title} has no such input; it is kept and not used.`);
+      if (!inputs[name])
+        scope.warn(`"${name}" is set, but ${definition.title} has no such input; it is kept and not used.`);
     }
     for (const name of this.index.into.get(node.id)?.keys() ?? []) {
-      if (!inputs[name]) scope.warn(`Something is linked to "${name}", but ${definition.title} has no such input.`);
+      if (!inputs[name])
+        scope.warn(`Something is linked to "${name}", but ${definition.title} has no such input.`);
     }
     for (const [name, input] of Object.entries(inputs)) {
-      const arriving = this.linksInto(node.id, name).flatMap((link) => this.arrive(name, input, link.from, scope));
+      const arriving = this.linksInto(node.id, name).flatMap((link) =>
+        this.arrive(name, input, link.from, scope),
+      );
       if (input.many) resolved[name] = arriving;
       else if (arriving.length > 0) resolved[name] = arriving[0];
       else resolved[name] = this.unlinked(name, input, node.set[name] ?? input.default);
@@ -306,12 +325,19 @@ class Run {
   }
 
   /** What one link brings, in a list; empty when it brings nothing. */
-  private arrive(name: string, input: AnyInput, from: { node: string; port: string }, scope: NodeScope): unknown[] {
+  private arrive(
+    name: string,
+    input: AnyInput,
+    from: { node: string; port: string },
+    scope: NodeScope,
+  ): unknown[] {
     const outcome = this.outcomes.get(from.node);
     const source = this.index.nodes.get(from.node);
     const output = source && catalogue.get(source.type)?.outputs[from.port];
     if (!source || !output || !outcome?.ok) {
-      scope.warn(`The link into "${name}" comes from "${from.node}.${from.port}", which does not exist.`, { input: name });
+      scope.warn(`The link into "${name}" comes from "${from.node}.${from.port}", which does not exist.`, {
+        input: name,
+      });
       return [];
     }
     const fault = linkFault(output.kind, input.kind);
@@ -354,7 +380,10 @@ function problemOf(error: unknown, title: string): Problem {
     return { level: "error", what: error.message, input: error.input, repair: error.repair };
   }
   if (error instanceof ProgramTooLong) {
-    return { level: "error", what: `${error.message} Store it as an attribute half-way, or use fewer steps.` };
+    return {
+      level: "error",
+      what: `${error.message} Store it as an attribute half-way, or use fewer steps.`,
+    };
   }
   if (error instanceof RangeError && /array|buffer|length/i.test(error.message)) {
     return { level: "error", what: `There is not enough memory for this. Ask for fewer elements.` };

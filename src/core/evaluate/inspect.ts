@@ -10,7 +10,7 @@ import { runSample } from "../fields/sample";
 import type { Domain } from "../geometry/column";
 import { catalogue } from "../nodes/catalogue";
 import type { AnyOutput } from "../nodes/define";
-import type { Remembered } from "./evaluator";
+import type { Remembered } from "./memory";
 import type { NodeReport, ValueSummary } from "./report";
 
 export const BINS = 24;
@@ -50,7 +50,10 @@ export function inspectValues(
     }
   }
   for (const [domain, entries] of byDomain) {
-    const lanes = runSample(entries.flatMap((entry) => entry.values), domain);
+    const lanes = runSample(
+      entries.flatMap((entry) => entry.values),
+      domain,
+    );
     let at = 0;
     for (const { node, port, values } of entries) {
       const ranges = lanes.slice(at, (at += values.length)).map(summarise);

@@ -11,7 +11,11 @@ export interface ValueSummary {
   readonly plain?: readonly number[];
   /** Elements looked at, and per component the least and greatest value and counts in equal bins between. */
   readonly count?: number;
-  readonly ranges?: readonly { readonly min: number; readonly max: number; readonly bins: readonly number[] }[];
+  readonly ranges?: readonly {
+    readonly min: number;
+    readonly max: number;
+    readonly bins: readonly number[];
+  }[];
 }
 
 export interface NodeReport {

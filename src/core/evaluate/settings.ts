@@ -1,5 +1,6 @@
 /** Checks stored settings against what an input declares, and turns them into what `evaluate` receives. */
 import { constant, constants } from "../fields/expression";
+import { clip } from "../maths/clip";
 import { isHexColor, parseHex, type Rgba } from "../maths/color";
 import { GRADIENT_SPACES, type Gradient } from "../maths/gradient";
 import { fromEuler, RADIANS } from "../maths/quaternion";
@@ -48,11 +49,14 @@ function rangeFault(input: AnyInput, value: number): string | null {
 
 function gradientFault(value: Setting): string | null {
   const gradient = value as Partial<Gradient> | null;
-  if (!gradient || typeof gradient !== "object" || !Array.isArray(gradient.stops)) return "must be a gradient";
-  if (!GRADIENT_SPACES.includes(gradient.space as never)) return `space must be one of ${GRADIENT_SPACES.join(", ")}`;
+  if (!gradient || typeof gradient !== "object" || !Array.isArray(gradient.stops))
+    return "must be a gradient";
+  if (!GRADIENT_SPACES.includes(gradient.space as never))
+    return `space must be one of ${GRADIENT_SPACES.join(", ")}`;
   if (gradient.stops.length === 0) return "needs at least one stop";
   const bad = gradient.stops.findIndex(
-    (stop) => !stop || !isNumber(stop.at as Setting) || stop.at < 0 || stop.at > 1 || !isHexColor(String(stop.color)),
+    (stop) =>
+      !stop || !isNumber(stop.at as Setting) || stop.at < 0 || stop.at > 1 || !isHexColor(String(stop.color)),
   );
   return bad < 0 ? null : `stop ${bad + 1} needs a place from 0 to 1 and a colour`;
 }
@@ -66,15 +70,16 @@ export function resolveSetting(name: string, input: AnyInput, value: Setting): u
   const fault = settingFault(input, value);
   if (fault) {
     const repaired = nearestSetting(input, value);
-    throw new NodeError(`"${name}" ${fault}; it is ${describe(value)}.`, name, {
-      label: `Set to ${describe(repaired)}`,
+    throw new NodeError(`"${name}" ${fault}; it is ${settingText(value)}.`, name, {
+      label: `Set to ${settingText(repaired)}`,
       input: name,
       value: repaired,
     });
   }
   switch (input.kind) {
     case "number": {
-      const n = (input.whole ? Math.round(value as number) : (value as number)) * (input.unit === "°" ? RADIANS : 1);
+      const n =
+        (input.whole ? Math.round(value as number) : (value as number)) * (input.unit === "°" ? RADIANS : 1);
       return input.perElement ? constant(n) : n;
     }
     case "vector":
@@ -93,13 +98,13 @@ export function resolveSetting(name: string, input: AnyInput, value: Setting): u
   }
 }
 
-const describe = (value: Setting): string =>
+const settingText = (value: Setting): string =>
   typeof value === "string" ? `"${value}"` : (JSON.stringify(value) ?? "nothing");
 
 /** The stored value brought inside the limits where that is possible, else the default. */
 function nearestSetting(input: AnyInput, value: Setting): Setting {
-  const clip = (v: number) => Math.min(input.max ?? v, Math.max(input.min ?? v, v));
-  if (input.kind === "number" && isNumber(value)) return clip(value);
-  if ((input.kind === "vector" || input.kind === "rotation") && isTriple(value)) return value.map(clip);
+  const inside = (v: number) => clip(v, input.min, input.max);
+  if (input.kind === "number" && isNumber(value)) return inside(value);
+  if ((input.kind === "vector" || input.kind === "rotation") && isTriple(value)) return value.map(inside);
   return input.default;
 }

@@ -76,7 +76,12 @@ export function applyAll(op: OperationName, inputs: readonly Value[], data?: Ste
   const plain = plainNumbers(inputs);
   if (plain && inputs.length > 0) {
     const results = Array.from({ length: outputs }, () => new Float64Array(1));
-    run(1, plain.map((n) => Float64Array.of(n)), results, data);
+    run(
+      1,
+      plain.map((n) => Float64Array.of(n)),
+      results,
+      data,
+    );
     return results.map((r) => constant(r[0]));
   }
   const step: Step = { op, inputs, data };
@@ -89,7 +94,12 @@ export function apply(op: OperationName, inputs: readonly Value[], data?: StepDa
   if (outputs === 1) {
     const plain = plainNumbers(inputs);
     if (plain && inputs.length > 0) {
-      run(1, plain.map((n) => Float64Array.of(n)), [folded], data);
+      run(
+        1,
+        plain.map((n) => Float64Array.of(n)),
+        [folded],
+        data,
+      );
       return constant(folded[0]);
     }
     return { step: { op, inputs, data }, lane: 0 };

@@ -128,7 +128,10 @@ function distinctSteps(values: readonly Value[]) {
         continue;
       }
       stack.pop();
-      const inputs = step.inputs.map((input) => ({ step: numbers.get(input.step) as number, lane: input.lane }));
+      const inputs = step.inputs.map((input) => ({
+        step: numbers.get(input.step) as number,
+        lane: input.lane,
+      }));
       const key = `${step.op}|${step.data?.key ?? ""}|${inputs.map((i) => `${i.step}.${i.lane}`).join(",")}`;
       let number = byKey.get(key);
       if (number === undefined) {

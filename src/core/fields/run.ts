@@ -79,6 +79,11 @@ export function runProgram(
 }
 
 /** The numbers of the elements start … start + count − 1. */
-function fillNumbers(register: Float32Array, start: number, count: number, elements: Int32Array | undefined): void {
+function fillNumbers(
+  register: Float32Array,
+  start: number,
+  count: number,
+  elements: Int32Array | undefined,
+): void {
   for (let i = 0; i < count; i++) register[i] = elements ? elements[start + i] : start + i;
 }

@@ -1,5 +1,5 @@
 /** Axis-aligned bounds, in units. */
-import { composeMatrix, multiplyMatrix } from "../maths/matrix";
+import { composeMatrix } from "../maths/matrix";
 import type { Domain } from "./column";
 import { lanesOf, type Shape } from "./shape";
 
@@ -48,43 +48,73 @@ export function siteMatrices(sites: Domain): Float32Array {
   const scale = lanesOf(sites, "scale", "vector").lanes;
   for (let i = 0; i < sites.count; i++) {
     composeMatrix(
-      matrices, i * 16,
-      px[i], py[i], pz[i],
-      rotation ? rotation[0][i] : 0, rotation ? rotation[1][i] : 0, rotation ? rotation[2][i] : 0, rotation ? rotation[3][i] : 1,
-      scale ? scale[0][i] : 1, scale ? scale[1][i] : 1, scale ? scale[2][i] : 1,
+      matrices,
+      i * 16,
+      px[i],
+      py[i],
+      pz[i],
+      rotation ? rotation[0][i] : 0,
+      rotation ? rotation[1][i] : 0,
+      rotation ? rotation[2][i] : 0,
+      rotation ? rotation[3][i] : 1,
+      scale ? scale[0][i] : 1,
+      scale ? scale[1][i] : 1,
+      scale ? scale[2][i] : 1,
     );
   }
   return matrices;
 }
 
-/** Bounds of everything in a shape: mesh, sites and what is cloned onto them (by the corners of their bounds). */
-export function shapeBounds(shape: Shape): Bounds | null {
-  const own = domainBounds(shape.mesh?.points);
-  if (!shape.sites || shape.sites.count === 0) return own;
-  const source = shape.sites.columns.source?.lanes[0];
-  if (!source || !shape.sources) return joinBounds([own, domainBounds(shape.sites)]);
-  const inner = shape.sources.map(shapeBounds);
-  const matrices = siteMatrices(shape.sites);
+/**
+ * Bounds of copies of something with bounds of its own, placed by `matrices` (16 numbers each). Each world axis
+ * takes, per copy, the middle plus or minus the sum of the absolute half extents: exact for the turned box,
+ * without visiting its corners. `of` picks copies; all when missing.
+ */
+export function placedBounds(
+  own: Bounds | null,
+  matrices: Float32Array,
+  of?: (copy: number) => boolean,
+): Bounds | null {
+  if (!own) return null;
+  const half = [0, 1, 2].map((a) => (own.max[a] - own.min[a]) / 2);
+  const middle = [0, 1, 2].map((a) => (own.max[a] + own.min[a]) / 2);
   const min: [number, number, number] = [Infinity, Infinity, Infinity];
   const max: [number, number, number] = [-Infinity, -Infinity, -Infinity];
-  const corner = new Float32Array(16);
-  const moved = new Float32Array(16);
-  for (let i = 0; i < shape.sites.count; i++) {
-    const b = source[i] >= 0 ? inner[source[i]] : null;
-    for (let c = 0; c < 8; c++) {
-      if (b) {
-        corner[12] = c & 1 ? b.max[0] : b.min[0];
-        corner[13] = c & 2 ? b.max[1] : b.min[1];
-        corner[14] = c & 4 ? b.max[2] : b.min[2];
-      }
-      corner[15] = 1;
-      multiplyMatrix(moved, 0, matrices, i * 16, corner, 0);
-      for (let a = 0; a < 3; a++) {
-        if (moved[12 + a] < min[a]) min[a] = moved[12 + a];
-        if (moved[12 + a] > max[a]) max[a] = moved[12 + a];
-      }
-      if (!b) break;
+  for (let i = 0; i * 16 < matrices.length; i++) {
+    if (of && !of(i)) continue;
+    for (let a = 0; a < 3; a++) {
+      const k = i * 16 + a;
+      const centre =
+        matrices[k] * middle[0] +
+        matrices[k + 4] * middle[1] +
+        matrices[k + 8] * middle[2] +
+        matrices[k + 12];
+      const reach =
+        Math.abs(matrices[k]) * half[0] +
+        Math.abs(matrices[k + 4]) * half[1] +
+        Math.abs(matrices[k + 8]) * half[2];
+      if (centre - reach < min[a]) min[a] = centre - reach;
+      if (centre + reach > max[a]) max[a] = centre + reach;
     }
   }
-  return joinBounds([own, { min, max }]);
+  return min[0] <= max[0] ? { min, max } : null;
 }
+
+/** Bounds of everything in a shape: mesh, sites and what is cloned onto them. */
+export function shapeBounds(shape: Shape): Bounds | null {
+  const own = domainBounds(shape.mesh?.points);
+  const { sites, sources } = shape;
+  if (!sites || sites.count === 0) return own;
+  const source = sites.columns.source?.lanes[0];
+  if (!source || !sources) return joinBounds([own, domainBounds(sites)]);
+  const matrices = siteMatrices(sites);
+  const bare = placedBounds(POINT, matrices, (i) => source[i] < 0);
+  return joinBounds([
+    own,
+    bare,
+    ...sources.map((s, k) => placedBounds(shapeBounds(s), matrices, (i) => source[i] === k)),
+  ]);
+}
+
+/** Bounds of a place without extent. */
+export const POINT: Bounds = { min: [0, 0, 0], max: [0, 0, 0] };

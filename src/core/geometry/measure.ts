@@ -5,7 +5,10 @@ import { type Mesh, pointLanes } from "./mesh";
 export function meshVolume(mesh: Mesh): number {
   let sum = 0;
   forEachFanTriangle(mesh, (a, b, c) => {
-    sum += a[0] * (b[1] * c[2] - b[2] * c[1]) + a[1] * (b[2] * c[0] - b[0] * c[2]) + a[2] * (b[0] * c[1] - b[1] * c[0]);
+    sum +=
+      a[0] * (b[1] * c[2] - b[2] * c[1]) +
+      a[1] * (b[2] * c[0] - b[0] * c[2]) +
+      a[2] * (b[0] * c[1] - b[1] * c[0]);
   });
   return sum / 6;
 }

@@ -42,7 +42,9 @@ function greatest(lane: Lane, atLeast: number): number {
 /** The column with a number added; `keepNegative` leaves −1 ("none") as it is. */
 function shift(column: Column, by: number, keepNegative: boolean): Column {
   if (by === 0) return column;
-  return makeColumn("integer", [Int32Array.from(column.lanes[0], (v) => (keepNegative && v < 0 ? v : v + by))]);
+  return makeColumn("integer", [
+    Int32Array.from(column.lanes[0], (v) => (keepNegative && v < 0 ? v : v + by)),
+  ]);
 }
 
 export function mergeMeshes(meshes: readonly Mesh[]): Mesh | undefined {

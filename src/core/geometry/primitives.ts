@@ -77,13 +77,29 @@ export function sphereMesh(radius: number, around: number, stacks: number): Mesh
 }
 
 /** Cylinder standing on y = −height/2. `stacks` bands along it. */
-export function cylinderMesh(radius: number, height: number, around: number, stacks: number, capped: boolean): Mesh {
-  const profile = Array.from({ length: stacks + 1 }, (_, i): ProfileStep => [height * (i / stacks - 0.5), radius]);
+export function cylinderMesh(
+  radius: number,
+  height: number,
+  around: number,
+  stacks: number,
+  capped: boolean,
+): Mesh {
+  const profile = Array.from(
+    { length: stacks + 1 },
+    (_, i): ProfileStep => [height * (i / stacks - 0.5), radius],
+  );
   return turnedMesh(profile, around, capped);
 }
 
 /** Cone or frustum standing on y = −height/2; `tip` is the radius at the top. */
-export function coneMesh(radius: number, tip: number, height: number, around: number, stacks: number, capped: boolean): Mesh {
+export function coneMesh(
+  radius: number,
+  tip: number,
+  height: number,
+  around: number,
+  stacks: number,
+  capped: boolean,
+): Mesh {
   const profile = Array.from({ length: stacks + 1 }, (_, i): ProfileStep => {
     const t = i / stacks;
     return [height * (t - 0.5), radius + (tip - radius) * t];
@@ -111,7 +127,10 @@ export function torusMesh(radius: number, tube: number, around: number, across: 
 
 /** Flat disc in the XZ plane facing +Y; `rings` bands, a hole when `hole` > 0 (as a share of the radius). */
 export function discMesh(radius: number, hole: number, around: number, rings: number): Mesh {
-  const profile = Array.from({ length: rings + 1 }, (_, i): ProfileStep => [0, radius * (1 - (1 - hole) * (i / rings))]);
+  const profile = Array.from(
+    { length: rings + 1 },
+    (_, i): ProfileStep => [0, radius * (1 - (1 - hole) * (i / rings))],
+  );
   return turnedMesh(profile, around, false);
 }
 

@@ -25,7 +25,11 @@ export function transformMatrix(mesh: Mesh, m: readonly number[]): Mesh {
     const sign = determinant < 0 ? -1 : 1;
     for (let i = 0; i < mesh.corners.count; i++) {
       const n = [0, 1, 2].map(
-        (r) => sign * (cofactor(r, 0) * normal.lanes[0][i] + cofactor(r, 1) * normal.lanes[1][i] + cofactor(r, 2) * normal.lanes[2][i]),
+        (r) =>
+          sign *
+          (cofactor(r, 0) * normal.lanes[0][i] +
+            cofactor(r, 1) * normal.lanes[1][i] +
+            cofactor(r, 2) * normal.lanes[2][i]),
       );
       const length = Math.hypot(n[0], n[1], n[2]) || 1;
       for (let a = 0; a < 3; a++) lanes[a][i] = n[a] / length;

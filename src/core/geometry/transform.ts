@@ -1,5 +1,5 @@
 /** Moving, turning and scaling whole shapes. */
-import { multiply, type MutableQuaternion, type Quaternion, rotate } from "../maths/quaternion";
+import { type MutableQuaternion, multiply, type Quaternion, rotate } from "../maths/quaternion";
 import type { Vec3 } from "../maths/vector";
 import { type Column, type Domain, makeColumn, makeLanes, withColumns } from "./column";
 import { withPoints } from "./mesh";
@@ -19,7 +19,15 @@ export function transformShape(shape: Shape, placement: Placement): Shape {
   const { mesh, sites } = shape;
   return {
     ...shape,
-    ...(mesh ? { mesh: turnNormals(withPoints(mesh, placePoints(mesh.points, placement)), mesh.corners.columns.normal, placement) } : {}),
+    ...(mesh
+      ? {
+          mesh: turnNormals(
+            withPoints(mesh, placePoints(mesh.points, placement)),
+            mesh.corners.columns.normal,
+            placement,
+          ),
+        }
+      : {}),
     ...(sites ? { sites: placeSites(sites, placement) } : {}),
   };
 }

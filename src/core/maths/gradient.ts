@@ -45,7 +45,11 @@ export function mixStops(space: GradientSpace, a: Rgba, b: Rgba, t: number): Rgb
   if (space === "oklab") {
     return [...fromOklab(...lerp(toOklab(a[0], a[1], a[2]), toOklab(b[0], b[1], b[2]), t)), alpha];
   }
-  const mixed = lerp([encodeSrgb(a[0]), encodeSrgb(a[1]), encodeSrgb(a[2])], [encodeSrgb(b[0]), encodeSrgb(b[1]), encodeSrgb(b[2])], t);
+  const mixed = lerp(
+    [encodeSrgb(a[0]), encodeSrgb(a[1]), encodeSrgb(a[2])],
+    [encodeSrgb(b[0]), encodeSrgb(b[1]), encodeSrgb(b[2])],
+    t,
+  );
   return [decodeSrgb(mixed[0]), decodeSrgb(mixed[1]), decodeSrgb(mixed[2]), alpha];
 }
 

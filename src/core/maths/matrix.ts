@@ -8,9 +8,16 @@ export const MATRIX_STRIDE = 16;
 export function composeMatrix(
   target: Float32Array,
   offset: number,
-  px: number, py: number, pz: number,
-  qx: number, qy: number, qz: number, qw: number,
-  sx: number, sy: number, sz: number,
+  px: number,
+  py: number,
+  pz: number,
+  qx: number,
+  qy: number,
+  qz: number,
+  qw: number,
+  sx: number,
+  sy: number,
+  sz: number,
 ): void {
   const x2 = qx + qx;
   const y2 = qy + qy;
@@ -44,9 +51,12 @@ export function composeMatrix(
 
 /** target[to…] = a[aAt…] · b[bAt…]. The target must not overlap its inputs. */
 export function multiplyMatrix(
-  target: Float32Array, to: number,
-  a: Float32Array, aAt: number,
-  b: Float32Array, bAt: number,
+  target: Float32Array,
+  to: number,
+  a: Float32Array,
+  aAt: number,
+  b: Float32Array,
+  bAt: number,
 ): void {
   for (let column = 0; column < 4; column++) {
     const b0 = b[bAt + column * 4];

@@ -44,21 +44,29 @@ export function gradientNoise(x: number, y: number, z: number, seed: number, w =
   // Written out: a call per corner would box its numbers and cost more than the corner itself.
   let h = 0;
   h = mixSigned(x0 ^ y0 ^ z0);
-  const c000 = GRADIENT_X[h & 15] * fx + GRADIENT_Y[h & 15] * fy + GRADIENT_Z[h & 15] * fz + w * (1 - ((h & 16) >> 3));
+  const c000 =
+    GRADIENT_X[h & 15] * fx + GRADIENT_Y[h & 15] * fy + GRADIENT_Z[h & 15] * fz + w * (1 - ((h & 16) >> 3));
   h = mixSigned(x1 ^ y0 ^ z0);
-  const c100 = GRADIENT_X[h & 15] * gx + GRADIENT_Y[h & 15] * fy + GRADIENT_Z[h & 15] * fz + w * (1 - ((h & 16) >> 3));
+  const c100 =
+    GRADIENT_X[h & 15] * gx + GRADIENT_Y[h & 15] * fy + GRADIENT_Z[h & 15] * fz + w * (1 - ((h & 16) >> 3));
   h = mixSigned(x0 ^ y1 ^ z0);
-  const c010 = GRADIENT_X[h & 15] * fx + GRADIENT_Y[h & 15] * gy + GRADIENT_Z[h & 15] * fz + w * (1 - ((h & 16) >> 3));
+  const c010 =
+    GRADIENT_X[h & 15] * fx + GRADIENT_Y[h & 15] * gy + GRADIENT_Z[h & 15] * fz + w * (1 - ((h & 16) >> 3));
   h = mixSigned(x1 ^ y1 ^ z0);
-  const c110 = GRADIENT_X[h & 15] * gx + GRADIENT_Y[h & 15] * gy + GRADIENT_Z[h & 15] * fz + w * (1 - ((h & 16) >> 3));
+  const c110 =
+    GRADIENT_X[h & 15] * gx + GRADIENT_Y[h & 15] * gy + GRADIENT_Z[h & 15] * fz + w * (1 - ((h & 16) >> 3));
   h = mixSigned(x0 ^ y0 ^ z1);
-  const c001 = GRADIENT_X[h & 15] * fx + GRADIENT_Y[h & 15] * fy + GRADIENT_Z[h & 15] * gz + w * (1 - ((h & 16) >> 3));
+  const c001 =
+    GRADIENT_X[h & 15] * fx + GRADIENT_Y[h & 15] * fy + GRADIENT_Z[h & 15] * gz + w * (1 - ((h & 16) >> 3));
   h = mixSigned(x1 ^ y0 ^ z1);
-  const c101 = GRADIENT_X[h & 15] * gx + GRADIENT_Y[h & 15] * fy + GRADIENT_Z[h & 15] * gz + w * (1 - ((h & 16) >> 3));
+  const c101 =
+    GRADIENT_X[h & 15] * gx + GRADIENT_Y[h & 15] * fy + GRADIENT_Z[h & 15] * gz + w * (1 - ((h & 16) >> 3));
   h = mixSigned(x0 ^ y1 ^ z1);
-  const c011 = GRADIENT_X[h & 15] * fx + GRADIENT_Y[h & 15] * gy + GRADIENT_Z[h & 15] * gz + w * (1 - ((h & 16) >> 3));
+  const c011 =
+    GRADIENT_X[h & 15] * fx + GRADIENT_Y[h & 15] * gy + GRADIENT_Z[h & 15] * gz + w * (1 - ((h & 16) >> 3));
   h = mixSigned(x1 ^ y1 ^ z1);
-  const c111 = GRADIENT_X[h & 15] * gx + GRADIENT_Y[h & 15] * gy + GRADIENT_Z[h & 15] * gz + w * (1 - ((h & 16) >> 3));
+  const c111 =
+    GRADIENT_X[h & 15] * gx + GRADIENT_Y[h & 15] * gy + GRADIENT_Z[h & 15] * gz + w * (1 - ((h & 16) >> 3));
   const c00 = c000 + u * (c100 - c000);
   const c10 = c010 + u * (c110 - c010);
   const c01 = c001 + u * (c101 - c001);
@@ -73,8 +81,12 @@ export function gradientNoise(x: number, y: number, z: number, seed: number, w =
  * With `period` > 0 the steps repeat after that many, which closes a loop exactly.
  */
 export function movingNoise(
-  x: number, y: number, z: number, w: number,
-  seed: number, period: number,
+  x: number,
+  y: number,
+  z: number,
+  w: number,
+  seed: number,
+  period: number,
 ): number {
   const step = Math.floor(w);
   const t = w - step;
@@ -103,8 +115,12 @@ export interface FractalOptions {
 
 /** Σ roughnessⁱ · noise(lacunarityⁱ p) (F. K. Musgrave); not normalised, so one octave is plain noise. */
 export function fractalNoise(
-  x: number, y: number, z: number, w: number,
-  seed: number, options: FractalOptions,
+  x: number,
+  y: number,
+  z: number,
+  w: number,
+  seed: number,
+  options: FractalOptions,
 ): number {
   let sum = 0;
   let amplitude = 1;

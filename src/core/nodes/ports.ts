@@ -25,7 +25,13 @@ export const PORT_KINDS = [
 export type PortKind = (typeof PORT_KINDS)[number];
 
 /** A value as a document stores it. */
-export type Setting = string | number | boolean | null | readonly Setting[] | { readonly [key: string]: Setting };
+export type Setting =
+  | string
+  | number
+  | boolean
+  | null
+  | readonly Setting[]
+  | { readonly [key: string]: Setting };
 
 export type Unit = "" | "units" | "°" | "frames" | "s" | "×";
 
@@ -61,8 +67,20 @@ export interface Output<T> {
 }
 
 type Common = Pick<Input<unknown>, "shownWhen"> & { about?: string };
-type NumberOptions = Common & { default: number; min?: number; max?: number; soft?: [number, number]; unit?: Unit };
-type VectorOptions = Common & { default: Vec3; soft?: [number, number]; min?: number; unit?: Unit; implicit?: string };
+type NumberOptions = Common & {
+  default: number;
+  min?: number;
+  max?: number;
+  soft?: [number, number];
+  unit?: Unit;
+};
+type VectorOptions = Common & {
+  default: Vec3;
+  soft?: [number, number];
+  min?: number;
+  unit?: Unit;
+  implicit?: string;
+};
 
 const make = <T>(kind: PortKind, options: Partial<Input<T>>): Input<T> => ({
   perElement: false,
@@ -76,7 +94,8 @@ const make = <T>(kind: PortKind, options: Partial<Input<T>>): Input<T> => ({
 export const number = (o: NumberOptions): Input<number> => make("number", o);
 export const integer = (o: NumberOptions): Input<number> => make("number", { ...o, whole: true });
 export const length = (o: NumberOptions): Input<number> => make("number", { unit: "units", ...o });
-export const angle = (o: NumberOptions): Input<number> => make("number", { soft: [-360, 360], ...o, unit: "°" });
+export const angle = (o: NumberOptions): Input<number> =>
+  make("number", { soft: [-360, 360], ...o, unit: "°" });
 export const vector = (o: VectorOptions): Input<Vec3> => make("vector", { unit: "units", ...o });
 /** Euler angles in degrees, XYZ, in documents. */
 export const rotation = (o: Common): Input<readonly [number, number, number, number]> =>

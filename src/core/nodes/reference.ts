@@ -3,7 +3,12 @@ import { catalogue } from "./catalogue";
 import { type AnyInput, type AnyNode, type AnyOutput, FAMILIES, FAMILY_TITLES } from "./define";
 
 export function referencePage(): string {
-  const lines = ["# Nodes", "", "Made from the declarations by `./run glemmo nodes --markdown`; do not edit.", ""];
+  const lines = [
+    "# Nodes",
+    "",
+    "Made from the declarations by `./run glemmo nodes --markdown`; do not edit.",
+    "",
+  ];
   for (const family of FAMILIES) {
     lines.push(`## ${FAMILY_TITLES[family]}`, "");
     for (const node of catalogue.values()) if (node.family === family) lines.push(...nodeLines(node));

@@ -4,10 +4,10 @@
  */
 import { type Node, type Primitive, WebIO } from "@gltf-transform/core";
 import { ALL_EXTENSIONS } from "@gltf-transform/extensions";
-import { transformMatrix } from "../../geometry/transform-matrix";
 import { mergeMeshes } from "../../geometry/merge";
 import type { Mesh } from "../../geometry/mesh";
 import type { Shape } from "../../geometry/shape";
+import { transformMatrix } from "../../geometry/transform-matrix";
 import { FormatError } from "../format-error";
 import { weldTriangles } from "./weld";
 
@@ -45,7 +45,8 @@ function meshOf(primitive: Primitive): Mesh | null {
     const element: number[] = [];
     corners.forEach((corner, at) => {
       accessor.getElement(corner, element);
-      for (let l = 0; l < Math.min(lanes, accessor.getElementSize()); l++) values[at * lanes + l] = element[l];
+      for (let l = 0; l < Math.min(lanes, accessor.getElementSize()); l++)
+        values[at * lanes + l] = element[l];
     });
     return values;
   };
@@ -68,14 +69,19 @@ function tinted(colors: Float32Array | undefined, base: readonly number[] | unde
 /** Vertex numbers of the triangles' corners; strips and fans are unrolled (glTF 2.0 §3.7.2.1). */
 function cornerOrder(primitive: Primitive, vertices: number): number[] {
   const indices = primitive.getIndices()?.getArray();
-  const order: number[] = indices ? Array.from(indices as ArrayLike<number>) : Array.from({ length: vertices }, (_, i) => i);
+  const order: number[] = indices
+    ? Array.from(indices as ArrayLike<number>)
+    : Array.from({ length: vertices }, (_, i) => i);
   const bad = order.find((index) => index >= vertices);
-  if (bad !== undefined) throw new FormatError(`an index points at vertex ${bad}, and there are ${vertices}.`);
+  if (bad !== undefined)
+    throw new FormatError(`an index points at vertex ${bad}, and there are ${vertices}.`);
   switch (primitive.getMode() as number) {
     case TRIANGLES:
       return order.slice(0, order.length - (order.length % 3));
     case TRIANGLE_STRIP:
-      return order.slice(2).flatMap((c, i) => (i % 2 === 0 ? [order[i], order[i + 1], c] : [order[i + 1], order[i], c]));
+      return order
+        .slice(2)
+        .flatMap((c, i) => (i % 2 === 0 ? [order[i], order[i + 1], c] : [order[i + 1], order[i], c]));
     case TRIANGLE_FAN:
       return order.slice(2).flatMap((c, i) => [order[0], order[i + 1], c]);
     default:

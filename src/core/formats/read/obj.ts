@@ -4,38 +4,50 @@
  */
 import type { BufferGeometry, Mesh as LoadedMesh } from "three";
 import { OBJLoader } from "three/examples/jsm/loaders/OBJLoader.js";
-import { mergeMeshes } from "../../geometry/merge";
-import type { Mesh } from "../../geometry/mesh";
 import type { Shape } from "../../geometry/shape";
 import { FormatError } from "../format-error";
-import { weldTriangles } from "./weld";
+import { type LooseTriangles, weldTriangles } from "./weld";
+
+/** Lines the loader understands; others (curves, free-form surfaces) are left out rather than guessed at. */
+const KNOWN = /^\s*(v|vt|vn|f|o|g|usemtl)\s/;
 
 /** @throws FormatError naming the line where the text goes wrong, when it can be told */
 export function readObj(bytes: Uint8Array): Shape {
-  const text = new TextDecoder().decode(bytes);
+  const text = new TextDecoder().decode(bytes).replace(/\\\r?\n/g, " ");
   checkLines(text);
-  const hasNormals = /^\s*vn\s/m.test(text);
-  const root = new OBJLoader().parse(text);
-  const meshes: Mesh[] = [];
-  root.traverse((child) => {
+  const lines = text.split("\n").filter((line) => KNOWN.test(line));
+  const keepNormals = lines.some((line) => /^\s*vn\s/.test(line));
+  const parts: BufferGeometry[] = [];
+  new OBJLoader().parse(lines.join("\n")).traverse((child) => {
     const loaded = child as LoadedMesh;
-    if (loaded.isMesh) meshes.push(weldTriangles(looseOf(loaded.geometry, hasNormals)));
+    if (loaded.isMesh) parts.push(loaded.geometry);
   });
-  return { mesh: mergeMeshes(meshes) };
+  // Objects and groups share one list of vertices, so they are welded together.
+  return { mesh: weldTriangles(joinParts(parts, keepNormals)) };
 }
 
 /** The loader works out flat normals where a file has none; those are left to the crease angle instead. */
-function looseOf(geometry: BufferGeometry, keepNormals: boolean) {
-  const { position, normal, uv, color } = geometry.attributes;
-  const rgba = color && new Float32Array(color.count * 4);
-  if (rgba) for (let i = 0; i < color.count; i++) rgba.set([color.getX(i), color.getY(i), color.getZ(i), 1], i * 4);
-  // OBJ counts v from the bottom, glTF and the core from the top.
-  const flipped = uv && Float32Array.from(uv.array, (v, i) => (i % 2 === 1 ? 1 - v : v));
+function joinParts(parts: readonly BufferGeometry[], keepNormals: boolean): LooseTriangles {
+  const joined = (name: string, lanes: number, fill: number, convert = (v: number, _lane: number) => v) => {
+    if (!parts.some((part) => part.attributes[name])) return undefined;
+    const values: number[] = [];
+    for (const { attributes } of parts) {
+      const from = attributes[name];
+      for (let i = 0; i < attributes.position.count; i++) {
+        for (let l = 0; l < lanes; l++) {
+          const stored = from && l < from.itemSize;
+          values.push(stored ? convert(from.array[i * from.itemSize + l], l) : fill);
+        }
+      }
+    }
+    return values;
+  };
   return {
-    position: position.array,
-    ...(normal && keepNormals ? { normal: normal.array } : {}),
-    ...(flipped ? { uv: flipped } : {}),
-    ...(rgba ? { color: rgba } : {}),
+    position: joined("position", 3, 0) ?? [],
+    normal: keepNormals ? joined("normal", 3, 0) : undefined,
+    // OBJ counts v from the bottom, glTF and the core from the top.
+    uv: joined("uv", 2, 0, (v, lane) => (lane === 1 ? 1 - v : v)),
+    color: joined("color", 4, 1),
   };
 }
 
@@ -53,7 +65,9 @@ function checkLines(text: string): void {
       vertices++;
       const bad = words.slice(1, 4).find((word) => !NUMBER.test(word));
       if (words.length < 4 || bad !== undefined) {
-        throw new FormatError(`line ${at}: a vertex needs three numbers${bad === undefined ? "" : `; "${bad}" is not one`}.`);
+        throw new FormatError(
+          `line ${at}: a vertex needs three numbers${bad === undefined ? "" : `; "${bad}" is not one`}.`,
+        );
       }
     } else if (words[0] === "f") {
       faces++;
@@ -62,7 +76,9 @@ function checkLines(text: string): void {
         const index = Number(word.split("/")[0]);
         const reach = index < 0 ? vertices + index : index - 1;
         if (!Number.isInteger(index) || index === 0 || reach < 0 || reach >= vertices) {
-          throw new FormatError(`line ${at}: the corner "${word}" points at a vertex that is not there (${vertices} so far).`);
+          throw new FormatError(
+            `line ${at}: the corner "${word}" points at a vertex that is not there (${vertices} so far).`,
+          );
         }
       }
     }

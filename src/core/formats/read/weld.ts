@@ -31,7 +31,9 @@ export function weldTriangles(loose: LooseTriangles): Mesh {
     const y = loose.position[c * 3 + 1];
     const z = loose.position[c * 3 + 2];
     if (!Number.isFinite(x + y + z)) {
-      throw new FormatError(`the position of corner ${(c % 3) + 1} of triangle ${Math.floor(c / 3) + 1} is not a number.`);
+      throw new FormatError(
+        `the position of corner ${(c % 3) + 1} of triangle ${Math.floor(c / 3) + 1} is not a number.`,
+      );
     }
     const rgba = loose.color ? [0, 1, 2, 3].map((k) => loose.color?.[c * 4 + k] ?? 1) : [];
     const key = `${x},${y},${z}|${rgba.join(",")}`;
@@ -58,11 +60,30 @@ export function weldTriangles(loose: LooseTriangles): Mesh {
     faceStarts: Int32Array.from({ length: kept.length / 3 + 1 }, (_, i) => i * 3),
     cornerPoint: Int32Array.from(kept, (c) => pointOf[c]),
     pointColumns: loose.color
-      ? { color: makeColumn("color", [0, 1, 2, 3].map((k) => lane(colors, 4, k, all))) }
+      ? {
+          color: makeColumn(
+            "color",
+            [0, 1, 2, 3].map((k) => lane(colors, 4, k, all)),
+          ),
+        }
       : {},
     cornerColumns: {
-      ...(normal ? { normal: makeColumn("vector", [0, 1, 2].map((k) => lane(normal, 3, k, kept))) } : {}),
-      ...(uv ? { uv: makeColumn("pair", [0, 1].map((k) => lane(uv, 2, k, kept))) } : {}),
+      ...(normal
+        ? {
+            normal: makeColumn(
+              "vector",
+              [0, 1, 2].map((k) => lane(normal, 3, k, kept)),
+            ),
+          }
+        : {}),
+      ...(uv
+        ? {
+            uv: makeColumn(
+              "pair",
+              [0, 1].map((k) => lane(uv, 2, k, kept)),
+            ),
+          }
+        : {}),
     },
   });
 }

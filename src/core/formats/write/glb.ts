@@ -23,7 +23,8 @@ const MAX_BAKED_VERTICES = 20_000_000;
 
 /** @throws FormatError when there is nothing to write or too much */
 export async function writeGlb(drawing: Drawing, options: GlbOptions): Promise<Uint8Array> {
-  if (drawing.batches.length === 0) throw new FormatError("There are no faces to write; sites without a shape are left out.");
+  if (drawing.batches.length === 0)
+    throw new FormatError("There are no faces to write; sites without a shape are left out.");
   const document = new Document();
   document.createBuffer();
   document.getRoot().getAsset().generator = "Glemmo";
@@ -33,14 +34,19 @@ export async function writeGlb(drawing: Drawing, options: GlbOptions): Promise<U
     if (geometry.indices.length === 0) continue;
     const name = `mesh-${i + 1}`;
     const node =
-      options.copies === "baked" ? bakedNode(document, geometry, batch, name) : instancedNode(document, geometry, batch, name);
+      options.copies === "baked"
+        ? bakedNode(document, geometry, batch, name)
+        : instancedNode(document, geometry, batch, name);
     scene.addChild(node);
   }
   return new WebIO().registerExtensions([EXTMeshGPUInstancing]).writeBinary(document);
 }
 
-const vectors = (document: Document, type: "VEC2" | "VEC3" | "VEC4" | "SCALAR", array: Float32Array | Uint32Array) =>
-  document.createAccessor().setType(type).setArray(array).setBuffer(document.getRoot().listBuffers()[0]);
+const vectors = (
+  document: Document,
+  type: "VEC2" | "VEC3" | "VEC4" | "SCALAR",
+  array: Float32Array | Uint32Array,
+) => document.createAccessor().setType(type).setArray(array).setBuffer(document.getRoot().listBuffers()[0]);
 
 function primitiveOf(document: Document, geometry: DrawGeometry, material: Material): Primitive {
   const primitive = document
@@ -74,7 +80,9 @@ function instancedNode(document: Document, geometry: DrawGeometry, batch: DrawBa
   const node = document.createNode(name).setMesh(mesh);
   const { translation, rotation, scale, sheared } = decompose(matrices, count);
   if (sheared) {
-    throw new FormatError("A copy is sheared (an uneven scale on turned clones), which instances cannot hold. Choose baked copies.");
+    throw new FormatError(
+      "A copy is sheared (an uneven scale on turned clones), which instances cannot hold. Choose baked copies.",
+    );
   }
   const instances = document
     .createExtension(EXTMeshGPUInstancing)
@@ -96,10 +104,14 @@ function sameColor(colors: Float32Array): number[] | null {
 function bakedNode(document: Document, geometry: DrawGeometry, batch: DrawBatch, name: string) {
   const vertices = geometry.positions.length / 3;
   if (vertices * batch.count > MAX_BAKED_VERTICES) {
-    throw new FormatError(`Baking would write ${vertices * batch.count} vertices; the limit is ${MAX_BAKED_VERTICES}. Choose instanced copies.`);
+    throw new FormatError(
+      `Baking would write ${vertices * batch.count} vertices; the limit is ${MAX_BAKED_VERTICES}. Choose instanced copies.`,
+    );
   }
   const baked = bake(geometry, batch);
-  const mesh = document.createMesh(name).addPrimitive(primitiveOf(document, baked, material(document, name, [1, 1, 1, 1])));
+  const mesh = document
+    .createMesh(name)
+    .addPrimitive(primitiveOf(document, baked, material(document, name, [1, 1, 1, 1])));
   return document.createNode(name).setMesh(mesh);
 }
 
@@ -112,35 +124,58 @@ export function bake(geometry: DrawGeometry, batch: DrawBatch): DrawGeometry {
   const colors = new Float32Array(vertices * batch.count * 4);
   const uvs = geometry.uvs ? new Float32Array(vertices * batch.count * 2) : undefined;
   const indices = new Uint32Array(corners * batch.count);
-  const m = batch.matrices;
   for (let i = 0; i < batch.count; i++) {
-    const k = i * 16;
-    const cofactors = cofactorMatrix(m, k);
-    const mirrored = m[k] * cofactors[0] + m[k + 1] * cofactors[1] + m[k + 2] * cofactors[2] < 0;
-    for (let v = 0; v < vertices; v++) {
-      const to = (i * vertices + v) * 3;
-      const [x, y, z] = geometry.positions.subarray(v * 3, v * 3 + 3);
-      const [nx, ny, nz] = geometry.normals.subarray(v * 3, v * 3 + 3);
-      let length = 0;
-      for (let a = 0; a < 3; a++) {
-        positions[to + a] = m[k + a] * x + m[k + 4 + a] * y + m[k + 8 + a] * z + m[k + 12 + a];
-        const n = cofactors[a] * nx + cofactors[3 + a] * ny + cofactors[6 + a] * nz;
-        normals[to + a] = mirrored ? -n : n;
-        length += n * n;
-      }
-      length = Math.sqrt(length);
-      for (let a = 0; a < 3; a++) normals[to + a] = length > 1e-20 ? normals[to + a] / length : a === 1 ? 1 : 0;
-      for (let a = 0; a < 4; a++) {
-        colors[(i * vertices + v) * 4 + a] = batch.colors[i * 4 + a] * (geometry.colors ? geometry.colors[v * 4 + a] : 1);
-      }
-    }
-    if (uvs && geometry.uvs) uvs.set(geometry.uvs, i * vertices * 2);
+    const first = i * vertices;
+    const mirrored = bakePoints(geometry, batch.matrices, i, positions, normals);
+    bakeColors(geometry, batch.colors, i, colors);
+    if (uvs && geometry.uvs) uvs.set(geometry.uvs, first * 2);
     for (let c = 0; c < corners; c++) {
       const swapped = mirrored && c % 3 > 0 ? (c % 3 === 1 ? c + 1 : c - 1) : c;
-      indices[i * corners + c] = geometry.indices[swapped] + i * vertices;
+      indices[i * corners + c] = geometry.indices[swapped] + first;
     }
   }
   return { positions, normals, colors, ...(uvs ? { uvs } : {}), indices };
+}
+
+/** Writes the points and normals of copy `i`; true when its matrix mirrors. */
+function bakePoints(
+  geometry: DrawGeometry,
+  m: Float32Array,
+  i: number,
+  positions: Float32Array,
+  normals: Float32Array,
+): boolean {
+  const k = i * 16;
+  const cofactors = cofactorMatrix(m, k);
+  const mirrored = m[k] * cofactors[0] + m[k + 1] * cofactors[1] + m[k + 2] * cofactors[2] < 0;
+  const sign = mirrored ? -1 : 1;
+  const start = i * geometry.positions.length;
+  for (let v = 0; v < geometry.positions.length; v += 3) {
+    const x = geometry.positions[v];
+    const y = geometry.positions[v + 1];
+    const z = geometry.positions[v + 2];
+    const nx = geometry.normals[v];
+    const ny = geometry.normals[v + 1];
+    const nz = geometry.normals[v + 2];
+    const to = start + v;
+    let squares = 0;
+    for (let a = 0; a < 3; a++) {
+      positions[to + a] = m[k + a] * x + m[k + 4 + a] * y + m[k + 8 + a] * z + m[k + 12 + a];
+      const n = sign * (cofactors[a] * nx + cofactors[3 + a] * ny + cofactors[6 + a] * nz);
+      normals[to + a] = n;
+      squares += n * n;
+    }
+    const length = Math.sqrt(squares);
+    // A copy shrunk to nothing has no direction; any unit vector keeps the file valid.
+    for (let a = 0; a < 3; a++) normals[to + a] = length > 1e-20 ? normals[to + a] / length : a === 1 ? 1 : 0;
+  }
+  return mirrored;
+}
+
+function bakeColors(geometry: DrawGeometry, copies: Float32Array, i: number, colors: Float32Array): void {
+  const own = geometry.colors;
+  const length = (geometry.positions.length / 3) * 4;
+  for (let c = 0; c < length; c++) colors[i * length + c] = copies[i * 4 + (c % 4)] * (own ? own[c] : 1);
 }
 
 /** Cofactors of the upper 3×3 of matrix k, column by column: the inverse transpose times the determinant. */
@@ -148,7 +183,17 @@ function cofactorMatrix(m: Float32Array, k: number): number[] {
   const [a, b, c] = [m[k], m[k + 1], m[k + 2]];
   const [d, e, f] = [m[k + 4], m[k + 5], m[k + 6]];
   const [g, h, i] = [m[k + 8], m[k + 9], m[k + 10]];
-  return [e * i - f * h, f * g - d * i, d * h - e * g, c * h - b * i, a * i - c * g, b * g - a * h, b * f - c * e, c * d - a * f, a * e - b * d];
+  return [
+    e * i - f * h,
+    f * g - d * i,
+    d * h - e * g,
+    c * h - b * i,
+    a * i - c * g,
+    b * g - a * h,
+    b * f - c * e,
+    c * d - a * f,
+    a * e - b * d,
+  ];
 }
 
 /** Matrices to translation, unit quaternion and scale per copy (a mirrored copy gets a negative x scale). */
@@ -167,7 +212,14 @@ function decompose(m: Float32Array, count: number) {
     scale.set(lengths, i * 3);
     const units = axes.map((axis, a) => axis.map((v) => (lengths[a] === 0 ? 0 : v / lengths[a])));
     const tiny = lengths.some((l) => Math.abs(l) < 1e-12);
-    const lean = [[0, 1], [1, 2], [2, 0]].some(([a, b]) => Math.abs(units[a][0] * units[b][0] + units[a][1] * units[b][1] + units[a][2] * units[b][2]) > 1e-3);
+    const lean = [
+      [0, 1],
+      [1, 2],
+      [2, 0],
+    ].some(
+      ([a, b]) =>
+        Math.abs(units[a][0] * units[b][0] + units[a][1] * units[b][1] + units[a][2] * units[b][2]) > 1e-3,
+    );
     if (lean && !tiny) sheared = true;
     // A copy shrunk to nothing along an axis has no readable rotation; none shows either way.
     const [x, y, z] = units as unknown as Parameters<typeof fromBasis>;

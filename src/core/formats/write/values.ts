@@ -21,7 +21,9 @@ export function valuesTable(shape: Shape, frame: number): ValuesTable {
   const columns = Object.fromEntries(
     Object.entries(domain.columns).map(([column, { lanes }]) => [
       column,
-      Array.from({ length: domain.count }, (_, i) => (lanes.length === 1 ? lanes[0][i] : lanes.map((lane) => lane[i]))),
+      Array.from({ length: domain.count }, (_, i) =>
+        lanes.length === 1 ? lanes[0][i] : lanes.map((lane) => lane[i]),
+      ),
     ]),
   );
   return { frame, domain: name, count: domain.count, columns };

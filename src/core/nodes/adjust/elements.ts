@@ -1,5 +1,12 @@
 /** Which elements an adjusting node changes: the sites of a shape, or the points of a mesh without sites. */
-import { applyAll, column, constant, type RotationField, type Value, type VectorField } from "../../fields/expression";
+import {
+  applyAll,
+  column,
+  constant,
+  type RotationField,
+  type Value,
+  type VectorField,
+} from "../../fields/expression";
 import { type ColumnKind, type Columns, type Domain, makeColumn, withColumns } from "../../geometry/column";
 import { withPoints } from "../../geometry/mesh";
 import type { Shape } from "../../geometry/shape";
@@ -25,8 +32,12 @@ export function withElements(shape: Shape, elements: Elements, columns: Columns)
 }
 
 /** Runs the values over the elements and makes them a column. */
-export const runColumn = (kind: ColumnKind, values: readonly Value[], elements: Elements, context: NodeContext) =>
-  makeColumn(kind, context.run(values, elements.domain));
+export const runColumn = (
+  kind: ColumnKind,
+  values: readonly Value[],
+  elements: Elements,
+  context: NodeContext,
+) => makeColumn(kind, context.run(values, elements.domain));
 
 export const ownRotation = (): RotationField => [
   column("rotation", 0),
@@ -35,7 +46,11 @@ export const ownRotation = (): RotationField => [
   column("rotation", 3, 1),
 ];
 
-export const ownScale = (): VectorField => [column("scale", 0, 1), column("scale", 1, 1), column("scale", 2, 1)];
+export const ownScale = (): VectorField => [
+  column("scale", 0, 1),
+  column("scale", 1, 1),
+  column("scale", 2, 1),
+];
 
 /** Site rotation, or none for mesh points. */
 export const frameRotation = (elements: Elements): RotationField =>

@@ -14,7 +14,11 @@ export const rotate = defineNode({
     turn: field.rotation({ about: "By how much; a vector of angles may be linked." }),
     amount: field.number({ default: 1, soft: [0, 1], about: "Times the turn; link a falloff here." }),
     axes: choice(["own", "world"], { about: "About each clone's own axes or the world's." }),
-    pivot: field.vector({ default: [0, 0, 0], soft: [-5, 5], about: "Where mesh points turn about; clones turn about themselves." }),
+    pivot: field.vector({
+      default: [0, 0, 0],
+      soft: [-5, 5],
+      about: "Where mesh points turn about; clones turn about themselves.",
+    }),
   },
   outputs: { shape: out.shape("The same, turned.") },
   summary: ({ turn, axes }) => `${(turn as number[]).map((t) => `${t}°`).join(", ")} about ${axes} axes`,
@@ -28,6 +32,8 @@ export const rotate = defineNode({
       return { shape: withElements(shape, elements, { rotation }) };
     }
     const around = zip("add", turned(part, zip("subtract", positionField(), pivot)), pivot);
-    return { shape: withElements(shape, elements, { position: runColumn("vector", around, elements, context) }) };
+    return {
+      shape: withElements(shape, elements, { position: runColumn("vector", around, elements, context) }),
+    };
   },
 });

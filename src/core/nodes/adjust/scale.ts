@@ -15,7 +15,11 @@ export const scale = defineNode({
     axes: field.vector({ default: [1, 1, 1], soft: [0, 2], unit: "×", about: "And along each own axis." }),
     amount: field.number({ default: 1, soft: [0, 1], about: "0 leaves it as it is; link a falloff here." }),
     how: choice(["times", "set"], { about: "Multiply the size it has, or set it." }),
-    pivot: field.vector({ default: [0, 0, 0], soft: [-5, 5], about: "Where mesh points scale from; clones scale where they stand." }),
+    pivot: field.vector({
+      default: [0, 0, 0],
+      soft: [-5, 5],
+      about: "Where mesh points scale from; clones scale where they stand.",
+    }),
   },
   outputs: { shape: out.shape("The same, scaled.") },
   summary: ({ size, how }) => (how === "set" ? `set to ${size}` : `times ${size}`),
@@ -28,11 +32,15 @@ export const scale = defineNode({
     if (elements.on === "sites") {
       const own = ownScale();
       const result = blend(own, how === "set" ? wanted : zip("multiply", own, wanted));
-      return { shape: withElements(shape, elements, { scale: runColumn("vector", result, elements, context) }) };
+      return {
+        shape: withElements(shape, elements, { scale: runColumn("vector", result, elements, context) }),
+      };
     }
     const one: VectorField = [constant(1), constant(1), constant(1)];
     const factor = blend(one, wanted);
     const place = zip("add", zip("multiply", zip("subtract", positionField(), pivot), factor), pivot);
-    return { shape: withElements(shape, elements, { position: runColumn("vector", place, elements, context) }) };
+    return {
+      shape: withElements(shape, elements, { position: runColumn("vector", place, elements, context) }),
+    };
   },
 });

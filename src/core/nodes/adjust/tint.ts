@@ -20,13 +20,23 @@ export const tint = defineNode({
   evaluate({ shape, color, amount, how }, context) {
     const elements = elementsOf(shape, context);
     if (!elements) return { shape };
-    const own: ColorField = [column("color", 0, 1), column("color", 1, 1), column("color", 2, 1), column("color", 3, 1)];
+    const own: ColorField = [
+      column("color", 0, 1),
+      column("color", 1, 1),
+      column("color", 2, 1),
+      column("color", 3, 1),
+    ];
     const result = blended(own, color, amount, how);
     return { shape: withElements(shape, elements, { color: runColumn("color", result, elements, context) }) };
   },
 });
 
-function blended(own: ColorField, color: ColorField, amount: ColorField[number], how: string): readonly ColorField[number][] {
+function blended(
+  own: ColorField,
+  color: ColorField,
+  amount: ColorField[number],
+  how: string,
+): readonly ColorField[number][] {
   const alpha = mix(own[3], color[3], amount);
   if (how === "mix") {
     return [...applyAll("mixColors", [own[0], own[1], own[2], color[0], color[1], color[2], amount]), alpha];

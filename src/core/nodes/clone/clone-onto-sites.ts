@@ -2,8 +2,8 @@ import { apply, constant, elementIndex } from "../../fields/expression";
 import { makeColumn, withColumns } from "../../geometry/column";
 import { EMPTY_SHAPE } from "../../geometry/shape";
 import { mix32 } from "../../maths/random";
-import { randomField } from "../drive/random";
 import { defineNode } from "../define";
+import { randomField } from "../drive/random";
 import { choice, field, integer, out, shape, shapes } from "../ports";
 
 export const cloneOntoSites = defineNode({
@@ -15,9 +15,22 @@ export const cloneOntoSites = defineNode({
   inputs: {
     sites: shape({ about: "Where the clones go." }),
     shapes: shapes({ about: "What is cloned; link as many as you like. Clones may be cloned again." }),
-    pick: choice(["in order", "at random", "by number"], { about: "Which shape a site gets when there are several." }),
-    seed: integer({ default: 0, min: 0, soft: [0, 100], shownWhen: { input: "pick", is: ["at random"] }, about: "Another number, another choice." }),
-    number: field.number({ default: 0, soft: [0, 10], shownWhen: { input: "pick", is: ["by number"] }, about: "Number of the shape, counted from 0 and repeating." }),
+    pick: choice(["in order", "at random", "by number"], {
+      about: "Which shape a site gets when there are several.",
+    }),
+    seed: integer({
+      default: 0,
+      min: 0,
+      soft: [0, 100],
+      shownWhen: { input: "pick", is: ["at random"] },
+      about: "Another number, another choice.",
+    }),
+    number: field.number({
+      default: 0,
+      soft: [0, 10],
+      shownWhen: { input: "pick", is: ["by number"] },
+      about: "Number of the shape, counted from 0 and repeating.",
+    }),
   },
   outputs: { clones: out.shape("The sites with their shapes.") },
   summary: ({ pick }) => `picked ${pick}`,

@@ -15,5 +15,7 @@ export const angles = defineNode({
   },
   outputs: { rotation: out.rotation("The rotation.") },
   summary: ({ x, y, z }) => `${x}°, ${y}°, ${z}°`,
-  evaluate: ({ x, y, z }) => ({ rotation: applyAll("eulerToRotation", [x, y, z]) as unknown as RotationField }),
+  evaluate: ({ x, y, z }) => ({
+    rotation: applyAll("eulerToRotation", [x, y, z]) as unknown as RotationField,
+  }),
 });

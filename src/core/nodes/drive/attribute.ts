@@ -20,13 +20,21 @@ export const attribute = defineNode({
   summary: ({ name }) => String(name),
   evaluate({ name, fallback }) {
     if (!/^[A-Za-z_][A-Za-z0-9_]{0,63}$/.test(name)) {
-      throw new NodeError(`"${name}" is no attribute name: letters, digits and _ only, beginning with a letter.`, "name", {
-        label: 'Set "name" to along',
-        input: "name",
-        value: "along",
-      });
+      throw new NodeError(
+        `"${name}" is no attribute name: letters, digits and _ only, beginning with a letter.`,
+        "name",
+        {
+          label: 'Set "name" to along',
+          input: "name",
+          value: "along",
+        },
+      );
     }
     const lane = (l: number) => column(name, l, fallback);
-    return { value: lane(0), vector: [lane(0), lane(1), lane(2)] as const, color: [lane(0), lane(1), lane(2), lane(3)] as const };
+    return {
+      value: lane(0),
+      vector: [lane(0), lane(1), lane(2)] as const,
+      color: [lane(0), lane(1), lane(2), lane(3)] as const,
+    };
   },
 });

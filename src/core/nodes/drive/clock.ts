@@ -10,7 +10,12 @@ export const clock = defineNode({
   synonyms: ["time", "frame", "animate", "seconds", "playhead", "loop"],
   inputs: {
     speed: number({ default: 1, soft: [-4, 4], unit: "×", about: "Times as fast." }),
-    offset: number({ default: 0, soft: [-100, 100], unit: "frames", about: "Added before the speed applies." }),
+    offset: number({
+      default: 0,
+      soft: [-100, 100],
+      unit: "frames",
+      about: "Added before the speed applies.",
+    }),
   },
   outputs: {
     frame: out.number("The frame."),

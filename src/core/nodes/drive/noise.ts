@@ -10,14 +10,27 @@ export const noise = defineNode({
   about: "Smooth irregular hills and dips through space, about −1 to 1, that may change with time.",
   synonyms: ["turbulence", "clouds", "organic", "perlin", "wobble", "fractal", "random smooth"],
   inputs: {
-    place: field.vector({ default: [0, 0, 0], implicit: "position", about: "Where it is read; the element's position unless linked." }),
+    place: field.vector({
+      default: [0, 0, 0],
+      implicit: "position",
+      about: "Where it is read; the element's position unless linked.",
+    }),
     size: length({ default: 1, min: 0, soft: [0.05, 8], about: "Distance from one hill to the next." }),
     strength: field.number({ default: 1, soft: [0, 4], about: "Times the value." }),
     octaves: integer({ default: 1, min: 1, max: 8, soft: [1, 8], about: "Layers of ever finer detail." }),
-    roughness: number({ default: 0.5, min: 0, max: 1, soft: [0, 1], about: "How strong each finer layer is." }),
+    roughness: number({
+      default: 0.5,
+      min: 0,
+      max: 1,
+      soft: [0, 1],
+      about: "How strong each finer layer is.",
+    }),
     lacunarity: number({ default: 2, min: 1, max: 8, soft: [1, 4], about: "How much finer each layer is." }),
     speed: number({ default: 0, soft: [0, 4], about: "Changes a second." }),
-    loop: toggle({ default: false, about: "Repeat exactly over the piece's range; the speed is rounded to fit." }),
+    loop: toggle({
+      default: false,
+      about: "Repeat exactly over the piece's range; the speed is rounded to fit.",
+    }),
     seed: integer({ default: 0, min: 0, soft: [0, 100], about: "Another number, other hills." }),
   },
   outputs: {

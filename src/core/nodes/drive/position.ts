@@ -21,7 +21,9 @@ export const position = defineNode({
   evaluate({ of }) {
     const fallback = of === "scale" ? 1 : 0;
     const vector =
-      of === "position" ? positionField() : ([column(of, 0, fallback), column(of, 1, fallback), column(of, 2, fallback)] as const);
+      of === "position"
+        ? positionField()
+        : ([column(of, 0, fallback), column(of, 1, fallback), column(of, 2, fallback)] as const);
     return { vector, x: vector[0], y: vector[1], z: vector[2] };
   },
 });

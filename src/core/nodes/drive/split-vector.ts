@@ -9,7 +9,11 @@ export const splitVector = defineNode({
   about: "The three numbers of a vector, and its length.",
   synonyms: ["separate", "xyz", "components", "break"],
   inputs: {
-    vector: field.vector({ default: [0, 0, 0], implicit: "position", about: "The element's position unless linked." }),
+    vector: field.vector({
+      default: [0, 0, 0],
+      implicit: "position",
+      about: "The element's position unless linked.",
+    }),
   },
   outputs: {
     x: out.number("Along X."),

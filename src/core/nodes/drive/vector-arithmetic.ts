@@ -1,8 +1,30 @@
-import { apply, constant, divide, dotProduct, scaleBy, subtract, type VectorField, type Value, vectorLength, zip } from "../../fields/expression";
+import {
+  apply,
+  constant,
+  divide,
+  dotProduct,
+  scaleBy,
+  subtract,
+  type Value,
+  type VectorField,
+  vectorLength,
+  zip,
+} from "../../fields/expression";
 import { defineNode } from "../define";
 import { choice, field, out } from "../ports";
 
-const CHOICES = ["add", "subtract", "multiply", "divide", "times", "cross", "normalise", "length", "distance", "dot"] as const;
+const CHOICES = [
+  "add",
+  "subtract",
+  "multiply",
+  "divide",
+  "times",
+  "cross",
+  "normalise",
+  "length",
+  "distance",
+  "dot",
+] as const;
 const WITH_B = ["add", "subtract", "multiply", "divide", "cross", "distance", "dot"];
 
 export const vectorArithmetic = defineNode({
@@ -14,8 +36,18 @@ export const vectorArithmetic = defineNode({
   inputs: {
     do: choice(CHOICES, { about: "What is done." }),
     a: field.vector({ default: [0, 0, 0], soft: [-10, 10], about: "First vector." }),
-    b: field.vector({ default: [0, 0, 0], soft: [-10, 10], shownWhen: { input: "do", is: WITH_B }, about: "Second vector." }),
-    times: field.number({ default: 1, soft: [-10, 10], shownWhen: { input: "do", is: ["times"] }, about: "The factor." }),
+    b: field.vector({
+      default: [0, 0, 0],
+      soft: [-10, 10],
+      shownWhen: { input: "do", is: WITH_B },
+      about: "Second vector.",
+    }),
+    times: field.number({
+      default: 1,
+      soft: [-10, 10],
+      shownWhen: { input: "do", is: ["times"] },
+      about: "The factor.",
+    }),
   },
   outputs: {
     vector: out.vector("The result; for length, distance and dot the number three times."),

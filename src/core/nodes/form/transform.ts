@@ -16,7 +16,8 @@ export const transform = defineNode({
     size: number({ default: 1, soft: [0, 4], unit: "×", about: "Along all axes." }),
   },
   outputs: { shape: out.shape("The same, placed.") },
-  summary: ({ move, turn }) => `to ${(move as number[]).join(", ")}, turned ${(turn as number[]).join("°, ")}°`,
+  summary: ({ move, turn }) =>
+    `to ${(move as number[]).join(", ")}, turned ${(turn as number[]).join("°, ")}°`,
   evaluate: ({ shape, move, turn, scale, size }) => ({
     shape: transformShape(shape, { move, turn, scale: [scale[0] * size, scale[1] * size, scale[2] * size] }),
   }),

@@ -12,7 +12,9 @@ export const gridSites = defineNode({
     across: integer({ default: 10, min: 0, soft: [1, 100], about: "Along X." }),
     up: integer({ default: 1, min: 0, soft: [1, 100], about: "Along Y." }),
     deep: integer({ default: 10, min: 0, soft: [1, 100], about: "Along Z." }),
-    counted: choice(["sites", "cells"], { about: "Count the sites themselves, or the cells between them (one more site than cells)." }),
+    counted: choice(["sites", "cells"], {
+      about: "Count the sites themselves, or the cells between them (one more site than cells).",
+    }),
     spacing: vector({ default: [1, 1, 1], soft: [0, 4], about: "Between neighbours." }),
   },
   outputs: { sites: out.shape("The sites, X fastest, then Y, then Z.") },

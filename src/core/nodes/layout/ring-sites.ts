@@ -1,5 +1,5 @@
 import { makeSites } from "../../geometry/shape";
-import { fromAxisAngle, multiply, type MutableQuaternion, rotate } from "../../maths/quaternion";
+import { fromAxisAngle, type MutableQuaternion, multiply, rotate } from "../../maths/quaternion";
 import { type Vec3, X_AXIS, Y_AXIS, Z_AXIS } from "../../maths/vector";
 import { defineNode } from "../define";
 import { angle, choice, integer, length, out } from "../ports";

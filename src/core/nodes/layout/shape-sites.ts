@@ -16,7 +16,11 @@ export const shapeSites = defineNode({
     at: choice(["face centres", "corners"], { about: "One site for each of these." }),
     outward: choice(OUTWARD, { default: "y", about: "The own axis that points off the surface." }),
   },
-  outputs: { sites: out.shape("The sites, in the order of the mesh; `size` is the side of a square as large as the face.") },
+  outputs: {
+    sites: out.shape(
+      "The sites, in the order of the mesh; `size` is the side of a square as large as the face.",
+    ),
+  },
   summary: ({ at }) => `at the ${at}`,
   cost: ({ shape, at }) => ({
     sites: (at === "corners" ? shape.mesh?.points.count : shape.mesh?.faces.count) ?? 0,

@@ -15,9 +15,16 @@ export const spiralSites = defineNode({
   synonyms: ["sunflower", "golden angle", "phyllotaxis", "seeds", "fibonacci", "copies"],
   inputs: {
     count: integer({ default: 500, min: 0, soft: [1, 5000], about: "How many." }),
-    on: choice(["disc", "dome", "ball"], { about: "The surface they are spread on, with equal area for each." }),
+    on: choice(["disc", "dome", "ball"], {
+      about: "The surface they are spread on, with equal area for each.",
+    }),
     radius: length({ default: 2, soft: [0, 10], about: "Of the disc or ball." }),
-    rise: length({ default: 1, soft: [-4, 4], shownWhen: { input: "on", is: ["dome"] }, about: "How far the middle stands above the edge." }),
+    rise: length({
+      default: 1,
+      soft: [-4, 4],
+      shownWhen: { input: "on", is: ["dome"] },
+      about: "How far the middle stands above the edge.",
+    }),
     outward: choice(OUTWARD, { default: "y", about: "The own axis that points off the surface." }),
   },
   outputs: { sites: out.shape("The sites, from the middle (or top) outwards.") },

@@ -10,7 +10,13 @@ export const disc = defineNode({
   synonyms: ["circle", "coin", "washer"],
   inputs: {
     radius: length({ default: 0.5, min: 0, soft: [0, 4], about: "Of the outer edge." }),
-    hole: number({ default: 0, min: 0, max: 0.999, soft: [0, 0.95], about: "Radius of the hole as a share of the whole." }),
+    hole: number({
+      default: 0,
+      min: 0,
+      max: 0.999,
+      soft: [0, 0.95],
+      about: "Radius of the hole as a share of the whole.",
+    }),
     around: integer({ default: 32, min: 3, soft: [3, 128], about: "Faces around." }),
     rings: integer({ default: 1, min: 1, soft: [1, 16], about: "Bands from edge to middle." }),
   },

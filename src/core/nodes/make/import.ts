@@ -1,6 +1,6 @@
-import { transformShape } from "../../geometry/transform";
 import { shapeBounds } from "../../geometry/bounds";
 import { EMPTY_SHAPE } from "../../geometry/shape";
+import { transformShape } from "../../geometry/transform";
 import { between, IDENTITY } from "../../maths/quaternion";
 import { defineNode } from "../define";
 import { assetShape, choice, length, number, out } from "../ports";
@@ -15,8 +15,16 @@ export const importShape = defineNode({
     file: assetShape({ about: "One of the piece's files." }),
     scale: number({ default: 1, min: 0, soft: [0, 10], about: "Times the size in the file." }),
     up: choice(["y", "z"], { about: "The axis that points up in the file." }),
-    fit: choice(["as it is", "to a size"], { about: "Keep the file's size or bring the longest side to one." }),
-    size: length({ default: 2, min: 0, soft: [0, 10], shownWhen: { input: "fit", is: ["to a size"] }, about: "Longest side." }),
+    fit: choice(["as it is", "to a size"], {
+      about: "Keep the file's size or bring the longest side to one.",
+    }),
+    size: length({
+      default: 2,
+      min: 0,
+      soft: [0, 10],
+      shownWhen: { input: "fit", is: ["to a size"] },
+      about: "Longest side.",
+    }),
     place: choice(["as it is", "in the middle", "on the ground"], { about: "Where it sits." }),
   },
   outputs: { shape: out.shape("What the file holds.") },
@@ -37,6 +45,8 @@ export const importShape = defineNode({
     if (place === "as it is") middle.fill(0);
     if (place === "on the ground") middle[1] = -min[1] * factor;
     if (factor === 1 && middle.every((m) => m === 0)) return { shape: turned };
-    return { shape: transformShape(turned, { move: middle, turn: IDENTITY, scale: [factor, factor, factor] }) };
+    return {
+      shape: transformShape(turned, { move: middle, turn: IDENTITY, scale: [factor, factor, factor] }),
+    };
   },
 });

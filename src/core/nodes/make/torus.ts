@@ -17,5 +17,7 @@ export const torus = defineNode({
   outputs: { shape: out.shape("The torus as a mesh.") },
   summary: ({ radius, tube }) => `radius ${radius}, tube ${tube}`,
   cost: ({ around, across }) => ({ points: around * across }),
-  evaluate: ({ radius, tube, around, across }) => ({ shape: { mesh: torusMesh(radius, tube, around, across) } }),
+  evaluate: ({ radius, tube, around, across }) => ({
+    shape: { mesh: torusMesh(radius, tube, around, across) },
+  }),
 });

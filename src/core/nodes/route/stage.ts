@@ -15,7 +15,8 @@ export const stage = defineNode({
   outputs: { shape: out.shape("The result, passed on.") },
   summary: ({ ground }) => (ground ? "with ground" : "no ground"),
   evaluate({ shape }, context) {
-    if (!shape.mesh && !shape.sites) context.warn("No shape arrives, so the stage is empty.", { input: "shape" });
+    if (!shape.mesh && !shape.sites)
+      context.warn("No shape arrives, so the stage is empty.", { input: "shape" });
     return { shape };
   },
 });

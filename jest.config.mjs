@@ -1,0 +1,33 @@
+/** ES modules that Jest must translate; everything else in node_modules is CommonJS already. */
+const MODULES = [
+  "three",
+  "@gltf-transform",
+  "property-graph",
+  "culori",
+  "simplex-noise",
+  "d3-ease",
+  "fflate",
+  "earcut",
+  "gl-matrix",
+];
+
+const swc = [
+  "@swc/jest",
+  {
+    jsc: {
+      parser: { syntax: "typescript", tsx: true },
+      target: "es2022",
+      transform: { react: { runtime: "automatic" } },
+    },
+    module: { type: "commonjs" },
+  },
+];
+
+export default {
+  testEnvironment: "node",
+  testMatch: ["<rootDir>/tests/{core,reference,server}/**/*.test.ts"],
+  moduleNameMapper: { "^@/(.*)$": "<rootDir>/src/$1" },
+  transform: { "\\.(ts|tsx|js|mjs)$": swc },
+  transformIgnorePatterns: [`/node_modules/(?!(${MODULES.join("|")})/)`],
+  modulePathIgnorePatterns: ["<rootDir>/.next/"],
+};

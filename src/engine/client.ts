@@ -1,0 +1,136 @@
+/**
+ * The page's side of the engine worker. Keeps at most one evaluation running and one waiting: the latest
+ * request wins. A running one is only cut short when it has taken so long that finishing it would be felt,
+ * so that dragging a slider over a middling graph still shows every few results instead of none.
+ */
+import type { PieceDocument } from "../core/document/schema";
+import type { ExportRequest, FromEngine, ToEngine } from "./protocol";
+
+type Evaluated = Extract<FromEngine, { type: "evaluated" }>;
+type EvaluateRequest = { document: PieceDocument; frame: number; inspect: boolean };
+
+/** Milliseconds a running evaluation is left alone when a newer request arrives. */
+const PATIENCE = 250;
+
+export interface EngineHandlers {
+  evaluated(message: Evaluated): void;
+  /** The worker died or an evaluation failed unexpectedly. */
+  failed(what: string): void;
+  /** A request began or the last one ended. */
+  busy(busy: boolean): void;
+}
+
+export class EngineClient {
+  private worker: Worker | null = null;
+  private cancel: Int32Array | null = null;
+  private nextId = 1;
+  private running: { id: number; since: number; request: EvaluateRequest } | null = null;
+  private waiting: EvaluateRequest | null = null;
+  private readonly exports = new Map<
+    number,
+    { done: (bytes: Uint8Array<ArrayBuffer>) => void; fail: (error: Error) => void }
+  >();
+  private patience: ReturnType<typeof setTimeout> | undefined;
+
+  constructor(private readonly handlers: EngineHandlers) {
+    this.start();
+  }
+
+  /** Asks for a frame; replaces a request that has not begun. */
+  evaluate(request: EvaluateRequest): void {
+    if (!this.running) {
+      this.begin(request);
+      return;
+    }
+    this.waiting = request;
+    const left = PATIENCE - (performance.now() - this.running.since);
+    clearTimeout(this.patience);
+    this.patience = setTimeout(() => this.interrupt(), Math.max(0, left));
+  }
+
+  /** Stops the running evaluation and forgets the waiting one. */
+  stop(): void {
+    this.waiting = null;
+    this.interrupt();
+  }
+
+  /** @throws Error with a message for the designer */
+  export(document: PieceDocument, frame: number, request: ExportRequest): Promise<Uint8Array<ArrayBuffer>> {
+    const id = this.nextId++;
+    return new Promise((done, fail) => {
+      this.exports.set(id, { done, fail });
+      this.post({ type: "export", id, document, frame, request });
+    });
+  }
+
+  dispose(): void {
+    clearTimeout(this.patience);
+    this.worker?.terminate();
+    this.worker = null;
+  }
+
+  private start(): void {
+    const worker = new Worker(new URL("./worker.ts", import.meta.url), {
+      type: "module",
+      name: "glemmo-engine",
+    });
+    worker.onmessage = ({ data }: MessageEvent<FromEngine>) => this.receive(data);
+    worker.onerror = (event) => this.crashed(event.message);
+    this.worker = worker;
+    const shared =
+      typeof SharedArrayBuffer === "function" && crossOriginIsolated ? new SharedArrayBuffer(4) : null;
+    this.cancel = shared && new Int32Array(shared);
+    this.post({ type: "setup", cancel: shared });
+  }
+
+  private post(message: ToEngine): void {
+    this.worker?.postMessage(message);
+  }
+
+  private begin(request: EvaluateRequest): void {
+    const id = this.nextId++;
+    this.running = { id, since: performance.now(), request };
+    this.handlers.busy(true);
+    this.post({ type: "evaluate", id, ...request });
+  }
+
+  private interrupt(): void {
+    if (this.running && this.cancel) Atomics.store(this.cancel, 0, this.running.id + 1);
+  }
+
+  private receive(message: FromEngine): void {
+    const waiter = this.exports.get(message.id);
+    if (waiter) {
+      this.exports.delete(message.id);
+      if (message.type === "exported") waiter.done(message.bytes);
+      else waiter.fail(new Error(message.type === "failed" ? message.what : "The export was stopped."));
+      return;
+    }
+    if (this.running?.id !== message.id) return;
+    this.running = null;
+    clearTimeout(this.patience);
+    const next = this.waiting;
+    this.waiting = null;
+    if (next) this.begin(next);
+    else this.handlers.busy(false);
+    if (message.type === "evaluated") this.handlers.evaluated(message);
+    else if (message.type === "failed") this.handlers.failed(message.what);
+  }
+
+  /** The piece lives on the page, so a new worker can go on where the old one died. */
+  private crashed(what: string): void {
+    this.worker?.terminate();
+    for (const { fail } of this.exports.values())
+      fail(new Error("The engine stopped and was started again; try once more."));
+    this.exports.clear();
+    const lost = this.waiting;
+    this.running = null;
+    this.waiting = null;
+    this.start();
+    this.handlers.busy(false);
+    this.handlers.failed(
+      `The engine stopped (${what || "no reason given"}) and was started again. The piece is intact.`,
+    );
+    if (lost) this.begin(lost);
+  }
+}

@@ -1,0 +1,68 @@
+/** Messages between the page and the engine worker, each with the reply it gets. */
+import type { PieceDocument } from "../core/document/schema";
+import type { DrawGeometry } from "../core/draw/triangulate";
+import type { EvaluationReport } from "../core/evaluate/report";
+import type { Bounds } from "../core/geometry/bounds";
+
+/** A batch on the wire: its mesh by key, so that each mesh crosses once. */
+export interface WireBatch {
+  readonly geometry: number;
+  readonly count: number;
+  /** 16 numbers a copy, transferred. */
+  readonly matrices: Float32Array;
+  /** 4 a copy, linear RGBA, transferred. */
+  readonly colors: Float32Array;
+}
+
+export interface WireDrawing {
+  readonly batches: readonly WireBatch[];
+  /** Geometries that the drawing before did not have; those it had and this has not may be dropped. */
+  readonly geometries: readonly { readonly key: number; readonly geometry: DrawGeometry }[];
+  readonly dots?: { readonly count: number; readonly positions: Float32Array; readonly colors: Float32Array };
+  readonly bounds: Bounds | null;
+  readonly copies: number;
+}
+
+/** What the stage node says beside the shape. */
+export interface StageSettings {
+  readonly background: readonly number[];
+  readonly ground: boolean;
+}
+
+export interface ExportRequest {
+  readonly format: "glb" | "csv";
+  readonly copies: "instanced" | "baked";
+}
+
+export type ToEngine =
+  /** No reply. `cancel` holds the id of the newest request: older ones stop. */
+  | { readonly type: "setup"; readonly cancel: SharedArrayBuffer | null }
+  /** Reply: `evaluated` or `cancelled` with the same id. */
+  | {
+      readonly type: "evaluate";
+      readonly id: number;
+      readonly document: PieceDocument;
+      readonly frame: number;
+      readonly inspect: boolean;
+    }
+  /** Reply: `exported` or `failed` with the same id. */
+  | {
+      readonly type: "export";
+      readonly id: number;
+      readonly document: PieceDocument;
+      readonly frame: number;
+      readonly request: ExportRequest;
+    };
+
+export type FromEngine =
+  | {
+      readonly type: "evaluated";
+      readonly id: number;
+      readonly report: EvaluationReport;
+      /** Missing when the result failed or is the one sent last. */
+      readonly drawing?: WireDrawing;
+      readonly stage?: StageSettings;
+    }
+  | { readonly type: "cancelled"; readonly id: number }
+  | { readonly type: "exported"; readonly id: number; readonly bytes: Uint8Array<ArrayBuffer> }
+  | { readonly type: "failed"; readonly id: number; readonly what: string };

@@ -1,0 +1,126 @@
+/** The core in a worker of the page. One evaluation at a time; the client keeps the queue. */
+import { type Drawing, drawingOf, TooManyCopies } from "../core/draw/drawing";
+import { triangulate } from "../core/draw/triangulate";
+import { AssetShelf } from "../core/evaluate/asset-shelf";
+import { Cancelled, Evaluator } from "../core/evaluate/evaluator";
+import type { EvaluationReport } from "../core/evaluate/report";
+import { writeCsv } from "../core/formats/write/csv";
+import { writeGlb } from "../core/formats/write/glb";
+import { mainDomain } from "../core/formats/write/values";
+import type { Mesh } from "../core/geometry/mesh";
+import type { Shape } from "../core/geometry/shape";
+import type { FromEngine, StageSettings, ToEngine, WireDrawing } from "./protocol";
+
+const evaluator = new Evaluator();
+const assets = new AssetShelf(async (hash) => {
+  const response = await fetch(`/api/assets/${hash}`);
+  if (!response.ok) {
+    const answer = (await response.json().catch(() => null)) as { faults?: { what: string }[] } | null;
+    throw new Error(answer?.faults?.[0]?.what ?? "The file could not be fetched from the server.");
+  }
+  return new Uint8Array(await response.arrayBuffer());
+});
+
+let newest: Int32Array | null = null;
+let sent: Shape | undefined;
+/** Geometries of the last drawing, by mesh: the page keeps these and no others. */
+let kept = new Map<Mesh, number>();
+/** Keys never repeat, not even after a worker was replaced by another. */
+let nextGeometry = Date.now() * 1024;
+
+const reply = (message: FromEngine, transfer: Transferable[] = []) => self.postMessage(message, { transfer });
+
+self.onmessage = async ({ data }: MessageEvent<ToEngine>) => {
+  if (data.type === "setup") {
+    newest = data.cancel && new Int32Array(data.cancel);
+    return;
+  }
+  try {
+    await assets.prepare(data.document);
+    if (data.type === "evaluate") evaluate(data);
+    else await exportFrame(data);
+  } catch (error) {
+    if (error instanceof Cancelled) reply({ type: "cancelled", id: data.id });
+    else reply({ type: "failed", id: data.id, what: (error as Error).message });
+  }
+};
+
+function evaluate({ id, document, frame, inspect }: Extract<ToEngine, { type: "evaluate" }>): void {
+  const checkCancelled = () => {
+    if (newest && Atomics.load(newest, 0) > id) throw new Cancelled();
+  };
+  const result = evaluator.evaluate(document, frame, {
+    assets: assets.lookup(document),
+    checkCancelled,
+    inspect,
+  });
+  const { shape } = result;
+  if (!shape || shape === sent) {
+    reply({ type: "evaluated", id, report: result.report, stage: stageOf(result.stage) });
+    return;
+  }
+  let drawing: Drawing;
+  try {
+    drawing = drawingOf(shape);
+  } catch (error) {
+    if (!(error instanceof TooManyCopies)) throw error;
+    const problems = [...result.report.problems, { level: "error" as const, what: error.message }];
+    reply({ type: "evaluated", id, report: { ...result.report, problems, complete: false } });
+    return;
+  }
+  sent = shape;
+  const report: EvaluationReport = {
+    ...result.report,
+    tally: { ...result.report.tally, sites: drawing.copies + (drawing.dots?.count ?? 0) },
+  };
+  const { wire, transfer } = wireOf(drawing);
+  reply({ type: "evaluated", id, report, drawing: wire, stage: stageOf(result.stage) }, transfer);
+}
+
+const stageOf = (stage: Readonly<Record<string, unknown>> | undefined): StageSettings | undefined =>
+  stage && { background: stage.background as readonly number[], ground: stage.ground as boolean };
+
+function wireOf(drawing: Drawing): { wire: WireDrawing; transfer: Transferable[] } {
+  const transfer: Transferable[] = [];
+  const geometries: WireDrawing["geometries"][number][] = [];
+  const before = kept;
+  kept = new Map();
+  const batches = drawing.batches.map(({ mesh, count, matrices, colors }) => {
+    const key = before.get(mesh) ?? nextGeometry++;
+    kept.set(mesh, key);
+    if (!before.has(mesh)) {
+      const geometry = triangulate(mesh);
+      geometries.push({ key, geometry });
+      for (const part of Object.values(geometry)) if (part) transfer.push(part.buffer as ArrayBuffer);
+    }
+    // A batch of one shares its matrix with a constant of the core and must be copied, not given away.
+    const own = count === 1 ? { matrices: matrices.slice(), colors: colors.slice() } : { matrices, colors };
+    transfer.push(own.matrices.buffer as ArrayBuffer, own.colors.buffer as ArrayBuffer);
+    return { geometry: key, count, ...own };
+  });
+  return {
+    wire: { batches, geometries, dots: drawing.dots, bounds: drawing.bounds, copies: drawing.copies },
+    transfer: [...new Set(transfer)],
+  };
+}
+
+async function exportFrame({
+  id,
+  document,
+  frame,
+  request,
+}: Extract<ToEngine, { type: "export" }>): Promise<void> {
+  const { shape, report } = evaluator.evaluate(document, frame, { assets: assets.lookup(document) });
+  if (!shape) {
+    const failed = Object.entries(report.nodes).find(([, n]) => n.state === "failed");
+    throw new Error(
+      failed ? `"${failed[0]}" has an error: ${failed[1].problems[0]?.what}` : "Nothing reaches the stage.",
+    );
+  }
+  const bytes =
+    request.format === "glb"
+      ? await writeGlb(drawingOf(shape), { copies: request.copies, name: document.name })
+      : new TextEncoder().encode(writeCsv(mainDomain(shape).domain));
+  const own = bytes.slice() as Uint8Array<ArrayBuffer>;
+  reply({ type: "exported", id, bytes: own }, [own.buffer]);
+}

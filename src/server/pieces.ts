@@ -1,0 +1,102 @@
+/** Pieces in the database. */
+import { randomUUID } from "node:crypto";
+import { writeDocument } from "../core/document/read";
+import type { PieceDocument } from "../core/document/schema";
+import type { Db } from "./database";
+
+export interface PieceSummary {
+  readonly id: string;
+  readonly name: string;
+  readonly about: string;
+  readonly revision: number;
+  readonly touchedAt: string;
+  readonly first: number;
+  readonly last: number;
+  readonly loop: boolean;
+  /** Null when there is no thumbnail, or only one of an older revision. */
+  readonly thumbnailFrames: number | null;
+}
+
+export interface StoredPiece {
+  readonly id: string;
+  readonly revision: number;
+  readonly document: PieceDocument;
+}
+
+export type SaveResult =
+  | { readonly ok: true; readonly revision: number }
+  | { readonly ok: false; readonly reason: "missing" | "conflict"; readonly revision?: number };
+
+const now = () => new Date().toISOString();
+
+export function listPieces(db: Db): PieceSummary[] {
+  const rows = db
+    .prepare(
+      `SELECT p.id, p.name, p.about, p.revision, p.touched_at AS touchedAt,
+              p.document ->> '$.settings.first' AS first, p.document ->> '$.settings.last' AS last,
+              p.document ->> '$.settings.loop' AS loop,
+              CASE WHEN t.revision = p.revision THEN t.frames END AS thumbnailFrames
+         FROM pieces p LEFT JOIN thumbnails t ON t.piece = p.id
+        ORDER BY p.touched_at DESC, p.name`,
+    )
+    .all() as (Omit<PieceSummary, "loop"> & { loop: number })[];
+  return rows.map((row) => ({ ...row, loop: row.loop !== 0 }));
+}
+
+export function createPiece(db: Db, document: PieceDocument, demo?: string, touchedAt = now()): StoredPiece {
+  const id = randomUUID();
+  db.prepare(
+    `INSERT INTO pieces (id, name, about, document, revision, demo, created_at, touched_at)
+     VALUES (?, ?, ?, ?, 1, ?, ?, ?)`,
+  ).run(id, document.name, document.about, writeDocument(document), demo ?? null, touchedAt, touchedAt);
+  return { id, revision: 1, document };
+}
+
+export function readPiece(db: Db, id: string): StoredPiece | null {
+  const row = db.prepare("SELECT id, revision, document FROM pieces WHERE id = ?").get(id) as
+    | { id: string; revision: number; document: string }
+    | undefined;
+  return row ? { ...row, document: JSON.parse(row.document) as PieceDocument } : null;
+}
+
+/** Saves over revision `base`; a piece that has moved on meanwhile is left alone. */
+export function savePiece(db: Db, id: string, document: PieceDocument, base: number): SaveResult {
+  const saved = db
+    .prepare(
+      `UPDATE pieces SET document = ?, name = ?, about = ?, revision = revision + 1, touched_at = ?
+        WHERE id = ? AND revision = ? RETURNING revision`,
+    )
+    .get(writeDocument(document), document.name, document.about, now(), id, base) as
+    | { revision: number }
+    | undefined;
+  if (saved) return { ok: true, revision: saved.revision };
+  const row = db.prepare("SELECT revision FROM pieces WHERE id = ?").get(id) as
+    | { revision: number }
+    | undefined;
+  return row ? { ok: false, reason: "conflict", revision: row.revision } : { ok: false, reason: "missing" };
+}
+
+export const deletePiece = (db: Db, id: string): boolean =>
+  db.prepare("DELETE FROM pieces WHERE id = ?").run(id).changes > 0;
+
+export interface Thumbnail {
+  readonly type: string;
+  readonly frames: number;
+  readonly bytes: Buffer;
+}
+
+/** Keeps a thumbnail made from `revision`; false when there is no such piece. */
+export function saveThumbnail(db: Db, piece: string, revision: number, thumbnail: Thumbnail): boolean {
+  if (!db.prepare("SELECT 1 FROM pieces WHERE id = ?").get(piece)) return false;
+  db.prepare(
+    `INSERT INTO thumbnails (piece, revision, type, frames, bytes) VALUES (?, ?, ?, ?, ?)
+     ON CONFLICT (piece) DO UPDATE SET revision = excluded.revision, type = excluded.type,
+       frames = excluded.frames, bytes = excluded.bytes`,
+  ).run(piece, revision, thumbnail.type, thumbnail.frames, thumbnail.bytes);
+  return true;
+}
+
+export const readThumbnail = (db: Db, piece: string): Thumbnail | null =>
+  (db.prepare("SELECT type, frames, bytes FROM thumbnails WHERE piece = ?").get(piece) as
+    | Thumbnail
+    | undefined) ?? null;

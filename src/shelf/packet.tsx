@@ -1,0 +1,39 @@
+import type { PieceSummary } from "@/server/pieces";
+
+/** A seed packet: flap with number and range, moving picture, label. The picture moves under the pointer. */
+export function Packet({ piece, frames }: { piece: PieceSummary; frames: number }) {
+  const picture =
+    piece.thumbnailFrames !== null ? `/api/pieces/${piece.id}/thumbnail?revision=${piece.revision}` : null;
+  return (
+    <article className="packet overflow-hidden bg-card text-card-ink transition-transform group-hover:-translate-y-0.5">
+      <div className="tabular flex items-center justify-between border-b border-dashed border-card-faint/40 px-3 py-1.5 pr-6 text-[10px] text-card-faint">
+        <span>{touchedText(piece.touchedAt)}</span>
+        <span>
+          {piece.first}–{piece.last}
+          {piece.loop ? " · loop" : ""}
+        </span>
+      </div>
+      <div
+        className="h-[150px] bg-[#14201b] bg-cover motion-safe:group-hover:[animation:strip_1.8s_infinite] motion-safe:group-focus-visible:[animation:strip_1.8s_infinite]"
+        style={
+          picture
+            ? {
+                backgroundImage: `url("${picture}")`,
+                backgroundSize: `${frames * 100}% 100%`,
+                animationTimingFunction: `steps(${frames - 1}, jump-none)`,
+              }
+            : undefined
+        }
+      />
+      <div className="min-h-[68px] px-3 py-2">
+        <h3 className="truncate font-display text-[15px] font-semibold">{piece.name}</h3>
+        <p className="line-clamp-2 text-12 text-card-faint leading-[15px]">
+          {piece.about || "No description yet."}
+        </p>
+      </div>
+    </article>
+  );
+}
+
+/** Day and time in the server's form, so that both renderings of the page agree. */
+const touchedText = (iso: string): string => `${iso.slice(0, 10)} ${iso.slice(11, 16)}`;

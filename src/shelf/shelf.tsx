@@ -1,0 +1,177 @@
+"use client";
+import { FolderOpen, Moon, Search as SearchIcon } from "lucide-react";
+import Link from "next/link";
+import { useRouter } from "next/navigation";
+import { useCallback, useEffect, useRef, useState } from "react";
+import { readDocument } from "@/core/document/read";
+import type { PieceDocument } from "@/core/document/schema";
+import type { PieceSummary } from "@/server/pieces";
+import { Button, IconButton } from "@/ui/button";
+import { switchTheme } from "@/ui/theme";
+import { Packet } from "./packet";
+import { STARTERS } from "./starters";
+import { THUMBNAIL_FRAMES, ThumbnailMaker } from "./thumbnail";
+
+/** The rack of pieces. */
+export function Shelf({ initial }: { initial: readonly PieceSummary[] }) {
+  const router = useRouter();
+  const [pieces, setPieces] = useState(initial);
+  const [wanted, setWanted] = useState("");
+  const [fault, setFault] = useState<string | null>(null);
+  const chooser = useRef<HTMLInputElement>(null);
+  useThumbnails(initial, setPieces);
+
+  const create = useCallback(
+    async (document: unknown) => {
+      const response = await fetch("/api/pieces", {
+        method: "POST",
+        headers: { "content-type": "application/json" },
+        body: JSON.stringify({ document }),
+      }).catch(() => null);
+      if (!response) return setFault("The server does not answer. Try again when it is back.");
+      const answer = (await response.json()) as { id?: string; faults?: { where?: string; what: string }[] };
+      if (!response.ok)
+        return setFault(
+          answer.faults?.map((f) => `${f.where ? `${f.where}: ` : ""}${f.what}`).join(" ") ??
+            "It was refused.",
+        );
+      router.push(`/piece/${answer.id}`);
+    },
+    [router],
+  );
+  const openFile = async (file: File) => {
+    const read = readDocument(await file.text());
+    if (read.ok) await create(read.document);
+    else
+      setFault(
+        `“${file.name}” is not a readable piece. ${read.faults.map((f) => `${f.where ? `${f.where}: ` : ""}${f.what}`).join(" ")}`,
+      );
+  };
+  const shown = pieces.filter((piece) =>
+    `${piece.name} ${piece.about}`.toLowerCase().includes(wanted.toLowerCase()),
+  );
+
+  return (
+    <main className="mx-auto min-h-dvh max-w-[1360px] px-8 py-4">
+      <header className="flex items-center gap-3">
+        <h1 className="font-display text-[27px] font-bold leading-none tracking-tight">glemmo</h1>
+        <p className="mt-1 text-13 text-faint">Quillmoss Seed Library · Open Day</p>
+        <label className="ml-auto flex h-8 w-60 items-center gap-2 rounded-6 border border-rule bg-raised px-2.5 text-faint">
+          <SearchIcon size={13} />
+          <input
+            aria-label="Find a piece"
+            placeholder="Find a piece"
+            className="w-full bg-transparent text-13 text-ink outline-none placeholder:text-faint"
+            value={wanted}
+            onChange={(event) => setWanted(event.target.value)}
+          />
+        </label>
+        <IconButton label="Night or day" className="!h-8 !w-8" onClick={switchTheme}>
+          <Moon size={15} />
+        </IconButton>
+        <Button className="!h-8" onClick={() => chooser.current?.click()}>
+          <FolderOpen size={14} /> Open a file
+        </Button>
+        <Button look="accent" className="!h-8" onClick={() => void create(STARTERS[0].make())}>
+          New piece
+        </Button>
+        <input
+          ref={chooser}
+          type="file"
+          hidden
+          accept=".json,application/json"
+          aria-label="Piece file"
+          onChange={(event) => {
+            const file = event.target.files?.[0];
+            if (file) void openFile(file);
+            event.target.value = "";
+          }}
+        />
+      </header>
+      {fault && (
+        <p role="alert" className="mt-3 rounded border-alert border-l-2 bg-raised px-3 py-2 text-13">
+          {fault}
+        </p>
+      )}
+      <section aria-label="Starters" className="mt-4 grid grid-cols-4 gap-3 border-b border-rule pb-4">
+        {STARTERS.map((starter) => (
+          <button
+            key={starter.id}
+            type="button"
+            className="rounded-6 border border-dashed px-4 py-2.5 text-left hover:border-accent"
+            onClick={() => void create(starter.make())}
+          >
+            <span className="block font-display text-13 font-semibold">{starter.title}</span>
+            <span className="text-12 text-faint">{starter.about}</span>
+          </button>
+        ))}
+      </section>
+      <h2 className="mt-3 mb-3 font-display text-16 font-semibold">
+        Pieces <span className="tabular ml-1 text-12 font-normal text-faint">{shown.length}</span>
+      </h2>
+      {shown.length === 0 && (
+        <p className="text-faint">
+          {pieces.length === 0
+            ? "The shelf is empty. Begin with one of the starters above."
+            : "No piece is found under these words."}
+        </p>
+      )}
+      <ul className="grid grid-cols-[repeat(auto-fill,minmax(226px,1fr))] gap-5">
+        {shown.map((piece) => (
+          <li key={piece.id}>
+            <Link href={`/piece/${piece.id}`} className="group block" aria-label={piece.name}>
+              <Packet piece={piece} frames={THUMBNAIL_FRAMES} />
+            </Link>
+          </li>
+        ))}
+      </ul>
+    </main>
+  );
+}
+
+/** Makes the pictures that are missing or older than their piece, one after the other. */
+function useThumbnails(
+  pieces: readonly PieceSummary[],
+  setPieces: (update: (before: readonly PieceSummary[]) => readonly PieceSummary[]) => void,
+): void {
+  useEffect(() => {
+    const missing = pieces.filter((piece) => piece.thumbnailFrames === null);
+    if (missing.length === 0) return;
+    let stopped = false;
+    let maker: ThumbnailMaker;
+    try {
+      maker = new ThumbnailMaker();
+    } catch {
+      // No WebGL: the packets keep their plain pattern.
+      return;
+    }
+    const work = async () => {
+      for (const { id } of missing) {
+        if (stopped) return;
+        const answer = await fetch(`/api/pieces/${id}`);
+        if (!answer.ok) continue;
+        const { document, revision } = (await answer.json()) as { document: PieceDocument; revision: number };
+        const strip = await maker.make(document);
+        if (!strip || stopped) continue;
+        const saved = await fetch(
+          `/api/pieces/${id}/thumbnail?revision=${revision}&frames=${THUMBNAIL_FRAMES}`,
+          {
+            method: "PUT",
+            headers: { "content-type": strip.type },
+            body: strip,
+          },
+        );
+        if (saved.ok)
+          setPieces((before) =>
+            before.map((p) => (p.id === id ? { ...p, revision, thumbnailFrames: THUMBNAIL_FRAMES } : p)),
+          );
+      }
+    };
+    void work()
+      .catch(() => undefined)
+      .finally(() => maker.dispose());
+    return () => {
+      stopped = true;
+    };
+  }, [pieces, setPieces]);
+}

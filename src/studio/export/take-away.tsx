@@ -1,0 +1,133 @@
+"use client";
+import { useState } from "react";
+import { writeDocument } from "@/core/document/read";
+import type { EngineClient } from "@/engine/client";
+import { Button } from "@/ui/button";
+import { Dialog } from "@/ui/dialog";
+import { Select } from "@/ui/select";
+import type { StageView } from "../stage/stage-view";
+import { useStudioStore } from "../state/store";
+
+const FORMATS = [
+  { id: "png", title: "Picture", about: "PNG of the stage, at the piece's size" },
+  { id: "glb", title: "3D file", about: "GLB (glTF 2.0), one unit is a metre" },
+  { id: "csv", title: "Values", about: "CSV of the elements that reach the stage" },
+  { id: "piece", title: "Piece", about: "The document as .glemmo.json" },
+] as const;
+type Format = (typeof FORMATS)[number]["id"];
+
+interface TakeAwayProps {
+  readonly open: boolean;
+  readonly onClose: () => void;
+  readonly engine: () => EngineClient | null;
+  readonly view: () => StageView | null;
+}
+
+/** Everything that can be taken out of the studio, for the present frame. */
+export function TakeAway({ open, onClose, engine, view }: TakeAwayProps) {
+  const store = useStudioStore();
+  const [format, setFormat] = useState<Format>("png");
+  const [copies, setCopies] = useState<"instanced" | "baked">("instanced");
+  const [working, setWorking] = useState(false);
+  const [fault, setFault] = useState<string | null>(null);
+  const { document, frame } = store.getState();
+
+  const make = async (): Promise<{ blob: Blob; ending: string }> => {
+    if (format === "piece")
+      return {
+        blob: new Blob([writeDocument(document)], { type: "application/json" }),
+        ending: "glemmo.json",
+      };
+    if (format === "png") {
+      const stage = view();
+      if (!stage) throw new Error("There is no stage to take a picture of.");
+      const [width, height] = document.settings.size;
+      return { blob: await stage.picture(width, height), ending: "png" };
+    }
+    const client = engine();
+    if (!client) throw new Error("The engine is not running.");
+    const bytes = await client.export(document, frame, { format, copies });
+    return {
+      blob: new Blob([bytes], { type: format === "glb" ? "model/gltf-binary" : "text/csv" }),
+      ending: format,
+    };
+  };
+  const take = async () => {
+    setWorking(true);
+    setFault(null);
+    try {
+      const { blob, ending } = await make();
+      download(blob, `${fileStem(document.name)}${format === "piece" ? "" : `-${frame}`}.${ending}`);
+      onClose();
+    } catch (error) {
+      setFault((error as Error).message);
+    } finally {
+      setWorking(false);
+    }
+  };
+  return (
+    <Dialog open={open} onClose={onClose} title="Take away" about={`Frame ${frame} of “${document.name}”`}>
+      <div role="radiogroup" aria-label="What to take away" className="grid gap-1.5">
+        {FORMATS.map((option) => (
+          <label
+            key={option.id}
+            className="flex cursor-pointer items-center gap-3 rounded-6 border border-rule px-3 py-2 has-[:checked]:border-accent has-[:checked]:bg-raised"
+          >
+            <input
+              type="radio"
+              name="format"
+              className="accent-[var(--accent)]"
+              checked={format === option.id}
+              onChange={() => setFormat(option.id)}
+            />
+            <span>
+              <span className="font-semibold">{option.title}</span>
+              <span className="block text-12 text-faint">{option.about}</span>
+            </span>
+          </label>
+        ))}
+      </div>
+      {format === "glb" && (
+        <div className="mt-3 flex items-center justify-between text-12">
+          Copies
+          <Select
+            label="Copies"
+            className="h-7 w-[240px] text-12"
+            value={copies}
+            choices={[
+              { value: "instanced", label: "shared (EXT_mesh_gpu_instancing)" },
+              { value: "baked", label: "baked to plain triangles" },
+            ]}
+            onChange={(value) => setCopies(value as typeof copies)}
+          />
+        </div>
+      )}
+      {fault && (
+        <p role="alert" className="mt-3 rounded border-alert border-l-2 bg-raised px-3 py-2 text-12">
+          {fault}
+        </p>
+      )}
+      <div className="mt-4 flex justify-end gap-2">
+        <Button onClick={onClose}>Close</Button>
+        <Button look="accent" disabled={working} onClick={take}>
+          {working ? "Writing …" : "Take away"}
+        </Button>
+      </div>
+    </Dialog>
+  );
+}
+
+export const fileStem = (name: string): string =>
+  name
+    .toLowerCase()
+    .replace(/[^a-z0-9]+/g, "-")
+    .replace(/^-+|-+$/g, "") || "piece";
+
+function download(blob: Blob, name: string): void {
+  const url = URL.createObjectURL(blob);
+  const link = window.document.createElement("a");
+  link.href = url;
+  link.download = name;
+  link.click();
+  setTimeout(() => URL.revokeObjectURL(url), 10_000);
+}

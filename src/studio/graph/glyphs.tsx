@@ -1,0 +1,105 @@
+/** Our own pictures: one per family of nodes, one per kind of port. */
+import type { Family } from "@/core/nodes/define";
+import type { PortKind } from "@/core/nodes/ports";
+
+/** Tint of each kind; the glyph says the same without colour. */
+export const KIND_TINT: Readonly<Record<PortKind, string>> = {
+  shape: "var(--accent)",
+  number: "#ede6d3",
+  vector: "var(--note)",
+  rotation: "var(--alert)",
+  color: "#d9c2a8",
+  toggle: "var(--good)",
+  text: "var(--lilac)",
+  choice: "var(--lilac)",
+  gradient: "#d9c2a8",
+  asset: "var(--lilac)",
+};
+
+const DARK = "#14201b";
+
+/** Drawn in a box of 12 × 12. */
+const KIND_PATHS: Readonly<Record<PortKind, React.ReactNode>> = {
+  shape: <path d="M2 2h4v4H2zM6 6h4v4H6z" fill={DARK} />,
+  number: <path d="M4.2 3.6 6.4 2.2V10M4.4 10h4" stroke={DARK} strokeWidth="1.5" fill="none" />,
+  vector: <path d="M2.5 3.2h7M2.5 6h7M2.5 8.8h7" stroke={DARK} strokeWidth="1.4" />,
+  rotation: (
+    <path d="M2.4 8.6a4 4 0 1 1 7 .4M9.8 6.4 9.4 9.2 6.8 8.6" stroke={DARK} strokeWidth="1.3" fill="none" />
+  ),
+  color: <circle cx="6" cy="6" r="3" fill={DARK} />,
+  toggle: <path d="M2.5 6.2 5 8.8l4.6-5.4" stroke={DARK} strokeWidth="1.6" fill="none" />,
+  text: <path d="M3 3h6M6 3v7" stroke={DARK} strokeWidth="1.5" />,
+  choice: (
+    <path d="M2.5 3.4h1M5 3.4h4.5M2.5 6h1M5 6h4.5M2.5 8.6h1M5 8.6h4.5" stroke={DARK} strokeWidth="1.3" />
+  ),
+  gradient: <path d="M2 4h2.6v4H2zM4.9 4h2.2v4H4.9zM7.5 4h2.5v4H7.5z" fill={DARK} />,
+  asset: <path d="M3 2h4l2 2v6H3z" fill={DARK} />,
+};
+
+export const KindGlyph = ({ kind }: { kind: PortKind }) => (
+  <svg width="12" height="12" viewBox="0 0 12 12" aria-hidden="true">
+    {KIND_PATHS[kind]}
+  </svg>
+);
+
+/** Seeds and plants stand for what a family does; drawn in 16 × 16 in the current colour. */
+const FAMILY_PATHS: Readonly<Record<Family, React.ReactNode>> = {
+  make: (
+    <path
+      d="M8 1.5c3.6 2.4 4.6 8.6 0 13-4.6-4.4-3.6-10.6 0-13zM8 5v7"
+      stroke="currentColor"
+      fill="none"
+      strokeWidth="1.4"
+    />
+  ),
+  layout: (
+    <g fill="currentColor">
+      <circle cx="8" cy="2.6" r="1.5" />
+      <circle cx="12.9" cy="6.2" r="1.5" />
+      <circle cx="11" cy="12" r="1.5" />
+      <circle cx="5" cy="12" r="1.5" />
+      <circle cx="3.1" cy="6.2" r="1.5" />
+    </g>
+  ),
+  clone: (
+    <g stroke="currentColor" fill="none" strokeWidth="1.3">
+      <ellipse cx="5" cy="10" rx="2.4" ry="3.8" />
+      <ellipse cx="11" cy="10" rx="2.4" ry="3.8" />
+      <ellipse cx="8" cy="5" rx="2.2" ry="3.4" fill="currentColor" />
+    </g>
+  ),
+  drive: (
+    <path d="M1.5 9c2-6 4-6 6.5-1s4.500 5 6.500-1" stroke="currentColor" fill="none" strokeWidth="1.6" />
+  ),
+  adjust: (
+    <path
+      d="M3 13V7M3 4V3M8 13v-2M8 8V3M13 13V8M13 5V3M1.500 5.500h3M6.500 9.500h3M11.500 6.500h3"
+      stroke="currentColor"
+      strokeWidth="1.4"
+    />
+  ),
+  form: <path d="M2 12 8 2l6 10zM5 7h6" stroke="currentColor" fill="none" strokeWidth="1.4" />,
+  route: <path d="M2 5h12v8H2zM5 2.500h6" stroke="currentColor" fill="none" strokeWidth="1.4" />,
+};
+
+export const FAMILY_TINT: Readonly<Record<Family, string>> = {
+  make: "var(--accent)",
+  layout: "var(--accent)",
+  clone: "var(--accent)",
+  drive: "var(--good)",
+  adjust: "var(--alert)",
+  form: "var(--note)",
+  route: "var(--ink)",
+};
+
+export const FamilyGlyph = ({ family, size = 15 }: { family: Family; size?: number }) => (
+  <svg
+    width={size}
+    height={size}
+    viewBox="0 0 16 16"
+    style={{ color: FAMILY_TINT[family] }}
+    aria-hidden="true"
+  >
+    {FAMILY_PATHS[family]}
+  </svg>
+);

@@ -1,0 +1,120 @@
+/** Edits that the graph makes: adding nodes, linking them, removing what is selected. */
+import { type Edit, freshId, linkEdit, removalOf } from "@/core/document/edits";
+import { joinAddress, parseAddress, wouldCycle } from "@/core/document/links";
+import type { Link, PieceDocument } from "@/core/document/schema";
+import { canLink } from "@/core/evaluate/convert";
+import { catalogue } from "@/core/nodes/catalogue";
+import type { AnyInput, AnyNode, AnyOutput } from "@/core/nodes/define";
+import type { PortKind } from "@/core/nodes/ports";
+import { graphIndexOf } from "../state/graph-index";
+
+const typeOf = (document: PieceDocument, node: string): AnyNode | undefined =>
+  catalogue.get(graphIndexOf(document.graph).nodes.get(node)?.type ?? "");
+
+/** Kind of a port by its address; undefined for unknown nodes and ports. */
+export function portKind(
+  document: PieceDocument,
+  address: string,
+  side: "from" | "to",
+): PortKind | undefined {
+  const { node, port } = parseAddress(address);
+  const definition = typeOf(document, node);
+  return (side === "from" ? definition?.outputs[port] : definition?.inputs[port])?.kind;
+}
+
+export function canConnect(document: PieceDocument, link: Link): boolean {
+  const from = portKind(document, link.from, "from");
+  const to = portKind(document, link.to, "to");
+  if (!from || !to || !canLink(from, to)) return false;
+  return !wouldCycle(graphIndexOf(document.graph), parseAddress(link.from).node, parseAddress(link.to).node);
+}
+
+export function connectEdit(document: PieceDocument, link: Link): Edit {
+  const { node, port } = parseAddress(link.to);
+  return linkEdit(document, link, typeOf(document, node)?.inputs[port]?.many === true);
+}
+
+/** The first port of a node type that a link could be completed with: the main one of the same kind first. */
+export function fittingPort(
+  document: PieceDocument,
+  definition: AnyNode,
+  open: { address: string; end: "from" | "to" },
+): string | undefined {
+  const kind = portKind(document, open.address, open.end);
+  if (!kind) return undefined;
+  const ports: [string, AnyInput | AnyOutput][] = Object.entries(
+    open.end === "from" ? definition.inputs : definition.outputs,
+  );
+  const fits = (other: PortKind) => (open.end === "from" ? canLink(kind, other) : canLink(other, kind));
+  return (ports.find(([, p]) => p.kind === kind) ?? ports.find(([, p]) => fits(p.kind)))?.[0];
+}
+
+/** Adds a node, linked with an open link if one is given. Returns its id with the edit. */
+export function addNodeEdit(
+  document: PieceDocument,
+  type: string,
+  at: readonly [number, number],
+  open?: { address: string; end: "from" | "to" },
+): { id: string; edit: Edit } {
+  const id = freshId(document, type);
+  const add: Edit = {
+    kind: "add",
+    nodes: [
+      {
+        item: { id, type, at: [Math.round(at[0]), Math.round(at[1])], set: {} },
+        index: document.graph.nodes.length,
+      },
+    ],
+  };
+  const definition = catalogue.get(type);
+  const port = open && definition && fittingPort(document, definition, open);
+  if (!open || !port) return { id, edit: add };
+  const own = joinAddress(id, port);
+  const link: Link = open.end === "from" ? { from: open.address, to: own } : { from: own, to: open.address };
+  return { id, edit: { kind: "several", edits: [add, connectEdit(document, link)] } };
+}
+
+/** Removes nodes (with their links and dials) and links. */
+export function removeEdit(
+  document: PieceDocument,
+  nodes: ReadonlySet<string>,
+  links: readonly Link[],
+): Edit {
+  const removal = removalOf(document, nodes) as Extract<Edit, { kind: "remove" }>;
+  const extra = links.filter((link) => !removal.links?.some((l) => l.from === link.from && l.to === link.to));
+  return { ...removal, links: [...(removal.links ?? []), ...extra] };
+}
+
+/** Copies of nodes with the links between them and into them, a little lower. */
+export function duplicateEdit(
+  document: PieceDocument,
+  nodes: ReadonlySet<string>,
+): { ids: string[]; edit: Edit } {
+  const ids = new Map<string, string>();
+  let current = document;
+  for (const node of document.graph.nodes) {
+    if (!nodes.has(node.id)) continue;
+    const id = freshId(current, node.type);
+    ids.set(node.id, id);
+    const copy = { ...node, id, at: [node.at[0] + 40, node.at[1] + 40] as [number, number] };
+    current = { ...current, graph: { ...current.graph, nodes: [...current.graph.nodes, copy] } };
+  }
+  const links = document.graph.links.flatMap((link): Link[] => {
+    const to = parseAddress(link.to);
+    const target = ids.get(to.node);
+    if (!target) return [];
+    const from = parseAddress(link.from);
+    return [
+      { from: joinAddress(ids.get(from.node) ?? from.node, from.port), to: joinAddress(target, to.port) },
+    ];
+  });
+  const first = document.graph.nodes.length;
+  return {
+    ids: [...ids.values()],
+    edit: {
+      kind: "add",
+      nodes: current.graph.nodes.slice(first).map((item, i) => ({ item, index: first + i })),
+      links: links.map((item, i) => ({ item, index: document.graph.links.length + i })),
+    },
+  };
+}

@@ -1,0 +1,27 @@
+/** What a report says of a node, in a few characters for its flap. */
+import type { NodeReport, ValueSummary } from "@/core/evaluate/report";
+import { numberText } from "@/ui/number-field";
+
+export const countText = (count: number): string => count.toLocaleString("en-GB").replace(/,/g, "\u2009");
+
+/** `5 120`, `968 faces`, `−0.9 … 0.9`, `0.25`: what the main output holds. */
+export function tallyText(report: NodeReport | undefined, mainOutput: string | undefined): string {
+  if (!report) return "";
+  if (report.tally) {
+    const { sites, faces } = report.tally;
+    if (sites > 0) return countText(sites);
+    return faces > 0 ? `${countText(faces)} faces` : "empty";
+  }
+  return valueText(mainOutput ? report.values?.[mainOutput] : undefined);
+}
+
+export function valueText(value: ValueSummary | undefined): string {
+  if (!value) return "";
+  if (value.plain) return value.plain.length > 3 ? "one value" : value.plain.map(short).join(", ");
+  const range = value.ranges?.length === 1 ? value.ranges[0] : undefined;
+  return range ? `${short(range.min)} … ${short(range.max)}` : value.ranges ? "per element" : "";
+}
+
+const short = (value: number): string => numberText(Number(value.toPrecision(3)));
+
+export const msText = (ms: number): string => (ms >= 100 ? `${Math.round(ms)} ms` : `${ms.toFixed(1)} ms`);

@@ -1,0 +1,78 @@
+"use client";
+import { Handle, Position, useConnection } from "@xyflow/react";
+import clsx from "clsx";
+import { parseAddress } from "@/core/document/links";
+import { KIND_WORDS, linkFault } from "@/core/evaluate/convert";
+import { catalogue } from "@/core/nodes/catalogue";
+import type { PortKind } from "@/core/nodes/ports";
+import { useStudio } from "../state/store";
+import { KIND_TINT, KindGlyph } from "./glyphs";
+
+interface TabProps {
+  readonly node: string;
+  readonly port: string;
+  readonly kind: PortKind;
+  readonly side: "input" | "output";
+  /** Takes (or may carry) a value per element: the outer edge is a comb. */
+  readonly comb: boolean;
+  readonly linked: boolean;
+  readonly about: string;
+}
+
+/** Outline of a tab of 18 × 14; a comb has three teeth on its outer edge. */
+const STRAIGHT = "polygon(0 0, 100% 0, 100% 100%, 0 100%)";
+const COMB =
+  "polygon(0 0, 100% 0, 100% 100%, 0 100%, 0 85.7%, 16% 85.7%, 16% 71.4%, 0 71.4%, 0 57.1%, 16% 57.1%, 16% 42.8%, 0 42.8%, 0 28.5%, 16% 28.5%, 16% 14.2%, 0 14.2%)";
+
+/** A port: a flat tab with the glyph of its kind. Fades while a link is dragged that it cannot take. */
+export function Tab({ node, port, kind, side, comb, linked, about }: TabProps) {
+  const fault = useDragFault(node, kind, side);
+  const input = side === "input";
+  return (
+    <Handle
+      id={port}
+      type={input ? "target" : "source"}
+      position={input ? Position.Left : Position.Right}
+      title={fault ?? `${about} (${KIND_WORDS[kind]}${comb ? ", per element" : ""})`}
+      aria-label={`${side} ${port} of ${node}`}
+      className={clsx("glemmo-tab", fault && "opacity-20")}
+      style={{ background: "none" }}
+    >
+      <span
+        className={clsx(
+          "pointer-events-none flex h-3.5 w-[18px] items-center justify-center",
+          !linked && "brightness-75",
+        )}
+        style={{
+          background: KIND_TINT[kind],
+          clipPath: comb ? COMB : STRAIGHT,
+          transform: input ? undefined : "scaleX(-1)",
+        }}
+      >
+        <span style={{ transform: input ? undefined : "scaleX(-1)" }}>
+          <KindGlyph kind={kind} />
+        </span>
+      </span>
+    </Handle>
+  );
+}
+
+/** Why the link that is being dragged cannot end here; null when it can, or when none is dragged. */
+function useDragFault(node: string, kind: PortKind, side: "input" | "output"): string | null {
+  const from = useConnection((c) =>
+    c.inProgress && c.fromHandle ? `${c.fromHandle.nodeId}.${c.fromHandle.id}|${c.fromHandle.type}` : null,
+  );
+  const nodes = useStudio((s) => (from ? s.document.graph.nodes : null));
+  if (!from || !nodes) return null;
+  const [address, type] = from.split("|");
+  const start = parseAddress(address);
+  const fromInput = type === "target";
+  if (start.node === node) return start.port ? "A node cannot feed itself." : null;
+  if (fromInput === (side === "input")) return "Links go from outputs to inputs.";
+  const definition = catalogue.get(nodes.find((n) => n.id === start.node)?.type ?? "");
+  const other: PortKind | undefined = (
+    fromInput ? definition?.inputs[start.port] : definition?.outputs[start.port]
+  )?.kind;
+  if (!other) return null;
+  return fromInput ? linkFault(kind, other) : linkFault(other, kind);
+}

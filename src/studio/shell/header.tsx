@@ -1,0 +1,86 @@
+"use client";
+import clsx from "clsx";
+import { ChevronLeft, Moon, Redo2, Undo2 } from "lucide-react";
+import Link from "next/link";
+import { Button, IconButton } from "@/ui/button";
+import { switchTheme } from "@/ui/theme";
+import { type SaveState, useStudio, useStudioStore } from "../state/store";
+
+export function Header({ onSearch, onTakeAway }: { onSearch: () => void; onTakeAway: () => void }) {
+  const store = useStudioStore();
+  const name = useStudio((s) => s.document.name);
+  const canUndo = useStudio((s) => s.history.past.length > 0);
+  const canRedo = useStudio((s) => s.history.future.length > 0);
+  return (
+    <header className="flex h-11 items-center gap-3 border-b border-rule bg-panel px-3">
+      <Link href="/" className="flex items-center gap-0.5 text-12 text-faint hover:text-ink">
+        <ChevronLeft size={14} /> Shelf
+      </Link>
+      <input
+        aria-label="Name of the piece"
+        key={name}
+        defaultValue={name}
+        maxLength={120}
+        className="w-[260px] rounded border border-transparent bg-transparent px-1 font-display text-16 font-semibold hover:border-rule focus:border-rule"
+        onBlur={(event) => {
+          const typed = event.currentTarget.value.trim();
+          if (typed !== "" && typed !== name) store.getState().edit({ kind: "set-name", name: typed });
+          else event.currentTarget.value = name;
+        }}
+        onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
+      />
+      <SaveMark />
+      <div className="ml-auto flex items-center gap-2">
+        <IconButton label="Undo (Ctrl Z)" disabled={!canUndo} onClick={() => store.getState().undo()}>
+          <Undo2 size={15} />
+        </IconButton>
+        <IconButton label="Redo (Ctrl Shift Z)" disabled={!canRedo} onClick={() => store.getState().redo()}>
+          <Redo2 size={15} />
+        </IconButton>
+        <IconButton label="Night or day" onClick={switchTheme}>
+          <Moon size={15} />
+        </IconButton>
+        <Button className="w-52 justify-between text-faint" onClick={onSearch}>
+          Find anything <kbd className="tabular text-11">Ctrl K</kbd>
+        </Button>
+        <Button look="accent" onClick={onTakeAway}>
+          Take away
+        </Button>
+      </div>
+    </header>
+  );
+}
+
+const SAVE_WORDS: Readonly<Record<SaveState["kind"], string>> = {
+  saved: "saved",
+  saving: "saving",
+  unsaved: "not saved yet",
+  away: "the server is away; trying again",
+  conflict: "saved elsewhere meanwhile",
+  refused: "not saved",
+};
+
+function SaveMark() {
+  const save = useStudio((s) => s.save);
+  const good = save.kind === "saved" || save.kind === "saving" || save.kind === "unsaved";
+  return (
+    <span
+      role="status"
+      className="flex items-center gap-1.5 text-12 text-faint"
+      title={save.kind === "refused" ? save.what : undefined}
+    >
+      <span
+        className={clsx(
+          "size-1.5 rounded-full",
+          save.kind === "saved" ? "bg-good" : good ? "bg-accent" : "bg-alert",
+        )}
+      />
+      {SAVE_WORDS[save.kind]}
+      {save.kind === "conflict" && (
+        <Button className="!h-6 px-2 text-12" onClick={() => location.reload()}>
+          Open the saved one
+        </Button>
+      )}
+    </span>
+  );
+}

@@ -1,0 +1,182 @@
+"use client";
+import { ReactFlowProvider, useReactFlow } from "@xyflow/react";
+import { X } from "lucide-react";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { Group, Panel, Separator } from "react-resizable-panels";
+import type { StoredPiece } from "@/server/pieces";
+import { IconButton } from "@/ui/button";
+import { Dialog } from "@/ui/dialog";
+import { switchTheme } from "@/ui/theme";
+import { Detail } from "../dials/detail";
+import { useFileDrop } from "../export/file-drop";
+import { TakeAway } from "../export/take-away";
+import { Graph } from "../graph/graph";
+import { Stage } from "../stage/stage";
+import type { StageView } from "../stage/stage-view";
+import { startAutosave } from "../state/autosave";
+import { type EngineLink, linkEngine } from "../state/engine-link";
+import { createStudioStore, StudioContext, useStudio, useStudioStore } from "../state/store";
+import { Strip } from "../strip/strip";
+import { actionForKey, actionsOf } from "./actions";
+import { Header } from "./header";
+import { keyText, Search } from "./search";
+
+export function Studio({ piece }: { piece: StoredPiece }) {
+  const [store] = useState(() => createStudioStore(piece.id, piece.document));
+  useEffect(() => startAutosave(store, piece.revision), [store, piece.revision]);
+  return (
+    <StudioContext.Provider value={store}>
+      <ReactFlowProvider>
+        <Shell />
+      </ReactFlowProvider>
+    </StudioContext.Provider>
+  );
+}
+
+function Shell() {
+  const store = useStudioStore();
+  const flow = useReactFlow();
+  const [opened, setOpened] = useState<"search" | "shortcuts" | "take-away" | null>(null);
+  const view = useRef<StageView | null>(null);
+  const engine = useRef<EngineLink | null>(null);
+  const maximised = useStudio((s) => s.maximised);
+  const title = useStudio((s) => s.document.name);
+  useEffect(() => {
+    document.title = `${title} · Glemmo`;
+  }, [title]);
+
+  const onReady = useCallback(
+    (stage: StageView) => {
+      view.current = stage;
+      let framed = store.getState().document.view !== undefined;
+      const link = linkEngine(store, {
+        show(drawing) {
+          stage.show(drawing);
+          if (!framed && drawing.bounds) {
+            framed = true;
+            stage.frameAll();
+          }
+        },
+        setStage: (settings) => stage.setStage(settings),
+      });
+      engine.current = link;
+      return () => {
+        link.dispose();
+        engine.current = null;
+        view.current = null;
+      };
+    },
+    [store],
+  );
+
+  const actions = useMemo(
+    () => actionsOf({ store, frameAll: () => view.current?.frameAll(), open: setOpened, switchTheme }),
+    [store],
+  );
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      const target = event.target as HTMLElement;
+      const typing = target.closest("input, textarea, [contenteditable]") !== null;
+      const action = actionForKey(actions, event);
+      if (!action || (typing && !action.keys?.startsWith("Mod+K"))) return;
+      if (action.id !== "search" && target.closest("[role=dialog], [role=listbox]")) return;
+      if (action.keys === "Space" && target.closest("button, [role=switch], [role=combobox]")) return;
+      if (action.keys?.startsWith("Arrow") && target.closest(".react-flow__node")) return;
+      event.preventDefault();
+      action.run();
+    };
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  }, [actions]);
+  const drop = useFileDrop((screen) => flow.screenToFlowPosition({ x: screen[0], y: screen[1] }));
+
+  return (
+    <div className="flex h-dvh flex-col" {...drop.handlers}>
+      <Header onSearch={() => setOpened("search")} onTakeAway={() => setOpened("take-away")} />
+      <Notices />
+      <div className="min-h-0 flex-1">
+        <Group orientation="horizontal" id="studio">
+          {maximised !== "graph" && (
+            <Panel id="stage" minSize="20%" defaultSize="45%">
+              <Stage onReady={onReady} onStop={() => engine.current?.client.stop()} />
+            </Panel>
+          )}
+          {maximised === null && (
+            <Separator className="w-px bg-rule outline-none data-[separator=hover]:bg-accent focus-visible:bg-accent" />
+          )}
+          {maximised !== "stage" && (
+            <Panel id="graph" minSize="20%" defaultSize="38%">
+              <Graph />
+            </Panel>
+          )}
+          <Separator className="w-px bg-rule outline-none data-[separator=hover]:bg-accent focus-visible:bg-accent" />
+          <Panel id="detail" minSize="190px" defaultSize="17%">
+            <Detail />
+          </Panel>
+        </Group>
+      </div>
+      <div className="h-[60px] shrink-0">
+        <Strip />
+      </div>
+      {drop.over && (
+        <div className="pointer-events-none fixed inset-3 z-50 grid place-content-center rounded-6 border-2 border-accent border-dashed bg-ground/80 font-display text-22">
+          Drop to bring it in
+        </div>
+      )}
+      <Search
+        open={opened === "search"}
+        actions={actions}
+        onClose={() => setOpened(null)}
+        onShowNode={(node) => void flow.fitView({ nodes: [{ id: node }], maxZoom: 1, duration: 200 })}
+      />
+      {opened === "take-away" && (
+        <TakeAway
+          open
+          onClose={() => setOpened(null)}
+          engine={() => engine.current?.client ?? null}
+          view={() => view.current}
+        />
+      )}
+      <Dialog open={opened === "shortcuts"} title="Shortcuts" onClose={() => setOpened(null)}>
+        <dl className="grid grid-cols-[1fr_auto] gap-y-1.5 text-13">
+          {actions
+            .filter((action) => action.keys)
+            .map((action) => (
+              <div key={action.id} className="contents">
+                <dt>{action.title}</dt>
+                <dd className="tabular text-12 text-faint">{keyText(action.keys ?? "")}</dd>
+              </div>
+            ))}
+        </dl>
+      </Dialog>
+    </div>
+  );
+}
+
+/** Messages that belong to no node: a file that was refused, an engine that was started again, a ring of links. */
+function Notices() {
+  const store = useStudioStore();
+  const notice = useStudio((s) => s.notice);
+  const problems = useStudio((s) => s.report?.problems);
+  const refused = useStudio((s) => (s.save.kind === "refused" ? `Not saved: ${s.save.what}` : null));
+  const lines = [notice, refused, ...(problems?.map((p) => p.what) ?? [])].filter((line) => line !== null);
+  if (lines.length === 0) return null;
+  return (
+    <div role="alert" className="flex items-start gap-3 border-b border-rule bg-raised px-3 py-1.5 text-12">
+      <ul className="flex-1">
+        {lines.map((line) => (
+          <li key={line}>{line}</li>
+        ))}
+      </ul>
+      {notice && (
+        <IconButton
+          label="Dismiss"
+          className="!h-5 !w-5"
+          onClick={() => store.getState().set({ notice: null })}
+        >
+          <X size={12} />
+        </IconButton>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,305 @@
+/**
+ * Draws what the engine sends with three.js: instanced meshes under a soft key light, on a floor that takes
+ * shadows. Draws only when something changed.
+ */
+import * as THREE from "three";
+import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
+import type { View } from "@/core/document/schema";
+import type { StageSettings, WireBatch, WireDrawing } from "@/engine/protocol";
+
+export const DRAW_MODES = ["lit", "flat", "lines"] as const;
+export type DrawMode = (typeof DRAW_MODES)[number];
+
+const SHADOW_PIXELS = 2048;
+/** Where the light stands, in radii of what is shown. */
+const LIGHT_DIRECTION = new THREE.Vector3(0.55, 1, 0.45).normalize();
+
+export interface StageOptions {
+  /** A picture without controls, for the shelf. */
+  readonly still?: boolean;
+  readonly onViewChange?: (view: View) => void;
+}
+
+export class StageView {
+  private readonly renderer: THREE.WebGLRenderer;
+  private readonly scene = new THREE.Scene();
+  private readonly camera = new THREE.PerspectiveCamera(35, 1, 0.05, 2000);
+  private readonly controls: OrbitControls | null;
+  private readonly key = new THREE.DirectionalLight("#fff2dc", 2.6);
+  private readonly ground: THREE.Mesh;
+  private readonly geometries = new Map<number, THREE.BufferGeometry>();
+  private readonly meshes: THREE.InstancedMesh[] = [];
+  private dots: THREE.Points | null = null;
+  private materials = new Map<string, THREE.Material>();
+  private mode: DrawMode = "lit";
+  private pending = 0;
+  private bounds: WireDrawing["bounds"] = null;
+  private width = 1;
+  private height = 1;
+
+  /** @throws Error when the browser has no WebGL 2 */
+  constructor(canvas: HTMLCanvasElement, options: StageOptions = {}) {
+    this.renderer = new THREE.WebGLRenderer({
+      canvas,
+      antialias: true,
+      preserveDrawingBuffer: options.still === true,
+    });
+    this.renderer.toneMapping = THREE.NeutralToneMapping;
+    this.renderer.shadowMap.enabled = true;
+    this.renderer.shadowMap.type = THREE.PCFShadowMap;
+    const sky = new THREE.HemisphereLight("#dfeee6", "#2a3a33", 1.15);
+    this.key.castShadow = true;
+    this.key.shadow.mapSize.set(SHADOW_PIXELS, SHADOW_PIXELS);
+    this.key.shadow.radius = 5;
+    this.key.shadow.bias = -0.0006;
+    this.key.shadow.normalBias = 0.02;
+    const rim = new THREE.DirectionalLight("#9fd0c4", 0.7);
+    rim.position.set(-3, 2, -4);
+    this.ground = new THREE.Mesh(
+      new THREE.CircleGeometry(1, 64),
+      new THREE.ShadowMaterial({ opacity: 0.42 }),
+    );
+    this.ground.rotation.x = -Math.PI / 2;
+    this.ground.receiveShadow = true;
+    this.scene.add(sky, this.key, this.key.target, rim, this.ground);
+    this.setView({ position: [6, 5, 8], target: [0, 0, 0] });
+    this.controls = options.still ? null : new OrbitControls(this.camera, canvas);
+    if (this.controls) {
+      this.controls.addEventListener("change", () => this.draw());
+      this.controls.addEventListener("end", () => options.onViewChange?.(this.view()));
+    }
+  }
+
+  /** Size in CSS pixels. */
+  resize(width: number, height: number, pixelRatio: number): void {
+    this.width = Math.max(1, width);
+    this.height = Math.max(1, height);
+    this.renderer.setPixelRatio(pixelRatio);
+    this.renderer.setSize(this.width, this.height, false);
+    this.camera.aspect = this.width / this.height;
+    this.camera.updateProjectionMatrix();
+    this.drawNow();
+  }
+
+  setStage({ background, ground }: StageSettings): void {
+    this.scene.background = new THREE.Color().setRGB(background[0], background[1], background[2]);
+    this.ground.visible = ground;
+    this.draw();
+  }
+
+  setMode(mode: DrawMode): void {
+    this.mode = mode;
+    this.renderer.shadowMap.enabled = mode === "lit";
+    for (const mesh of this.meshes) mesh.material = this.material(mesh.geometry);
+    this.draw();
+  }
+
+  /** Shows a drawing in place of the one before; unchanged geometries are kept, the others dropped. */
+  show(drawing: WireDrawing): void {
+    for (const { key, geometry } of drawing.geometries) this.geometries.set(key, toBuffers(geometry));
+    const used = new Set(drawing.batches.map((batch) => batch.geometry));
+    for (const [key, geometry] of this.geometries) {
+      if (used.has(key)) continue;
+      geometry.dispose();
+      this.geometries.delete(key);
+    }
+    drawing.batches.forEach((batch, i) => {
+      this.showBatch(i, batch);
+    });
+    for (const mesh of this.meshes.splice(drawing.batches.length)) {
+      this.scene.remove(mesh);
+      mesh.dispose();
+    }
+    this.showDots(drawing.dots);
+    this.bounds = drawing.bounds;
+    this.placeLight();
+    this.draw();
+  }
+
+  /** Removes everything, as when the engine was replaced. */
+  clear(): void {
+    this.show({ batches: [], geometries: [], bounds: null, copies: 0 });
+  }
+
+  view(): View {
+    const { position } = this.camera;
+    const target = this.controls?.target ?? this.lookTarget;
+    return { position: position.toArray(), target: target.toArray() };
+  }
+
+  setView(view: View): void {
+    this.camera.position.fromArray(view.position);
+    this.lookTarget.fromArray(view.target);
+    if (this.controls) {
+      this.controls.target.copy(this.lookTarget);
+      this.controls.update();
+    } else this.camera.lookAt(this.lookTarget);
+    this.draw();
+  }
+
+  /** Moves the camera so that everything fits, keeping its direction. */
+  frameAll(): void {
+    if (!this.bounds) return;
+    const box = new THREE.Box3(new THREE.Vector3(...this.bounds.min), new THREE.Vector3(...this.bounds.max));
+    const ball = box.getBoundingSphere(new THREE.Sphere());
+    const half = (this.camera.fov / 2) * (Math.PI / 180);
+    const narrow = Math.min(half, Math.atan(Math.tan(half) * this.camera.aspect));
+    // The ball around a box is larger than what is in it; a little closer still fits.
+    const distance = Math.max(0.1, (0.92 * ball.radius) / Math.sin(narrow));
+    const target = this.controls?.target ?? this.lookTarget;
+    const direction = this.camera.position.clone().sub(target).normalize();
+    this.setView({
+      position: ball.center.clone().addScaledVector(direction, distance).toArray(),
+      target: ball.center.toArray(),
+    });
+  }
+
+  /** The present picture at another size, as a PNG. */
+  async picture(width: number, height: number): Promise<Blob> {
+    const ratio = this.renderer.getPixelRatio();
+    const [w, h] = [this.width, this.height];
+    this.resize(width, height, 1);
+    try {
+      return await new Promise((done, fail) =>
+        this.renderer.domElement.toBlob(
+          (blob) => (blob ? done(blob) : fail(new Error("The picture could not be encoded."))),
+          "image/png",
+        ),
+      );
+    } finally {
+      this.resize(w, h, ratio);
+    }
+  }
+
+  /** Draws at once and gives the canvas, for reading its pixels in the same turn. */
+  drawNow(): HTMLCanvasElement {
+    cancelAnimationFrame(this.pending);
+    this.pending = 0;
+    this.renderer.render(this.scene, this.camera);
+    return this.renderer.domElement;
+  }
+
+  dispose(): void {
+    cancelAnimationFrame(this.pending);
+    this.controls?.dispose();
+    this.clear();
+    cancelAnimationFrame(this.pending);
+    for (const material of this.materials.values()) material.dispose();
+    this.renderer.dispose();
+  }
+
+  private readonly lookTarget = new THREE.Vector3();
+
+  private draw(): void {
+    if (this.pending === 0) this.pending = requestAnimationFrame(() => this.drawNow());
+  }
+
+  private showBatch(at: number, batch: WireBatch): void {
+    const geometry = this.geometries.get(batch.geometry);
+    if (!geometry) return;
+    let mesh = this.meshes[at];
+    if (
+      !mesh ||
+      mesh.instanceMatrix.count < batch.count ||
+      mesh.instanceMatrix.count > batch.count * 4 + 64
+    ) {
+      if (mesh) {
+        this.scene.remove(mesh);
+        mesh.dispose();
+      }
+      mesh = new THREE.InstancedMesh(geometry, this.material(geometry), batch.count);
+      mesh.instanceColor = new THREE.InstancedBufferAttribute(new Float32Array(batch.count * 4), 4);
+      mesh.castShadow = true;
+      mesh.receiveShadow = true;
+      // Bounds are known for the whole; a test per batch would need them per frame.
+      mesh.frustumCulled = false;
+      this.scene.add(mesh);
+      this.meshes[at] = mesh;
+    }
+    mesh.geometry = geometry;
+    mesh.material = this.material(geometry);
+    mesh.count = batch.count;
+    mesh.instanceMatrix.array.set(batch.matrices);
+    mesh.instanceMatrix.needsUpdate = true;
+    const colors = mesh.instanceColor as THREE.InstancedBufferAttribute;
+    colors.array.set(batch.colors);
+    colors.needsUpdate = true;
+  }
+
+  private showDots(dots: WireDrawing["dots"]): void {
+    if (this.dots) {
+      this.scene.remove(this.dots);
+      this.dots.geometry.dispose();
+      this.dots = null;
+    }
+    if (!dots) return;
+    const geometry = new THREE.BufferGeometry();
+    geometry.setAttribute("position", new THREE.BufferAttribute(dots.positions, 3));
+    geometry.setAttribute("color", new THREE.BufferAttribute(dots.colors, 4));
+    this.dots = new THREE.Points(geometry, this.dotMaterial);
+    this.dots.frustumCulled = false;
+    this.scene.add(this.dots);
+  }
+
+  private readonly dotMaterial = new THREE.PointsMaterial({
+    size: 5,
+    sizeAttenuation: false,
+    vertexColors: true,
+  });
+
+  /** One material per way of drawing and per whether the mesh is coloured itself. */
+  private material(geometry: THREE.BufferGeometry): THREE.Material {
+    const vertexColors = geometry.hasAttribute("color");
+    const name = `${this.mode}${vertexColors ? " coloured" : ""}`;
+    let material = this.materials.get(name);
+    if (!material) {
+      if (this.mode === "lit") {
+        material = new THREE.MeshStandardMaterial({
+          roughness: 0.62,
+          metalness: 0,
+          vertexColors,
+          side: THREE.DoubleSide,
+        });
+      } else {
+        material = new THREE.MeshBasicMaterial({
+          vertexColors,
+          side: THREE.DoubleSide,
+          wireframe: this.mode === "lines",
+        });
+      }
+      this.materials.set(name, material);
+    }
+    return material;
+  }
+
+  /** Light, shadow and floor follow what is shown. */
+  private placeLight(): void {
+    if (!this.bounds) return;
+    const { min, max } = this.bounds;
+    const middle = new THREE.Vector3((min[0] + max[0]) / 2, (min[1] + max[1]) / 2, (min[2] + max[2]) / 2);
+    const radius = Math.max(0.01, Math.hypot(max[0] - min[0], max[1] - min[1], max[2] - min[2]) / 2);
+    this.key.target.position.copy(middle);
+    this.key.position.copy(middle).addScaledVector(LIGHT_DIRECTION, radius * 3);
+    const shadow = this.key.shadow.camera;
+    shadow.left = shadow.bottom = -radius * 1.15;
+    shadow.right = shadow.top = radius * 1.15;
+    shadow.near = radius * 0.5;
+    shadow.far = radius * 6;
+    shadow.updateProjectionMatrix();
+    this.ground.position.set(middle.x, min[1] - radius * 0.001, middle.z);
+    this.ground.scale.setScalar(radius * 6);
+    this.camera.near = radius / 200;
+    this.camera.far = Math.max(radius * 40, this.camera.position.distanceTo(middle) + radius * 10);
+    this.camera.updateProjectionMatrix();
+  }
+}
+
+function toBuffers(geometry: WireDrawing["geometries"][number]["geometry"]): THREE.BufferGeometry {
+  const buffers = new THREE.BufferGeometry();
+  buffers.setAttribute("position", new THREE.BufferAttribute(geometry.positions, 3));
+  buffers.setAttribute("normal", new THREE.BufferAttribute(geometry.normals, 3));
+  if (geometry.colors) buffers.setAttribute("color", new THREE.BufferAttribute(geometry.colors, 4));
+  if (geometry.uvs) buffers.setAttribute("uv", new THREE.BufferAttribute(geometry.uvs, 2));
+  buffers.setIndex(new THREE.BufferAttribute(geometry.indices, 1));
+  return buffers;
+}

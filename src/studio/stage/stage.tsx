@@ -1,0 +1,118 @@
+"use client";
+import clsx from "clsx";
+import { Maximize, Square } from "lucide-react";
+import { useEffect, useRef } from "react";
+import { IconButton } from "@/ui/button";
+import { countText, msText } from "../graph/summary";
+import { useStudio, useStudioStore } from "../state/store";
+import { DRAW_MODES, StageView } from "./stage-view";
+
+/** The canvas and what lies over it. The view is handed up, as the engine draws into it. */
+export function Stage({ onReady, onStop }: { onReady: (view: StageView) => () => void; onStop: () => void }) {
+  const store = useStudioStore();
+  const holder = useRef<HTMLDivElement>(null);
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const view = useRef<StageView | null>(null);
+
+  useEffect(() => {
+    const box = holder.current;
+    if (!box || !canvas.current) return;
+    let stage: StageView;
+    try {
+      stage = new StageView(canvas.current, { onViewChange: (v) => store.getState().setView(v) });
+    } catch {
+      store.getState().set({
+        notice:
+          "The stage needs WebGL 2, which this browser does not offer. Graph and export work without it.",
+      });
+      return;
+    }
+    view.current = stage;
+    const saved = store.getState().document.view;
+    if (saved) stage.setView(saved);
+    const watcher = new ResizeObserver(() =>
+      stage.resize(box.clientWidth, box.clientHeight, Math.min(2, window.devicePixelRatio)),
+    );
+    watcher.observe(box);
+    const release = onReady(stage);
+    return () => {
+      release();
+      watcher.disconnect();
+      stage.dispose();
+      view.current = null;
+    };
+  }, [store, onReady]);
+
+  const mode = useStudio((s) => s.drawMode);
+  useEffect(() => view.current?.setMode(mode), [mode]);
+
+  return (
+    <section
+      ref={holder}
+      aria-label="Stage"
+      className="relative h-full overflow-hidden bg-ground"
+      onDoubleClick={() => view.current?.frameAll()}
+    >
+      <canvas
+        ref={canvas}
+        tabIndex={0}
+        aria-label="The result"
+        className="absolute inset-0 block size-full outline-offset-[-2px]"
+      />
+      <Tally />
+      <div className="absolute top-3 right-3 flex rounded-6 border border-rule bg-panel/85 p-0.5">
+        {DRAW_MODES.map((name) => (
+          <button
+            key={name}
+            type="button"
+            aria-pressed={mode === name}
+            className={clsx(
+              "h-6 rounded px-2 text-12",
+              mode === name ? "font-semibold text-accent" : "text-faint hover:text-ink",
+            )}
+            onClick={() => store.getState().set({ drawMode: name })}
+          >
+            {name[0].toUpperCase() + name.slice(1)}
+          </button>
+        ))}
+      </div>
+      <IconButton
+        label="Frame everything (F)"
+        className="absolute right-3 bottom-3 border border-rule bg-panel/85"
+        onClick={() => view.current?.frameAll()}
+      >
+        <Maximize size={14} />
+      </IconButton>
+      <Busy onStop={onStop} />
+    </section>
+  );
+}
+
+function Tally() {
+  const report = useStudio((s) => s.report);
+  const frame = useStudio((s) => s.frame);
+  if (!report) return null;
+  return (
+    <p
+      className="tabular pointer-events-none absolute top-3 left-3 rounded-6 border border-rule bg-panel/85 px-2 py-1 text-11"
+      data-testid="tally"
+    >
+      {countText(report.tally.sites)} clones · {msText(report.ms)} · frame {frame}
+      {!report.complete && <span className="text-alert"> · showing the last good result</span>}
+    </p>
+  );
+}
+
+/** Long work can be stopped; short work does not flicker. */
+function Busy({ onStop }: { onStop: () => void }) {
+  const busy = useStudio((s) => s.busy);
+  if (!busy) return null;
+  return (
+    <div className="absolute bottom-3 left-3 flex items-center gap-2 rounded-6 border border-rule bg-panel/90 py-1 pr-1 pl-3 text-12 opacity-0 [animation:appear_0s_linear_600ms_forwards]">
+      Working it out …
+      <IconButton label="Stop" onClick={onStop}>
+        <Square size={12} />
+      </IconButton>
+    </div>
+  );
+}

@@ -1,0 +1,112 @@
+/** Joins the store with the engine: asks for frames when document or frame change, plays, and inspects when idle. */
+import { EngineClient } from "@/engine/client";
+import type { StageSettings, WireDrawing } from "@/engine/protocol";
+import type { StudioStore } from "./store";
+
+/** Milliseconds of quiet after which ranges and histograms are worked out. */
+const INSPECT_AFTER = 140;
+
+export interface StageSink {
+  show(drawing: WireDrawing): void;
+  setStage(stage: StageSettings): void;
+}
+
+export interface EngineLink {
+  readonly client: EngineClient;
+  dispose(): void;
+}
+
+export function linkEngine(store: StudioStore, sink: StageSink): EngineLink {
+  let inspectTimer: ReturnType<typeof setTimeout> | undefined;
+  const client = new EngineClient({
+    evaluated({ report, drawing, stage }) {
+      if (drawing) sink.show(drawing);
+      if (stage) sink.setStage(stage);
+      const before = store.getState().report;
+      store.getState().set({ report: keepValues(report, before) });
+      if (!store.getState().playing) inspectSoon();
+    },
+    failed: (what) => store.getState().set({ notice: what }),
+    busy: (busy) => store.getState().set({ busy }),
+  });
+  let inspected: unknown[] = [];
+  const request = (inspect: boolean) => {
+    const { document, frame } = store.getState();
+    client.evaluate({ document, frame, inspect });
+  };
+  const inspectSoon = () => {
+    clearTimeout(inspectTimer);
+    const { document, frame } = store.getState();
+    if (inspected[0] === document && inspected[1] === frame) return;
+    inspectTimer = setTimeout(() => {
+      inspected = [store.getState().document, store.getState().frame];
+      request(true);
+    }, INSPECT_AFTER);
+  };
+  const unsubscribe = store.subscribe((state, before) => {
+    const changed =
+      state.document.graph !== before.document.graph ||
+      state.document.settings !== before.document.settings ||
+      state.document.assets !== before.document.assets;
+    if (changed || state.frame !== before.frame) request(false);
+    if (state.playing !== before.playing) {
+      if (state.playing) play();
+      else inspectSoon();
+    }
+  });
+
+  let playFrame = 0;
+  /** Real time: the frame that the clock says, so that slow frames are left out rather than slowing the motion. */
+  const play = () => {
+    const from = store.getState();
+    const begun = performance.now();
+    const { first, last } = from.document.settings;
+    const startFrame =
+      from.frame >= last && !from.document.settings.loop
+        ? first
+        : Math.min(last, Math.max(first, from.frame));
+    const tick = () => {
+      const { playing, document, frame, setFrame, set } = store.getState();
+      if (!playing) return;
+      const { fps, first, last, loop } = document.settings;
+      const passed = Math.floor(((performance.now() - begun) / 1000) * fps);
+      const count = last - first + 1;
+      const offset = startFrame - first + passed;
+      if (!loop && offset >= count - 1) {
+        setFrame(last);
+        set({ playing: false });
+        return;
+      }
+      const next = first + (((offset % count) + count) % count);
+      if (next !== frame) setFrame(next);
+      playFrame = requestAnimationFrame(tick);
+    };
+    playFrame = requestAnimationFrame(tick);
+  };
+
+  request(false);
+  return {
+    client,
+    dispose() {
+      clearTimeout(inspectTimer);
+      cancelAnimationFrame(playFrame);
+      unsubscribe();
+      client.dispose();
+    },
+  };
+}
+
+/** Reports between inspections carry no ranges; the last known ones stay until new ones come. */
+function keepValues<R extends { nodes: Readonly<Record<string, { values?: unknown }>> }>(
+  report: R,
+  before: R | null,
+): R {
+  if (!before) return report;
+  const nodes = Object.fromEntries(
+    Object.entries(report.nodes).map(([id, node]) => [
+      id,
+      node.values ? node : { ...node, values: before.nodes[id]?.values },
+    ]),
+  );
+  return { ...report, nodes };
+}

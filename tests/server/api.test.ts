@@ -1,0 +1,249 @@
+/** Route handlers and storage, against a database of their own. */
+import { mkdtempSync, readdirSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import fc from "fast-check";
+
+process.env.GLEMMO_DATA = mkdtempSync(join(tmpdir(), "glemmo-"));
+
+import { GET as getAsset } from "../../src/app/api/assets/[hash]/route";
+import { POST as postAsset } from "../../src/app/api/assets/route";
+import { DELETE, GET, PUT } from "../../src/app/api/pieces/[id]/route";
+import { GET as getThumbnail, PUT as putThumbnail } from "../../src/app/api/pieces/[id]/thumbnail/route";
+import { GET as list, POST } from "../../src/app/api/pieces/route";
+import { writeDocument } from "../../src/core/document/read";
+import { blankDocument } from "../../src/core/document/schema";
+import { openDatabase } from "../../src/server/database";
+import { fillDemo } from "../../src/server/fill-demo";
+import { LIMITS } from "../../src/server/http";
+import { listPieces } from "../../src/server/pieces";
+
+type Init = { method?: string; body?: BodyInit; headers?: Record<string, string>; query?: string };
+const request = ({ query = "", headers, ...init }: Init = {}) =>
+  new Request(`http://127.0.0.1:4310/api${query}`, {
+    ...init,
+    headers: { host: "127.0.0.1:4310", ...headers },
+  });
+const json = (method: string, body: unknown) => request({ method, body: JSON.stringify(body) });
+const at = <P>(params: P) => ({ params: Promise.resolve(params) });
+const nowhere = at({});
+const read = async (response: Response) =>
+  (await response.json()) as Record<string, never> & { faults: { where?: string; what: string }[] };
+
+async function create(name = "A piece"): Promise<string> {
+  const response = await POST(json("POST", { document: blankDocument(name) }), nowhere);
+  expect(response.status).toBe(201);
+  return (await read(response)).id;
+}
+
+describe("pieces", () => {
+  it("are created, read, saved, listed and deleted", async () => {
+    const id = await create();
+    const saved = await PUT(json("PUT", { base: 1, document: blankDocument("Renamed") }), at({ id }));
+    expect(await saved.json()).toEqual({ revision: 2 });
+    expect(await (await GET(request(), at({ id }))).json()).toMatchObject({
+      id,
+      revision: 2,
+      document: { name: "Renamed" },
+    });
+    const { pieces } = (await (await list(request(), nowhere)).json()) as {
+      pieces: { id: string; name: string }[];
+    };
+    expect(pieces.find((p) => p.id === id)).toMatchObject({
+      name: "Renamed",
+      loop: true,
+      first: 0,
+      last: 199,
+      thumbnailFrames: null,
+    });
+    expect((await DELETE(request(), at({ id }))).status).toBe(204);
+    expect((await GET(request(), at({ id }))).status).toBe(404);
+  });
+
+  it("are not saved over a newer revision", async () => {
+    const id = await create();
+    await PUT(json("PUT", { base: 1, document: blankDocument("Mine") }), at({ id }));
+    const late = await PUT(json("PUT", { base: 1, document: blankDocument("Theirs") }), at({ id }));
+    expect(late.status).toBe(409);
+    expect(await late.json()).toMatchObject({ revision: 2 });
+    expect(await (await GET(request(), at({ id }))).json()).toMatchObject({ document: { name: "Mine" } });
+  });
+
+  it("refuse what does not validate, with where and what, and keep what was saved", async () => {
+    const id = await create("Kept");
+    const broken = { ...blankDocument("x"), settings: { ...blankDocument("x").settings, fps: 0 } };
+    const response = await PUT(json("PUT", { base: 1, document: broken }), at({ id }));
+    expect(response.status).toBe(400);
+    expect((await read(response)).faults[0].where).toBe("settings.fps");
+    expect(await (await GET(request(), at({ id }))).json()).toMatchObject({
+      revision: 1,
+      document: { name: "Kept" },
+    });
+  });
+
+  it("answer 2,000 mutated bodies with a status and never a crash", async () => {
+    const id = await create();
+    const text = JSON.stringify({ base: 1, document: blankDocument("x") });
+    await fc.assert(
+      fc.asyncProperty(
+        fc.nat(text.length),
+        fc.nat(6),
+        fc.string({ maxLength: 4 }),
+        async (from, cut, put) => {
+          const body = text.slice(0, from) + put + text.slice(from + cut);
+          const { status } = await PUT(request({ method: "PUT", body }), at({ id }));
+          expect([200, 400, 409]).toContain(status);
+        },
+      ),
+      { numRuns: 2000 },
+    );
+  }, 60_000);
+});
+
+describe("callers", () => {
+  it.each([
+    [{ origin: "http://elsewhere.example" }],
+    [{ host: "elsewhere.example" }],
+    [{ "sec-fetch-site": "cross-site" }],
+    [{ origin: "http://127.0.0.1:9999" }],
+  ])("with %j are refused", async (headers) => {
+    const response = await POST(
+      request({
+        method: "POST",
+        body: JSON.stringify({ document: blankDocument("x") }),
+        headers: headers as never,
+      }),
+      nowhere,
+    );
+    expect(response.status).toBe(403);
+  });
+
+  it("on this machine are answered", async () => {
+    const headers = {
+      host: "localhost:4310",
+      origin: "http://localhost:4310",
+      "sec-fetch-site": "same-origin",
+    };
+    expect((await list(request({ headers }), nowhere)).status).toBe(200);
+  });
+});
+
+describe("assets", () => {
+  const obj = "v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n";
+
+  it("are stored once by their content and given back byte for byte", async () => {
+    const send = (file: string) =>
+      postAsset(request({ method: "POST", body: obj, query: `/assets?file=${file}` }), nowhere);
+    const first = (await (await send("a.obj")).json()) as { hash: string };
+    // SHA-256 as FIPS 180-4 has it, by Node's own implementation.
+    expect(first).toEqual({
+      hash: expect.stringMatching(/^[0-9a-f]{64}$/),
+      file: "a.obj",
+      bytes: obj.length,
+    });
+    expect(((await (await send("b.obj")).json()) as { hash: string }).hash).toBe(first.hash);
+    expect(await (await getAsset(request(), at({ hash: first.hash }))).text()).toBe(obj);
+    expect((await getAsset(request(), at({ hash: "0".repeat(64) }))).status).toBe(404);
+  });
+
+  it("are refused when they cannot be read, with the file and the line", async () => {
+    const response = await postAsset(
+      request({ method: "POST", body: "v 0 0 0\nf 1 2 3\n", query: "/assets?file=bad.obj" }),
+      nowhere,
+    );
+    expect(response.status).toBe(422);
+    expect((await read(response)).faults[0].what).toMatch(/"bad.obj": line 2/);
+  });
+
+  it("are refused over the limit before they are read", async () => {
+    const response = await postAsset(
+      request({
+        method: "POST",
+        body: "x",
+        query: "/assets?file=a.obj",
+        headers: { "content-length": String(LIMITS.asset + 1) },
+      }),
+      nowhere,
+    );
+    expect(response.status).toBe(413);
+    expect((await read(response)).faults[0].what).toBe("That is over the limit of 256 MB.");
+  });
+
+  it("are refused over the limit while they arrive, when no length was told", async () => {
+    const id = await create();
+    const endless = new ReadableStream({ pull: (c) => c.enqueue(new Uint8Array(1024 * 1024)) });
+    const big = new Request(`http://127.0.0.1:4310/?revision=1&frames=1`, {
+      method: "PUT",
+      body: endless,
+      headers: { host: "127.0.0.1:4310", "content-type": "image/webp" },
+      duplex: "half",
+    } as RequestInit);
+    expect((await putThumbnail(big, at({ id }))).status).toBe(413);
+  });
+
+  it("need a plain file name", async () => {
+    for (const file of ["", "../x.obj", "a/b.obj"]) {
+      const response = await postAsset(
+        request({ method: "POST", body: obj, query: `/assets?file=${encodeURIComponent(file)}` }),
+        nowhere,
+      );
+      expect(response.status).toBe(400);
+    }
+  });
+});
+
+describe("thumbnails", () => {
+  it("belong to a revision: a newer one asks for a new picture", async () => {
+    const id = await create();
+    const put = await putThumbnail(
+      request({
+        method: "PUT",
+        body: "picture",
+        headers: { "content-type": "image/webp" },
+        query: "/t?revision=1&frames=12",
+      }),
+      at({ id }),
+    );
+    expect(put.status).toBe(204);
+    expect(await (await getThumbnail(request(), at({ id }))).text()).toBe("picture");
+    const framesOf = async () =>
+      (
+        (await (await list(request(), nowhere)).json()) as {
+          pieces: { id: string; thumbnailFrames: number }[];
+        }
+      ).pieces.find((p) => p.id === id)?.thumbnailFrames;
+    expect(await framesOf()).toBe(12);
+    await PUT(json("PUT", { base: 1, document: blankDocument("moved on") }), at({ id }));
+    expect(await framesOf()).toBeNull();
+  });
+});
+
+describe("the database", () => {
+  it("is filled with the demo pieces once", () => {
+    const db = openDatabase(":memory:");
+    const added = fillDemo(db);
+    expect(added).toBeGreaterThanOrEqual(3);
+    expect(fillDemo(db)).toBe(0);
+    expect(listPieces(db)).toHaveLength(added);
+    expect(listPieces(db)[0].name).toBe("Seed head, breathing");
+  });
+
+  it("opens again with what was saved, in WAL mode, without a backup when nothing migrates", () => {
+    const folder = mkdtempSync(join(tmpdir(), "glemmo-db-"));
+    const path = join(folder, "g.db");
+    const db = openDatabase(path);
+    expect(db.pragma("journal_mode", { simple: true })).toBe("wal");
+    fillDemo(db);
+    db.close();
+    const again = openDatabase(path);
+    expect(listPieces(again).length).toBeGreaterThanOrEqual(3);
+    again.close();
+    expect(readdirSync(folder).filter((f) => f.includes("before"))).toEqual([]);
+  });
+
+  it("refuses a file that is no database, and leaves it as it is", () => {
+    const path = join(mkdtempSync(join(tmpdir(), "glemmo-db-")), "g.db");
+    writeFileSync(path, writeDocument(blankDocument("not a database")).repeat(20));
+    expect(() => openDatabase(path)).toThrow(/not a database/);
+  });
+});
