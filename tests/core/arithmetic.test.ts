@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { evaluateArithmetic } from "../../src/core/formula/arithmetic";
 
-const valueOf = (text: string) => {
+const answerTo = (text: string) => {
   const result = evaluateArithmetic(text);
   return result.ok ? result.value : result.what;
 };
@@ -23,7 +23,7 @@ describe("arithmetic typed into a field", () => {
     ["sqrt(16)+abs(-2)", 6],
     ["sin(30)", 0.5],
     ["8 ÷ 4 × 3", 6],
-  ])("%s", (text, expected) => expect(valueOf(text)).toBeCloseTo(expected, 12));
+  ])("%s", (text, expected) => expect(answerTo(text)).toBeCloseTo(expected, 12));
 
   it.each([
     ["", 0, "A number is missing at the end."],
@@ -40,7 +40,7 @@ describe("arithmetic typed into a field", () => {
     const n = fc.integer({ min: -999, max: 999 });
     fc.assert(
       fc.property(n, n, n, (a, b, c) => {
-        expect(valueOf(`${a} * (${b} - ${c}) + ${a}`)).toBe(a * (b - c) + a);
+        expect(answerTo(`${a} * (${b} - ${c}) + ${a}`)).toBe(a * (b - c) + a);
       }),
     );
   });

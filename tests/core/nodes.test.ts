@@ -112,11 +112,11 @@ describe("adjusting nodes", () => {
         {
           ...grid,
           first: { type: "rotate", set: { turn: [0, 0, 90] } },
-          then: { type: "rotate", set: { turn: [90, 0, 0], axes } },
+          second: { type: "rotate", set: { turn: [90, 0, 0], axes } },
         },
-        ["grid.sites>first.shape", "first.shape>then.shape"],
+        ["grid.sites>first.shape", "first.shape>second.shape"],
       );
-      return [0, 1, 2, 3].map((l) => laneOf(outputsOf(document, "then").shape, "rotation", l)[0]);
+      return [0, 1, 2, 3].map((l) => laneOf(outputsOf(document, "second").shape, "rotation", l)[0]);
     };
     const half = Math.SQRT1_2;
     // q_z ∘ q_x against q_x ∘ q_z, by Hamilton's rule.

@@ -73,7 +73,7 @@ describe("quaternions", () => {
   });
 
   it("turn one direction to another the short way [ROT-13]", () => {
-    expectClose(between([1, 0, 0], [0, 1, 0]), [0, 0, 0.7071067812, 0.7071067812]);
+    expectClose(between([1, 0, 0], [0, 1, 0]), [0, 0, Math.SQRT1_2, Math.SQRT1_2]);
     expectClose(
       between(normalise([1, 2, 3]), normalise([-2, 1, 0.5])),
       [-0.1521805435, -0.4945867663, 0.3804513587, 0.7664735981],

@@ -3,7 +3,7 @@
  * operations. A `Value` is one number per element; a vector field is three values, a rotation or colour four.
  * Expressions are immutable and made by `apply`, which folds constants as it goes.
  */
-import { OPERATIONS, type OperationName } from "./operations";
+import { OPERATIONS, type Operation, type OperationName } from "./operations";
 
 /** Settings of a step that are not fields: tables, seeds, names. `key` tells equal settings apart cheaply. */
 export interface StepData {
@@ -65,20 +65,19 @@ export const elementIndex = (): Value => ({ step: { op: "index", inputs: [], dat
 /** The number of elements. */
 export const elementCount = (): Value => ({ step: { op: "count", inputs: [], data: undefined }, lane: 0 });
 
-const folded = new Float64Array(1);
-
 /**
  * The operation applied to values; returns all its outputs. When every input is constant the result is
- * computed at once, in float64, by the same code that runs over blocks.
+ * computed at once: in float64 where the operation can, else by the code that runs over blocks.
  */
 export function applyAll(op: OperationName, inputs: readonly Value[], data?: StepData): Value[] {
-  const { outputs, run } = OPERATIONS[op];
+  const { outputs, run, fold }: Operation = OPERATIONS[op];
   const plain = plainNumbers(inputs);
   if (plain && inputs.length > 0) {
-    const results = Array.from({ length: outputs }, () => new Float64Array(1));
+    if (fold) return [constant(fold(...plain))];
+    const results = Array.from({ length: outputs }, () => new Float32Array(1));
     run(
       1,
-      plain.map((n) => Float64Array.of(n)),
+      plain.map((n) => Float32Array.of(n)),
       results,
       data,
     );
@@ -89,23 +88,8 @@ export function applyAll(op: OperationName, inputs: readonly Value[], data?: Ste
 }
 
 /** `applyAll` for operations with one output. */
-export function apply(op: OperationName, inputs: readonly Value[], data?: StepData): Value {
-  const { outputs, run } = OPERATIONS[op];
-  if (outputs === 1) {
-    const plain = plainNumbers(inputs);
-    if (plain && inputs.length > 0) {
-      run(
-        1,
-        plain.map((n) => Float64Array.of(n)),
-        [folded],
-        data,
-      );
-      return constant(folded[0]);
-    }
-    return { step: { op, inputs, data }, lane: 0 };
-  }
-  return applyAll(op, inputs, data)[0];
-}
+export const apply = (op: OperationName, inputs: readonly Value[], data?: StepData): Value =>
+  applyAll(op, inputs, data)[0];
 
 /** A shorthand per arithmetic operation, so that nodes read as formulas. */
 export const add = (a: Value, b: Value): Value => apply("add", [a, b]);

@@ -10,8 +10,11 @@ import { type EaseName, ease } from "../maths/ease";
 import { type FractalOptions, fractalNoise } from "../maths/noise";
 import { hash3, unit24 } from "../maths/random";
 
-/** A register: float32 while running over blocks, float64 while constants are folded. */
-export type Register = Float32Array | Float64Array;
+/**
+ * Registers are float32 and nothing else: a kernel that also saw float64 would run several times slower, as
+ * the engine could no longer assume one kind of array.
+ */
+export type Register = Float32Array;
 
 export interface Operation {
   readonly inputs: number;
@@ -22,11 +25,15 @@ export interface Operation {
     outputs: readonly Register[],
     data: Readonly<Record<string, unknown>> | undefined,
   ) => void;
+  /** The same for one element in float64: used where constants are folded. */
+  readonly fold?: (...inputs: number[]) => number;
 }
 
+/** For operations that are seldom in a hot place: one shared loop calls `f`. */
 const unary = (f: (a: number) => number): Operation => ({
   inputs: 1,
   outputs: 1,
+  fold: f,
   run(count, [a], [out]) {
     for (let i = 0; i < count; i++) out[i] = f(a[i]);
   },
@@ -35,6 +42,7 @@ const unary = (f: (a: number) => number): Operation => ({
 const binary = (f: (a: number, b: number) => number): Operation => ({
   inputs: 2,
   outputs: 1,
+  fold: f,
   run(count, [a, b], [out]) {
     for (let i = 0; i < count; i++) out[i] = f(a[i], b[i]);
   },
@@ -64,6 +72,7 @@ export const OPERATIONS = {
   add: {
     inputs: 2,
     outputs: 1,
+    fold: (a, b) => a + b,
     run(count, [a, b], [out]) {
       for (let i = 0; i < count; i++) out[i] = a[i] + b[i];
     },
@@ -71,6 +80,7 @@ export const OPERATIONS = {
   subtract: {
     inputs: 2,
     outputs: 1,
+    fold: (a, b) => a - b,
     run(count, [a, b], [out]) {
       for (let i = 0; i < count; i++) out[i] = a[i] - b[i];
     },
@@ -78,16 +88,31 @@ export const OPERATIONS = {
   multiply: {
     inputs: 2,
     outputs: 1,
+    fold: (a, b) => a * b,
     run(count, [a, b], [out]) {
       for (let i = 0; i < count; i++) out[i] = a[i] * b[i];
     },
   },
-  divide: binary((a, b) => (b === 0 ? 0 : a / b)),
+  divide: {
+    inputs: 2,
+    outputs: 1,
+    fold: (a, b) => (b === 0 ? 0 : a / b),
+    run(count, [a, b], [out]) {
+      for (let i = 0; i < count; i++) out[i] = b[i] === 0 ? 0 : a[i] / b[i];
+    },
+  },
   power: binary((a, b) => a ** b),
   modulo: binary(floorModulo),
   pingPong: binary(pingPong),
   minimum: binary((a, b) => Math.min(a, b)),
-  maximum: binary((a, b) => Math.max(a, b)),
+  maximum: {
+    inputs: 2,
+    outputs: 1,
+    fold: (a, b) => Math.max(a, b),
+    run(count, [a, b], [out]) {
+      for (let i = 0; i < count; i++) out[i] = Math.max(a[i], b[i]);
+    },
+  },
   arcTangent2: binary((y, x) => Math.atan2(y, x)),
   less: binary((a, b) => (a < b ? 1 : 0)),
 
@@ -108,6 +133,7 @@ export const OPERATIONS = {
   clamp: {
     inputs: 3,
     outputs: 1,
+    fold: (a, low, high) => Math.max(low, Math.min(high, a)),
     run(count, [a, low, high], [out]) {
       for (let i = 0; i < count; i++) out[i] = Math.max(low[i], Math.min(high[i], a[i]));
     },
@@ -116,6 +142,7 @@ export const OPERATIONS = {
   mix: {
     inputs: 3,
     outputs: 1,
+    fold: (a, b, t) => a + t * (b - a),
     run(count, [a, b, t], [out]) {
       for (let i = 0; i < count; i++) out[i] = a[i] + t[i] * (b[i] - a[i]);
     },
@@ -123,6 +150,7 @@ export const OPERATIONS = {
   length3: {
     inputs: 3,
     outputs: 1,
+    fold: (x, y, z) => Math.sqrt(x * x + y * y + z * z),
     run(count, [x, y, z], [out]) {
       for (let i = 0; i < count; i++) out[i] = Math.sqrt(x[i] * x[i] + y[i] * y[i] + z[i] * z[i]);
     },

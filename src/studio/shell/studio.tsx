@@ -2,7 +2,7 @@
 import { ReactFlowProvider, useReactFlow } from "@xyflow/react";
 import { X } from "lucide-react";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
-import { Group, Panel, Separator } from "react-resizable-panels";
+import { Group, Panel, Separator, usePanelRef } from "react-resizable-panels";
 import type { StoredPiece } from "@/server/pieces";
 import { IconButton } from "@/ui/button";
 import { Dialog } from "@/ui/dialog";
@@ -33,13 +33,24 @@ export function Studio({ piece }: { piece: StoredPiece }) {
   );
 }
 
+const SEPARATOR = "w-px bg-rule outline-none data-[separator=hover]:bg-accent focus-visible:bg-accent";
+
 function Shell() {
   const store = useStudioStore();
   const flow = useReactFlow();
   const [opened, setOpened] = useState<"search" | "shortcuts" | "take-away" | null>(null);
   const view = useRef<StageView | null>(null);
   const engine = useRef<EngineLink | null>(null);
+  const stagePanel = usePanelRef();
+  const graphPanel = usePanelRef();
   const maximised = useStudio((s) => s.maximised);
+  // Areas are collapsed rather than removed: the stage keeps what it shows, the graph where one was.
+  useEffect(() => {
+    const fold = (panel: typeof stagePanel, folded: boolean) =>
+      folded ? panel.current?.collapse() : panel.current?.expand();
+    fold(stagePanel, maximised === "graph");
+    fold(graphPanel, maximised === "stage");
+  }, [maximised, stagePanel, graphPanel]);
   const title = useStudio((s) => s.document.name);
   useEffect(() => {
     document.title = `${title} · Glemmo`;
@@ -96,20 +107,14 @@ function Shell() {
       <Notices />
       <div className="min-h-0 flex-1">
         <Group orientation="horizontal" id="studio">
-          {maximised !== "graph" && (
-            <Panel id="stage" minSize="20%" defaultSize="45%">
-              <Stage onReady={onReady} onStop={() => engine.current?.client.stop()} />
-            </Panel>
-          )}
-          {maximised === null && (
-            <Separator className="w-px bg-rule outline-none data-[separator=hover]:bg-accent focus-visible:bg-accent" />
-          )}
-          {maximised !== "stage" && (
-            <Panel id="graph" minSize="20%" defaultSize="38%">
-              <Graph />
-            </Panel>
-          )}
-          <Separator className="w-px bg-rule outline-none data-[separator=hover]:bg-accent focus-visible:bg-accent" />
+          <Panel id="stage" panelRef={stagePanel} collapsible minSize="20%" defaultSize="45%">
+            <Stage onReady={onReady} onStop={() => engine.current?.client.stop()} />
+          </Panel>
+          <Separator className={SEPARATOR} />
+          <Panel id="graph" panelRef={graphPanel} collapsible minSize="20%" defaultSize="38%">
+            <Graph />
+          </Panel>
+          <Separator className={SEPARATOR} />
           <Panel id="detail" minSize="190px" defaultSize="17%">
             <Detail />
           </Panel>

@@ -1,4 +1,4 @@
-import { apply, applyAll, type ColorField, column, mix } from "../../fields/expression";
+import { apply, applyAll, type ColorField, column, mix, plainNumber } from "../../fields/expression";
 import { defineNode } from "../define";
 import { choice, field, out, shape } from "../ports";
 import { elementsOf, runColumn, withElements } from "./elements";
@@ -37,6 +37,8 @@ function blended(
   amount: ColorField[number],
   how: string,
 ): readonly ColorField[number][] {
+  // All of the new colour is the colour itself; mixing would cost two trips through Oklab an element.
+  if (how === "mix" && plainNumber(amount) === 1) return color;
   const alpha = mix(own[3], color[3], amount);
   if (how === "mix") {
     return [...applyAll("mixColors", [own[0], own[1], own[2], color[0], color[1], color[2], amount]), alpha];

@@ -17,7 +17,7 @@ export const falloff = defineNode({
   family: "drive",
   title: "Falloff",
   about: "1 near a place, 0 far from it, and a slope between.",
-  synonyms: ["effector", "distance", "near", "ball", "sphere of influence", "mask", "range", "proximity"],
+  synonyms: ["distance", "near", "ball", "sphere of influence", "mask", "range", "proximity"],
   inputs: {
     middle: field.vector({ default: [0, 0, 0], soft: [-10, 10], about: "Where it is strongest." }),
     inner: field.number({

@@ -1,0 +1,115 @@
+/** Takes the pictures in docs/screenshots from the demo data, on a server and a database of its own. */
+import { spawn } from "node:child_process";
+import { rmSync } from "node:fs";
+import { chromium, type Page } from "@playwright/test";
+
+const PORT = 4392;
+const BASE = `http://127.0.0.1:${PORT}`;
+const DATA = ".shots";
+const ARGS = [
+  "--no-sandbox",
+  "--disable-quic",
+  "--no-first-run",
+  "--disable-background-networking",
+  "--disable-component-update",
+  "--disable-sync",
+  "--use-angle=swiftshader",
+  "--enable-unsafe-swiftshader",
+];
+
+async function open(page: Page, name: string): Promise<void> {
+  await page.goto(BASE);
+  await page.getByRole("link", { name, exact: true }).click();
+  await page.getByTestId("tally").waitFor();
+  // Ranges, histograms and the last picture arrive shortly after the first result.
+  await page.waitForTimeout(4000);
+}
+
+const save = (page: Page, name: string) => page.screenshot({ path: `docs/screenshots/${name}.png` });
+
+const SHOTS: Record<string, (page: Page) => Promise<void>> = {
+  async shelf(page) {
+    await page.goto(BASE);
+    await page.waitForFunction(
+      async () => {
+        const { pieces } = (await (await fetch("/api/pieces")).json()) as {
+          pieces: { thumbnailFrames: number | null }[];
+        };
+        return pieces.every((p) => p.thumbnailFrames !== null);
+      },
+      undefined,
+      { timeout: 240_000, polling: 2000 },
+    );
+    await page.waitForTimeout(1500);
+  },
+  async studio(page) {
+    await open(page, "Seed head, breathing");
+    await page.locator("[data-node=heat]").click({ position: { x: 60, y: 12 } });
+    await page.waitForTimeout(1500);
+  },
+  async adder(page) {
+    await open(page, "Jar ring");
+    await page.mouse.move(640, 180);
+    await page.keyboard.press("/");
+    await page.keyboard.type("random size");
+    await page.waitForTimeout(500);
+  },
+  async error(page) {
+    await open(page, "Petri rings");
+    await page.locator("[data-node=radius]").click({ position: { x: 60, y: 12 } });
+    await page.keyboard.press("Control+k");
+    await page.keyboard.type("Grid sites");
+    await page.keyboard.press("Enter");
+    await page.waitForTimeout(800);
+    await page
+      .getByRole("region", { name: "Detail" })
+      .getByRole("spinbutton", { name: "across of lattice" })
+      .click();
+    await page.keyboard.type("90000000");
+    await page.keyboard.press("Enter");
+    await page.waitForTimeout(2500);
+  },
+  async day(page) {
+    await open(page, "Petri rings");
+    await page.getByRole("button", { name: "Night or day" }).click();
+    await page.waitForTimeout(1000);
+  },
+};
+
+async function main(): Promise<void> {
+  rmSync(DATA, { recursive: true, force: true });
+  const env = { ...process.env, GLEMMO_DATA: DATA };
+  const serve = `npx tsx src/server/fill-demo.ts && exec npx next start --hostname 127.0.0.1 --port ${PORT}`;
+  const server = spawn("bash", ["-c", serve], { env, stdio: "ignore", detached: true });
+  const wanted = process.argv.slice(2);
+  try {
+    for (let i = 0; i < 60; i++) {
+      if (
+        await fetch(`${BASE}/api/pieces`).then(
+          (r) => r.ok,
+          () => false,
+        )
+      )
+        break;
+      await new Promise((done) => setTimeout(done, 500));
+    }
+    const browser = await chromium.launch({
+      executablePath: process.env.CHROMIUM ?? "/usr/bin/chromium",
+      args: ARGS,
+    });
+    for (const [name, shot] of Object.entries(SHOTS)) {
+      if (wanted.length > 0 && !wanted.includes(name)) continue;
+      const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+      await shot(page);
+      await save(page, name);
+      await page.close();
+      console.log(`docs/screenshots/${name}.png`);
+    }
+    await browser.close();
+  } finally {
+    if (server.pid) process.kill(-server.pid);
+    rmSync(DATA, { recursive: true, force: true });
+  }
+}
+
+void main();

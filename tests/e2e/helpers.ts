@@ -1,0 +1,64 @@
+import { expect, type Locator, type Page } from "@playwright/test";
+
+/** Opens a piece from the shelf by its name. */
+export async function openPiece(page: Page, name: string): Promise<void> {
+  await page.goto("/");
+  await page.getByRole("link", { name, exact: true }).click();
+  await expect(page.getByRole("region", { name: "Stage" })).toBeVisible();
+}
+
+/** Makes a new piece from a starter and waits until it is worked out. */
+export async function newPiece(page: Page, starter: RegExp): Promise<void> {
+  await page.goto("/");
+  await page.getByRole("button", { name: starter }).click();
+  await expect(page.locator("[data-node=stage]")).toHaveAttribute("data-state", /ran|reused/);
+}
+
+/** Adds a node with the adder at a place on the screen, by what is typed. */
+export async function addNode(
+  page: Page,
+  at: readonly [number, number],
+  words: string,
+  title: string,
+): Promise<void> {
+  await page.mouse.move(at[0], at[1]);
+  await page.keyboard.press("/");
+  await page.getByPlaceholder("What should happen?").fill(words);
+  await choose(page, title);
+  await expect(page.getByRole("dialog", { name: "Add a node" })).toBeHidden();
+}
+
+/** Enter, once the wanted node is the chosen one. */
+export async function choose(page: Page, title: string): Promise<void> {
+  await expect(page.getByRole("option", { name: title, selected: true })).toBeVisible();
+  await page.keyboard.press("Enter");
+}
+
+const middle = async (locator: Locator): Promise<[number, number]> => {
+  const box = await locator.boundingBox();
+  if (!box) throw new Error("The port is not on the screen.");
+  return [box.x + box.width / 2, box.y + box.height / 2];
+};
+
+/** Drags a link from an output to an input with the pointer. */
+export async function link(page: Page, from: string, to: string): Promise<void> {
+  const [node, port] = from.split(".");
+  const [target, input] = to.split(".");
+  const start = await middle(page.getByLabel(`output ${port} of ${node}`, { exact: true }));
+  const end = await middle(page.getByLabel(`input ${input} of ${target}`, { exact: true }));
+  await page.mouse.move(...start);
+  await page.mouse.down();
+  await page.mouse.move((start[0] + end[0]) / 2, (start[1] + end[1]) / 2, { steps: 4 });
+  await page.mouse.move(...end, { steps: 4 });
+  await page.mouse.up();
+}
+
+/** Types into a number field, as a user does: click, type, Enter. */
+export async function typeNumber(page: Page, label: string, text: string): Promise<void> {
+  await page.getByRole("spinbutton", { name: label, exact: true }).last().click();
+  await page.getByRole("textbox", { name: label, exact: true }).fill(text);
+  await page.keyboard.press("Enter");
+}
+
+export const tally = (page: Page): Locator => page.getByTestId("tally");
+export const saved = (page: Page): Locator => page.getByRole("status").filter({ hasText: /^saved$/ });
