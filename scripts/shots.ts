@@ -30,16 +30,13 @@ const save = (page: Page, name: string) => page.screenshot({ path: `docs/screens
 const SHOTS: Record<string, (page: Page) => Promise<void>> = {
   async shelf(page) {
     await page.goto(BASE);
-    await page.waitForFunction(
-      async () => {
-        const { pieces } = (await (await fetch("/api/pieces")).json()) as {
-          pieces: { thumbnailFrames: number | null }[];
-        };
-        return pieces.every((p) => p.thumbnailFrames !== null);
-      },
-      undefined,
-      { timeout: 240_000, polling: 2000 },
-    );
+    for (let i = 0; i < 120; i++) {
+      const answer = await page.request.get(`${BASE}/api/pieces`);
+      const { pieces } = (await answer.json()) as { pieces: { thumbnailFrames: number | null }[] };
+      if (pieces.every((piece) => piece.thumbnailFrames !== null)) break;
+      await page.waitForTimeout(2000);
+    }
+    await page.reload();
     await page.waitForTimeout(1500);
   },
   async studio(page) {
@@ -56,7 +53,6 @@ const SHOTS: Record<string, (page: Page) => Promise<void>> = {
   },
   async error(page) {
     await open(page, "Petri rings");
-    await page.locator("[data-node=radius]").click({ position: { x: 60, y: 12 } });
     await page.keyboard.press("Control+k");
     await page.keyboard.type("Grid sites");
     await page.keyboard.press("Enter");

@@ -146,8 +146,8 @@ export function NumberField(props: NumberFieldProps) {
 export function numberText(value: number): string {
   if (value === 0) return "0";
   const size = Math.abs(value);
-  if (size >= 1e7 || size < 1e-4) return value.toExponential(2);
-  return String(Number(value.toPrecision(size >= 1e4 ? 8 : 5)));
+  if (size >= 1e10 || size < 1e-4) return value.toExponential(2);
+  return String(Number(value.toPrecision(size >= 1e4 ? 10 : 5)));
 }
 
 const STEP_KEYS: Readonly<Record<string, number>> = {

@@ -62,7 +62,7 @@ export function InputControl({ node, name, input }: InputControlProps) {
           {["x", "y", "z"].map((axis, i) => (
             <NumberField
               key={axis}
-              className="w-[42px] text-[10px]"
+              className="w-[38px] text-[10px]"
               label={`${axis} of ${label}`}
               value={parts[i]}
               soft={input.soft}

@@ -10,6 +10,7 @@ import { switchTheme } from "@/ui/theme";
 import { Detail } from "../dials/detail";
 import { useFileDrop } from "../export/file-drop";
 import { TakeAway } from "../export/take-away";
+import { CARD_WIDTH } from "../graph/card";
 import { Graph } from "../graph/graph";
 import { Stage } from "../stage/stage";
 import type { StageView } from "../stage/stage-view";
@@ -132,7 +133,10 @@ function Shell() {
         open={opened === "search"}
         actions={actions}
         onClose={() => setOpened(null)}
-        onShowNode={(node) => void flow.fitView({ nodes: [{ id: node }], maxZoom: 1, duration: 200 })}
+        onShowNode={(node) => {
+          const { x, y } = flow.getNode(node)?.position ?? { x: 0, y: 0 };
+          void flow.setCenter(x + CARD_WIDTH / 2, y + 120, { zoom: 0.85 });
+        }}
       />
       {opened === "take-away" && (
         <TakeAway

@@ -1,4 +1,5 @@
 /** Joins the store with the engine: asks for frames when document or frame change, plays, and inspects when idle. */
+import type { EvaluationReport } from "@/core/evaluate/report";
 import { EngineClient } from "@/engine/client";
 import type { StageSettings, WireDrawing } from "@/engine/protocol";
 import type { StudioStore } from "./store";
@@ -23,7 +24,7 @@ export function linkEngine(store: StudioStore, sink: StageSink): EngineLink {
       if (drawing) sink.show(drawing);
       if (stage) sink.setStage(stage);
       const before = store.getState().report;
-      store.getState().set({ report: keepValues(report, before) });
+      store.getState().set({ report: keepTally(keepValues(report, before), before) });
       if (!store.getState().playing) inspectSoon();
     },
     failed: (what) => store.getState().set({ notice: what }),
@@ -110,3 +111,7 @@ function keepValues<R extends { nodes: Readonly<Record<string, { values?: unknow
   );
   return { ...report, nodes };
 }
+
+/** While a result fails, the stage shows the one before, and so does the tally. */
+const keepTally = (report: EvaluationReport, before: EvaluationReport | null): EvaluationReport =>
+  report.complete || !before ? report : { ...report, tally: before.tally };
