@@ -66,7 +66,7 @@ const SHOTS: Record<string, (page: Page) => Promise<void>> = {
     await page.waitForTimeout(2500);
   },
   async day(page) {
-    await open(page, "Petri rings");
+    await open(page, "Jar ring");
     await page.getByRole("button", { name: "Night or day" }).click();
     await page.waitForTimeout(1000);
   },

@@ -38,7 +38,8 @@ export class ThumbnailMaker {
       if (result.drawing) this.stage.show(result.drawing);
       if (!framed) {
         if (piece.view) this.stage.setView(piece.view);
-        this.stage.frameAll();
+        // Pictures are small: what is shown may touch their edges.
+        this.stage.frameAll(0.72);
         framed = true;
       }
       context.drawImage(this.stage.drawNow(), i * WIDTH, 0);

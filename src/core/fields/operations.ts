@@ -277,6 +277,21 @@ export const OPERATIONS = {
     },
   },
 
+  toOklab: {
+    inputs: 3,
+    outputs: 3,
+    run(count, [r, g, b], [l, x, y]) {
+      for (let i = 0; i < count; i++) [l[i], x[i], y[i]] = toOklab(r[i], g[i], b[i]);
+    },
+  },
+  fromOklab: {
+    inputs: 3,
+    outputs: 3,
+    run(count, [l, x, y], [r, g, b]) {
+      for (let i = 0; i < count; i++) [r[i], g[i], b[i]] = fromOklab(l[i], x[i], y[i]);
+    },
+  },
+
   /** Two linear RGB colours mixed by t in Oklab, so that hues between them stay clean: r g b, r g b, t. */
   mixColors: {
     inputs: 7,

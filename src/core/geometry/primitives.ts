@@ -146,3 +146,112 @@ export function planeMesh(width: number, depth: number, across: number, deep: nu
   }
   return mesh.build();
 }
+
+/** A flat outline in the XZ plane as one face looking up (+Y). Points are given as pairs (x, z seen from above: −z). */
+function outlineMesh(outline: readonly (readonly [number, number])[]): Mesh {
+  const mesh = new MeshBuilder();
+  mesh.face(...outline.map(([x, y]) => mesh.point(x, 0, -y)));
+  return mesh.build();
+}
+
+/** Regular polygon, one face looking up; the first corner on +X. */
+export const polygonMesh = (radius: number, sides: number): Mesh =>
+  outlineMesh(
+    Array.from({ length: sides }, (_, i) => {
+      const angle = (2 * Math.PI * i) / sides;
+      return [radius * Math.cos(angle), radius * Math.sin(angle)] as const;
+    }),
+  );
+
+/** Star of `points` tips, one face looking up; the first tip on +X. */
+export const starMesh = (outer: number, inner: number, points: number): Mesh =>
+  outlineMesh(
+    Array.from({ length: points * 2 }, (_, i) => {
+      const angle = (Math.PI * i) / points;
+      const radius = i % 2 === 0 ? outer : inner;
+      return [radius * Math.cos(angle), radius * Math.sin(angle)] as const;
+    }),
+  );
+
+/**
+ * Geodesic ball: an icosahedron with every triangle split in four `levels` times, corners on the sphere.
+ * 20·4ˡ triangles, 10·4ˡ + 2 points.
+ */
+export function geodesicMesh(radius: number, levels: number): Mesh {
+  const mesh = new MeshBuilder();
+  const points: [number, number, number][] = [];
+  const put = (x: number, y: number, z: number): number => {
+    const length = Math.hypot(x, y, z);
+    points.push([x / length, y / length, z / length]);
+    return mesh.point((x / length) * radius, (y / length) * radius, (z / length) * radius);
+  };
+  const t = (1 + Math.sqrt(5)) / 2;
+  for (const [a, b] of [
+    [1, t],
+    [-1, t],
+    [1, -t],
+    [-1, -t],
+  ])
+    put(0, a, b);
+  for (const [a, b] of [
+    [1, t],
+    [-1, t],
+    [1, -t],
+    [-1, -t],
+  ])
+    put(a, b, 0);
+  for (const [a, b] of [
+    [1, t],
+    [-1, t],
+    [1, -t],
+    [-1, -t],
+  ])
+    put(b, 0, a);
+  let faces = icosahedronFaces(points);
+  for (let level = 0; level < levels; level++) {
+    const middles = new Map<number, number>();
+    const middle = (a: number, b: number): number => {
+      const key = Math.min(a, b) * 2 ** 26 + Math.max(a, b);
+      let m = middles.get(key);
+      if (m === undefined) {
+        m = put(points[a][0] + points[b][0], points[a][1] + points[b][1], points[a][2] + points[b][2]);
+        middles.set(key, m);
+      }
+      return m;
+    };
+    faces = faces.flatMap(([a, b, c]) => {
+      const [ab, bc, ca] = [middle(a, b), middle(b, c), middle(c, a)];
+      return [
+        [a, ab, ca],
+        [b, bc, ab],
+        [c, ca, bc],
+        [ab, bc, ca],
+      ];
+    });
+  }
+  for (const face of faces) mesh.face(...face);
+  return mesh.build();
+}
+
+/** The twenty triples of corners at the least distance from each other, counter-clockwise seen from outside. */
+function icosahedronFaces(p: readonly (readonly [number, number, number])[]): number[][] {
+  const distance = (a: number, b: number) =>
+    Math.hypot(p[a][0] - p[b][0], p[a][1] - p[b][1], p[a][2] - p[b][2]);
+  const edge = Math.min(...p.slice(1).map((_, i) => distance(0, i + 1)));
+  const near = (a: number, b: number) => distance(a, b) < edge * 1.01;
+  const faces: number[][] = [];
+  for (let a = 0; a < p.length; a++) {
+    for (let b = a + 1; b < p.length; b++) {
+      for (let c = b + 1; c < p.length; c++) {
+        if (!near(a, b) || !near(b, c) || !near(a, c)) continue;
+        const [x, y, z] = [p[a], p[b], p[c]];
+        const outward =
+          x[0] * (y[1] * z[2] - y[2] * z[1]) +
+          x[1] * (y[2] * z[0] - y[0] * z[2]) +
+          x[2] * (y[0] * z[1] - y[1] * z[0]);
+        faces.push(outward > 0 ? [a, b, c] : [a, c, b]);
+      }
+    }
+  }
+  return faces;
+}

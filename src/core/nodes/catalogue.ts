@@ -1,28 +1,41 @@
 /** The list of all nodes, by type. */
+import { keep } from "./adjust/keep";
 import { move } from "./adjust/move";
+import { place } from "./adjust/place";
+import { renumber } from "./adjust/renumber";
 import { rotate } from "./adjust/rotate";
 import { scale } from "./adjust/scale";
+import { storeAttribute } from "./adjust/store-attribute";
 import { tint } from "./adjust/tint";
 import { cloneOntoSites } from "./clone/clone-onto-sites";
 import type { AnyNode } from "./define";
 import { angles } from "./drive/angles";
 import { arithmetic } from "./drive/arithmetic";
 import { attribute } from "./drive/attribute";
+import { choose } from "./drive/choose";
 import { clock } from "./drive/clock";
+import { colourShift } from "./drive/colour-shift";
+import { compare } from "./drive/compare";
 import { falloff } from "./drive/falloff";
 import { gradient } from "./drive/gradient";
 import { indexNode } from "./drive/index-node";
 import { joinVector } from "./drive/join-vector";
+import { mix } from "./drive/mix";
 import { noise } from "./drive/noise";
 import { position } from "./drive/position";
 import { random } from "./drive/random";
 import { remap } from "./drive/remap";
 import { splitVector } from "./drive/split-vector";
 import { vectorArithmetic } from "./drive/vector-arithmetic";
+import { wave } from "./drive/wave";
 import { merge } from "./form/merge";
+import { mirror } from "./form/mirror";
 import { transform } from "./form/transform";
 import { gridSites } from "./layout/grid-sites";
+import { repeat } from "./layout/repeat";
 import { ringSites } from "./layout/ring-sites";
+import { rowSites } from "./layout/row-sites";
+import { scatterSites } from "./layout/scatter-sites";
 import { shapeSites } from "./layout/shape-sites";
 import { spiralSites } from "./layout/spiral-sites";
 import { box } from "./make/box";
@@ -31,7 +44,10 @@ import { cylinder } from "./make/cylinder";
 import { disc } from "./make/disc";
 import { importShape } from "./make/import";
 import { plane } from "./make/plane";
+import { polygon } from "./make/polygon";
+import { singleSite } from "./make/single-site";
 import { sphere } from "./make/sphere";
+import { star } from "./make/star";
 import { torus } from "./make/torus";
 import { stage } from "./route/stage";
 
@@ -43,11 +59,17 @@ const NODES: readonly AnyNode[] = [
   torus,
   disc,
   plane,
+  polygon,
+  star,
+  singleSite,
   importShape,
   gridSites,
   ringSites,
   spiralSites,
   shapeSites,
+  rowSites,
+  scatterSites,
+  repeat,
   cloneOntoSites,
   clock,
   position,
@@ -56,19 +78,29 @@ const NODES: readonly AnyNode[] = [
   random,
   noise,
   falloff,
+  wave,
   remap,
+  compare,
+  choose,
+  mix,
   arithmetic,
   vectorArithmetic,
   joinVector,
   splitVector,
   angles,
   gradient,
+  colourShift,
   move,
   rotate,
   scale,
   tint,
+  place,
+  storeAttribute,
+  keep,
+  renumber,
   merge,
   transform,
+  mirror,
   stage,
 ];
 

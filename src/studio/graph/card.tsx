@@ -32,7 +32,7 @@ export const Card = memo(function Card({ id, selected }: NodeProps) {
           report?.state === "unused" && "opacity-60",
         )}
       >
-        <div className={clsx("packet-outline", selected ? "bg-accent" : failed ? "bg-alert" : "bg-rule")}>
+        <div className={clsx("packet-outline", failed ? "bg-alert" : selected ? "bg-accent" : "bg-rule")}>
           <div className={clsx("packet-inner bg-panel", failed && "packet-torn")}>
             <Flap
               id={id}

@@ -5,18 +5,18 @@ import type { PortKind } from "@/core/nodes/ports";
 /** Tint of each kind; the glyph says the same without colour. */
 export const KIND_TINT: Readonly<Record<PortKind, string>> = {
   shape: "var(--accent)",
-  number: "#ede6d3",
+  number: "var(--kind-number)",
   vector: "var(--note)",
   rotation: "var(--alert)",
-  color: "#d9c2a8",
+  color: "var(--kind-color)",
   toggle: "var(--good)",
   text: "var(--lilac)",
   choice: "var(--lilac)",
-  gradient: "#d9c2a8",
+  gradient: "var(--kind-color)",
   asset: "var(--lilac)",
 };
 
-const DARK = "#14201b";
+const DARK = "var(--kind-glyph)";
 
 /** Drawn in a box of 12 × 12. */
 const KIND_PATHS: Readonly<Record<PortKind, React.ReactNode>> = {

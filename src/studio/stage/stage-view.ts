@@ -62,6 +62,7 @@ export class StageView {
     this.ground.rotation.x = -Math.PI / 2;
     this.ground.receiveShadow = true;
     this.scene.add(sky, this.key, this.key.target, rim, this.ground);
+    this.scene.background = new THREE.Color("#14201b");
     this.setView({ position: [6, 5, 8], target: [0, 0, 0] });
     this.controls = options.still ? null : new OrbitControls(this.camera, canvas);
     if (this.controls) {
@@ -138,14 +139,14 @@ export class StageView {
   }
 
   /** Moves the camera so that everything fits, keeping its direction. */
-  frameAll(): void {
+  frameAll(closeness = 0.92): void {
     if (!this.bounds) return;
     const box = new THREE.Box3(new THREE.Vector3(...this.bounds.min), new THREE.Vector3(...this.bounds.max));
     const ball = box.getBoundingSphere(new THREE.Sphere());
     const half = (this.camera.fov / 2) * (Math.PI / 180);
     const narrow = Math.min(half, Math.atan(Math.tan(half) * this.camera.aspect));
     // The ball around a box is larger than what is in it; a little closer still fits.
-    const distance = Math.max(0.1, (0.92 * ball.radius) / Math.sin(narrow));
+    const distance = Math.max(0.1, (closeness * ball.radius) / Math.sin(narrow));
     const target = this.controls?.target ?? this.lookTarget;
     const direction = this.camera.position.clone().sub(target).normalize();
     this.setView({

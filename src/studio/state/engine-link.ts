@@ -98,10 +98,7 @@ export function linkEngine(store: StudioStore, sink: StageSink): EngineLink {
 }
 
 /** Reports between inspections carry no ranges; the last known ones stay until new ones come. */
-function keepValues<R extends { nodes: Readonly<Record<string, { values?: unknown }>> }>(
-  report: R,
-  before: R | null,
-): R {
+function keepValues(report: EvaluationReport, before: EvaluationReport | null): EvaluationReport {
   if (!before) return report;
   const nodes = Object.fromEntries(
     Object.entries(report.nodes).map(([id, node]) => [

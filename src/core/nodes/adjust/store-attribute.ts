@@ -1,0 +1,74 @@
+import { defineNode, NodeError } from "../define";
+import { choice, field, out, shape, text } from "../ports";
+import { elementsOf, runColumn, withElements } from "./elements";
+
+/** Attributes with a meaning of their own may only be stored as what they are. */
+const KINDS: Readonly<Record<string, string>> = {
+  position: "vector",
+  scale: "vector",
+  normal: "vector",
+  velocity: "vector",
+  color: "colour",
+};
+const RESERVED = new Set(["rotation", "id", "source", "uv"]);
+
+export const storeAttribute = defineNode({
+  type: "store-attribute",
+  family: "adjust",
+  title: "Store attribute",
+  about: "Keeps a value with each element under a name, as it is here.",
+  synonyms: ["freeze", "save", "write", "capture", "remember", "property"],
+  inputs: {
+    shape: shape({ about: "What carries the value." }),
+    name: text({ default: "heat", about: "The attribute's name." }),
+    kind: choice(["number", "vector", "colour"], { about: "What is stored." }),
+    number: field.number({
+      default: 0,
+      soft: [-10, 10],
+      shownWhen: { input: "kind", is: ["number"] },
+      about: "The number.",
+    }),
+    vector: field.vector({
+      default: [0, 0, 0],
+      soft: [-10, 10],
+      shownWhen: { input: "kind", is: ["vector"] },
+      about: "The vector.",
+    }),
+    color: field.color({
+      default: "#f0b03a",
+      shownWhen: { input: "kind", is: ["colour"] },
+      about: "The colour.",
+    }),
+  },
+  outputs: { shape: out.shape("The same, with the attribute.") },
+  summary: ({ name, kind }) => `${kind} as ${name}`,
+  evaluate({ shape, name, kind, number, vector, color }, context) {
+    if (!/^[A-Za-z_][A-Za-z0-9_]{0,63}$/.test(name) || RESERVED.has(name)) {
+      throw new NodeError(
+        `"${name}" cannot be stored: letters, digits and _ only, and not ${[...RESERVED].join(", ")}.`,
+        "name",
+        {
+          label: 'Set "name" to heat',
+          input: "name",
+          value: "heat",
+        },
+      );
+    }
+    if (KINDS[name] && KINDS[name] !== kind) {
+      throw new NodeError(`"${name}" is a ${KINDS[name]}, not a ${kind}.`, "kind", {
+        label: `Set "kind" to ${KINDS[name]}`,
+        input: "kind",
+        value: KINDS[name],
+      });
+    }
+    const elements = elementsOf(shape, context);
+    if (!elements) return { shape };
+    const column =
+      kind === "number"
+        ? runColumn("number", [number], elements, context)
+        : kind === "vector"
+          ? runColumn("vector", vector, elements, context)
+          : runColumn("color", color, elements, context);
+    return { shape: withElements(shape, elements, { [name]: column }) };
+  },
+});
