@@ -2,6 +2,7 @@
 import type { PieceDocument } from "../core/document/schema";
 import type { DrawGeometry } from "../core/draw/triangulate";
 import type { EvaluationReport } from "../core/evaluate/report";
+import type { FrameFormat } from "../core/formats/write/write-frame";
 import type { Bounds } from "../core/geometry/bounds";
 
 /** A batch on the wire: its mesh by key, so that each mesh crosses once. */
@@ -30,7 +31,7 @@ export interface StageSettings {
 }
 
 export interface ExportRequest {
-  readonly format: "glb" | "csv";
+  readonly format: FrameFormat;
   readonly copies: "instanced" | "baked";
 }
 

@@ -4,9 +4,7 @@ import { triangulate } from "../core/draw/triangulate";
 import { AssetShelf } from "../core/evaluate/asset-shelf";
 import { Cancelled, Evaluator } from "../core/evaluate/evaluator";
 import type { EvaluationReport } from "../core/evaluate/report";
-import { writeCsv } from "../core/formats/write/csv";
-import { writeGlb } from "../core/formats/write/glb";
-import { mainDomain } from "../core/formats/write/values";
+import { FRAME_WRITERS } from "../core/formats/write/write-frame";
 import type { Mesh } from "../core/geometry/mesh";
 import type { Shape } from "../core/geometry/shape";
 import type { FromEngine, StageSettings, ToEngine, WireDrawing } from "./protocol";
@@ -117,10 +115,10 @@ async function exportFrame({
       failed ? `"${failed[0]}" has an error: ${failed[1].problems[0]?.what}` : "Nothing reaches the stage.",
     );
   }
-  const bytes =
-    request.format === "glb"
-      ? await writeGlb(drawingOf(shape), { copies: request.copies, name: document.name })
-      : new TextEncoder().encode(writeCsv(mainDomain(shape).domain));
+  const bytes = await FRAME_WRITERS[request.format].write(shape, {
+    copies: request.copies,
+    name: document.name,
+  });
   const own = bytes.slice() as Uint8Array<ArrayBuffer>;
   reply({ type: "exported", id, bytes: own }, [own.buffer]);
 }

@@ -2,7 +2,7 @@
 import { storeAsset } from "./assets";
 import { type Db, database } from "./database";
 import { demoAssets, demoNames, readDemo } from "./demo";
-import { createPiece } from "./pieces";
+import { createPiece, forgetDeleted } from "./pieces";
 
 export function fillDemo(db: Db): number {
   for (const { file, bytes } of demoAssets().values()) storeAsset(db, file, bytes);
@@ -19,6 +19,8 @@ export function fillDemo(db: Db): number {
 }
 
 if (process.argv[1]?.endsWith("fill-demo.ts")) {
-  const added = fillDemo(database());
+  const db = database();
+  forgetDeleted(db);
+  const added = fillDemo(db);
   console.log(added > 0 ? `Added ${added} demo pieces.` : "The demo pieces are there.");
 }

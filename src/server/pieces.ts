@@ -3,6 +3,7 @@ import { randomUUID } from "node:crypto";
 import { writeDocument } from "../core/document/read";
 import type { PieceDocument } from "../core/document/schema";
 import type { Db } from "./database";
+import { keepVersion, thinVersions } from "./versions";
 
 export interface PieceSummary {
   readonly id: string;
@@ -37,6 +38,7 @@ export function listPieces(db: Db): PieceSummary[] {
               p.document ->> '$.settings.loop' AS loop,
               CASE WHEN t.revision = p.revision THEN t.frames END AS thumbnailFrames
          FROM pieces p LEFT JOIN thumbnails t ON t.piece = p.id
+        WHERE p.deleted_at IS NULL
         ORDER BY p.touched_at DESC, p.name`,
     )
     .all() as (Omit<PieceSummary, "loop"> & { loop: number })[];
@@ -53,31 +55,43 @@ export function createPiece(db: Db, document: PieceDocument, demo?: string, touc
 }
 
 export function readPiece(db: Db, id: string): StoredPiece | null {
-  const row = db.prepare("SELECT id, revision, document FROM pieces WHERE id = ?").get(id) as
-    | { id: string; revision: number; document: string }
-    | undefined;
+  const row = db
+    .prepare("SELECT id, revision, document FROM pieces WHERE id = ? AND deleted_at IS NULL")
+    .get(id) as { id: string; revision: number; document: string } | undefined;
   return row ? { ...row, document: JSON.parse(row.document) as PieceDocument } : null;
 }
 
-/** Saves over revision `base`; a piece that has moved on meanwhile is left alone. */
+/** Saves over revision `base`, keeping what was there as a version; a piece that has moved on is left alone. */
 export function savePiece(db: Db, id: string, document: PieceDocument, base: number): SaveResult {
-  const saved = db
-    .prepare(
-      `UPDATE pieces SET document = ?, name = ?, about = ?, revision = revision + 1, touched_at = ?
-        WHERE id = ? AND revision = ? RETURNING revision`,
-    )
-    .get(writeDocument(document), document.name, document.about, now(), id, base) as
-    | { revision: number }
-    | undefined;
-  if (saved) return { ok: true, revision: saved.revision };
-  const row = db.prepare("SELECT revision FROM pieces WHERE id = ?").get(id) as
-    | { revision: number }
-    | undefined;
-  return row ? { ok: false, reason: "conflict", revision: row.revision } : { ok: false, reason: "missing" };
+  return db.transaction((): SaveResult => {
+    const present = db.prepare("SELECT revision FROM pieces WHERE id = ? AND deleted_at IS NULL").get(id) as
+      | { revision: number }
+      | undefined;
+    if (!present) return { ok: false, reason: "missing" };
+    if (present.revision !== base) return { ok: false, reason: "conflict", revision: present.revision };
+    keepVersion(db, id);
+    db.prepare(
+      "UPDATE pieces SET document = ?, name = ?, about = ?, revision = ?, touched_at = ? WHERE id = ?",
+    ).run(writeDocument(document), document.name, document.about, base + 1, now(), id);
+    thinVersions(db, id);
+    return { ok: true, revision: base + 1 };
+  })();
 }
 
+/** Takes a piece off the shelf; `restorePiece` brings it back for a month. */
 export const deletePiece = (db: Db, id: string): boolean =>
-  db.prepare("DELETE FROM pieces WHERE id = ?").run(id).changes > 0;
+  db.prepare("UPDATE pieces SET deleted_at = ? WHERE id = ? AND deleted_at IS NULL").run(now(), id).changes >
+  0;
+
+export const restorePiece = (db: Db, id: string): boolean =>
+  db.prepare("UPDATE pieces SET deleted_at = NULL WHERE id = ? AND deleted_at IS NOT NULL").run(id).changes >
+  0;
+
+const MONTH = 31 * 24 * 3_600_000;
+
+/** Forgets pieces that were deleted more than a month ago, with their versions and pictures. */
+export const forgetDeleted = (db: Db, at = Date.now()): number =>
+  db.prepare("DELETE FROM pieces WHERE deleted_at < ?").run(new Date(at - MONTH).toISOString()).changes;
 
 export interface Thumbnail {
   readonly type: string;

@@ -3,12 +3,14 @@ import { FolderOpen, Moon, Search as SearchIcon } from "lucide-react";
 import Link from "next/link";
 import { useRouter } from "next/navigation";
 import { useCallback, useEffect, useRef, useState } from "react";
-import { readDocument } from "@/core/document/read";
+import { readDocument, writeDocument } from "@/core/document/read";
 import type { PieceDocument } from "@/core/document/schema";
 import type { PieceSummary } from "@/server/pieces";
 import { Button, IconButton } from "@/ui/button";
+import { download, fileStem } from "@/ui/download";
 import { switchTheme } from "@/ui/theme";
 import { Packet } from "./packet";
+import { PieceMenu } from "./piece-menu";
 import { STARTERS } from "./starters";
 import { THUMBNAIL_FRAMES, ThumbnailMaker } from "./thumbnail";
 
@@ -18,6 +20,7 @@ export function Shelf({ initial }: { initial: readonly PieceSummary[] }) {
   const [pieces, setPieces] = useState(initial);
   const [wanted, setWanted] = useState("");
   const [fault, setFault] = useState<string | null>(null);
+  const [deleted, setDeleted] = useState<PieceSummary | null>(null);
   const chooser = useRef<HTMLInputElement>(null);
   useThumbnails(initial, setPieces);
 
@@ -39,6 +42,38 @@ export function Shelf({ initial }: { initial: readonly PieceSummary[] }) {
     },
     [router],
   );
+  const documentOf = async (id: string): Promise<PieceDocument | null> => {
+    const response = await fetch(`/api/pieces/${id}`).catch(() => null);
+    if (response?.ok) return ((await response.json()) as { document: PieceDocument }).document;
+    setFault("The piece could not be read from the server.");
+    return null;
+  };
+  const duplicate = async (id: string) => {
+    const document = await documentOf(id);
+    if (document) await create({ ...document, name: `${document.name.slice(0, 110)} (copy)` });
+  };
+  const saveFile = async (id: string) => {
+    const document = await documentOf(id);
+    if (document)
+      download(
+        new Blob([writeDocument(document)], { type: "application/json" }),
+        `${fileStem(document.name)}.glemmo.json`,
+      );
+  };
+  const remove = async (piece: PieceSummary) => {
+    const response = await fetch(`/api/pieces/${piece.id}`, { method: "DELETE" }).catch(() => null);
+    if (!response?.ok)
+      return setFault("The piece could not be deleted; the server did not answer as expected.");
+    setPieces((before) => before.filter((p) => p.id !== piece.id));
+    setDeleted(piece);
+  };
+  const bringBack = async (piece: PieceSummary) => {
+    const response = await fetch(`/api/pieces/${piece.id}/restore`, { method: "POST" }).catch(() => null);
+    if (!response?.ok)
+      return setFault("The piece could not be brought back yet. Try again when the server is there.");
+    setPieces((before) => [piece, ...before]);
+    setDeleted(null);
+  };
   const openFile = async (file: File) => {
     const read = readDocument(await file.text());
     if (read.ok) await create(read.document);
@@ -118,13 +153,30 @@ export function Shelf({ initial }: { initial: readonly PieceSummary[] }) {
       )}
       <ul className="grid grid-cols-[repeat(auto-fill,minmax(226px,1fr))] gap-5">
         {shown.map((piece) => (
-          <li key={piece.id}>
+          <li key={piece.id} className="relative">
             <Link href={`/piece/${piece.id}`} className="group block" aria-label={piece.name}>
               <Packet piece={piece} frames={THUMBNAIL_FRAMES} />
             </Link>
+            <PieceMenu
+              name={piece.name}
+              onDuplicate={() => void duplicate(piece.id)}
+              onExport={() => void saveFile(piece.id)}
+              onDelete={() => void remove(piece)}
+            />
           </li>
         ))}
       </ul>
+      {deleted && (
+        <div
+          role="status"
+          className="fixed bottom-5 left-1/2 flex -translate-x-1/2 items-center gap-3 rounded-6 border border-rule bg-raised py-2 pr-2 pl-4 shadow-2xl"
+        >
+          “{deleted.name}” is deleted.
+          <Button look="accent" onClick={() => void bringBack(deleted)}>
+            Bring it back
+          </Button>
+        </div>
+      )}
     </main>
   );
 }

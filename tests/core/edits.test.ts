@@ -24,7 +24,7 @@ function editFor(document: PieceDocument, kind: number, pick: number, value: num
   const { nodes, links } = document.graph;
   const node = nodes[pick % Math.max(1, nodes.length)];
   const link = links[pick % Math.max(1, links.length)];
-  switch (kind % 10) {
+  switch (kind % 11) {
     case 0:
       if (node)
         return {
@@ -59,6 +59,8 @@ function editFor(document: PieceDocument, kind: number, pick: number, value: num
       break;
     case 7:
       return { kind: "set-settings", settings: { fps: 12 + (value % 20), last: 300 + (pick % 9) } };
+    case 10:
+      return { kind: "replace", document: { ...start(), name: `version ${value}` } };
     case 8:
       return {
         kind: "set-view",

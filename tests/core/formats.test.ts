@@ -3,10 +3,14 @@ import { WebIO } from "@gltf-transform/core";
 import { EXTMeshGPUInstancing, type InstancedMesh } from "@gltf-transform/extensions";
 import fc from "fast-check";
 import { validateBytes } from "gltf-validator";
+import { PLYLoader } from "three/examples/jsm/loaders/PLYLoader.js";
+import { STLLoader } from "three/examples/jsm/loaders/STLLoader.js";
 import { drawingOf } from "../../src/core/draw/drawing";
 import { readShape } from "../../src/core/formats/read/read-shape";
 import { writeCsv } from "../../src/core/formats/write/csv";
 import { writeGlb } from "../../src/core/formats/write/glb";
+import { writePly } from "../../src/core/formats/write/ply";
+import { writeObj, writeStl } from "../../src/core/formats/write/triangle-files";
 import { eulerCharacteristic, meshVolume } from "../../src/core/geometry/measure";
 import { boxMesh } from "../../src/core/geometry/primitives";
 import type { Shape } from "../../src/core/geometry/shape";
@@ -178,22 +182,27 @@ describe("OBJ in", () => {
     ],
     ["two.obj", "v 0 0 0\nv 1 0 0\nf 1 2\n", /line 3: a face needs at least three corners/],
     ["huge.obj", "v 1e999 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n", /not a number/],
-    ["pod.fbx", "x", /files ending in .obj, .glb/],
+    ["pod.fbx", "x", /files ending in .obj, .glb, .stl, .ply, .csv/],
     ["cut.glb", "glTF\u0002\0\0\0", /"cut.glb"/],
     ["text.glb", "this is no mesh at all", /does not begin with "glTF"/],
   ])("%s is refused with what and where", async (file, text, what) => {
     await expect(readShape(file, bytesOf(text))).rejects.toThrow(what);
   });
 
-  it("gives a clear error or a shape for 1,000 mutations of each format", async () => {
-    const glb = await writeGlb(drawingOf(await readShape("c.obj", bytesOf(CUBE))), {
+  it("gives a clear error or a shape for 2,000 mutations of each format", async () => {
+    const cube = drawingOf(await readShape("c.obj", bytesOf(CUBE)));
+    const glb = await writeGlb(cube, {
       copies: "baked",
       name: "c",
     });
-    for (const [file, original] of [
-      ["c.obj", bytesOf(CUBE)],
-      ["c.glb", glb],
-    ] as const) {
+    const originals = {
+      "c.obj": bytesOf(CUBE),
+      "c.glb": glb,
+      "c.stl": writeStl(cube),
+      "c.ply": writePly(cube),
+      "c.csv": bytesOf("x,y,z,r,g,b\n1,2,3,0.1,0.2,0.3\n4,5,6,1,1,1\n"),
+    };
+    for (const [file, original] of Object.entries(originals)) {
       await fc.assert(
         fc.asyncProperty(
           fc.nat(original.length - 1),
@@ -214,10 +223,105 @@ describe("OBJ in", () => {
             }
           },
         ),
-        { numRuns: 1000 },
+        { numRuns: 2000 },
       );
     }
   }, 60_000);
+});
+
+describe("STL, PLY and OBJ", () => {
+  const written = async (write: (drawing: ReturnType<typeof drawingOf>) => Uint8Array, file: string) => {
+    const bytes = write(drawingOf(arrangement()));
+    return { bytes, shape: await readShape(file, bytes) };
+  };
+  /** 35 boxes of 12 triangles and a ball of 24 × 12 rings: 2·24 + 2·24·10 triangles. */
+  const TRIANGLES = 35 * 12 + 528;
+
+  it("STL is 84 + 50 n bytes [FMT-01] and comes back", async () => {
+    const { bytes, shape } = await written(writeStl, "a.stl");
+    expect(bytes.length).toBe(84 + 50 * TRIANGLES);
+    expect(new DataView(bytes.buffer, bytes.byteOffset).getUint32(80, true)).toBe(TRIANGLES);
+    expect(shape.mesh?.faces.count).toBe(TRIANGLES);
+    expect(new STLLoader().parse(bytes.slice().buffer).attributes.position.count).toBe(TRIANGLES * 3);
+  });
+
+  it("PLY keeps volume and colours, read by us and by three", async () => {
+    const { bytes, shape } = await written(writePly, "a.ply");
+    expect(shape.mesh?.faces.count).toBe(TRIANGLES);
+    expect(new PLYLoader().parse(bytes.slice().buffer).getIndex()?.count).toBe(TRIANGLES * 3);
+    const volume = meshVolume(
+      (await readShape("a.stl", writeStl(drawingOf(arrangement())))).mesh ?? boxMesh([0, 0, 0], 0),
+    );
+    expect(meshVolume(shape.mesh ?? boxMesh([0, 0, 0], 0))).toBeCloseTo(volume, 4);
+    expect(shape.mesh?.points.columns.color).toBeDefined();
+  });
+
+  it("OBJ comes back with as many faces", async () => {
+    const { bytes, shape } = await written(writeObj, "a.obj");
+    expect(shape.mesh?.faces.count).toBe(TRIANGLES);
+    expect(new TextDecoder().decode(bytes)).toContain("\nf ");
+  });
+
+  it("reads text STL, and text PLY of 8 vertices and 6 quads as 12 triangles [FMT-03]", async () => {
+    const stl =
+      "solid t\nfacet normal 0 0 1\nouter loop\nvertex 0 0 0\nvertex 1 0 0\nvertex 0 1 0\nendloop\nendfacet\nendsolid t\n";
+    expect((await readShape("t.stl", bytesOf(stl))).mesh?.faces.count).toBe(1);
+    const corners = CUBE.split("\n")
+      .filter((l) => l.startsWith("v "))
+      .map((l) => l.split(" ").slice(1, 4).join(" "));
+    const quads = ["4 3 2 1 0", "4 4 5 6 7", "4 0 1 5 4", "4 1 2 6 5", "4 2 3 7 6", "4 3 0 4 7"];
+    const ply = [
+      "ply",
+      "format ascii 1.0",
+      "element vertex 8",
+      "property float x",
+      "property float y",
+      "property float z",
+      "element face 6",
+      "property list uchar int vertex_indices",
+      "end_header",
+      ...corners,
+      ...quads,
+      "",
+    ].join("\n");
+    const { mesh } = await readShape("cube.ply", bytesOf(ply));
+    expect([mesh?.faces.count, mesh && meshVolume(mesh)]).toEqual([12, 8]);
+  });
+});
+
+describe("point clouds", () => {
+  it("CSV gives coloured sites, bytes or 0…1, and what Glemmo wrote comes back", async () => {
+    const { sites } = await readShape(
+      "scan.csv",
+      bytesOf('x,y,z,r,g,b\r\n1,2,3,255,0,128\r\n"4",5,6,0,255,0\r\n'),
+    );
+    expect([sites?.count, sites?.columns.position.lanes[2][1]]).toEqual([2, 6]);
+    expect(sites?.columns.color.lanes[2][0]).toBeCloseTo(0.2158605001, 6); // COL-01: 128/255
+    const { sites: row } = outputsOf(graphOf({ r: { type: "row-sites" } }), "r").sites as Shape;
+    const again = await readShape("again.csv", bytesOf(row ? writeCsv(row) : ""));
+    expect(again.sites?.columns.position.lanes[0]).toEqual(row?.columns.position.lanes[0]);
+  });
+
+  it("PLY without faces gives sites", async () => {
+    const ply =
+      "ply\nformat ascii 1.0\nelement vertex 2\nproperty float x\nproperty float y\nproperty float z\nproperty uchar red\nproperty uchar green\nproperty uchar blue\nend_header\n0 0 0 255 0 0\n1 2 3 0 0 255\n";
+    const { sites } = await readShape("scan.ply", bytesOf(ply));
+    expect([sites?.count, sites?.columns.position.lanes[1][1], sites?.columns.color.lanes[0][0]]).toEqual([
+      2, 2, 1,
+    ]);
+  });
+
+  it.each([
+    ["a.csv", "a,b\n1,2\n", /must name the columns/],
+    ["b.csv", "x,y,z\n1,two,3\n", /line 2, column "y": "two"/],
+    ["c.csv", "x,y,z\n", /no points/],
+    ["d.ply", "ply\nformat ascii 1.0\nelement vertex 99999999999\nend_header\n", /promises 99999999999/],
+    ["e.ply", "ply\nformat xml 1.0\nend_header\n", /its format is "xml"/],
+    ["f.stl", "\0".repeat(90), /no triangles/],
+    ["g.stl", "short", /5 bytes long/],
+  ])("%s is refused with what and where", async (file, text, what) => {
+    await expect(readShape(file, bytesOf(text))).rejects.toThrow(what);
+  });
 });
 
 describe("CSV out", () => {

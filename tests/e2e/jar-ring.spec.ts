@@ -12,7 +12,7 @@ test("build it, change 12 to 13, scrub, reload, find it saved, take a valid GLB 
   await page.keyboard.press("2");
   await addNode(page, [140, 130], "around circle", "Ring sites");
   await addNode(page, [140, 480], "box", "Box");
-  await addNode(page, [420, 130], "copies", "Clone onto sites");
+  await addNode(page, [420, 130], "copy", "Clone onto sites");
   await link(page, "ring-sites.sites", "clone-onto-sites.sites");
   await link(page, "box.shape", "clone-onto-sites.shapes");
   await link(page, "clone-onto-sites.clones", "stage.shape");

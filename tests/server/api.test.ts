@@ -8,15 +8,22 @@ process.env.GLEMMO_DATA = mkdtempSync(join(tmpdir(), "glemmo-"));
 
 import { GET as getAsset } from "../../src/app/api/assets/[hash]/route";
 import { POST as postAsset } from "../../src/app/api/assets/route";
+import { POST as restore } from "../../src/app/api/pieces/[id]/restore/route";
 import { DELETE, GET, PUT } from "../../src/app/api/pieces/[id]/route";
 import { GET as getThumbnail, PUT as putThumbnail } from "../../src/app/api/pieces/[id]/thumbnail/route";
+import {
+  GET as getVersion,
+  PUT as putVersion,
+} from "../../src/app/api/pieces/[id]/versions/[revision]/route";
+import { GET as getVersions } from "../../src/app/api/pieces/[id]/versions/route";
 import { GET as list, POST } from "../../src/app/api/pieces/route";
 import { writeDocument } from "../../src/core/document/read";
 import { blankDocument } from "../../src/core/document/schema";
-import { openDatabase } from "../../src/server/database";
+import { database, openDatabase } from "../../src/server/database";
 import { fillDemo } from "../../src/server/fill-demo";
 import { LIMITS } from "../../src/server/http";
-import { listPieces } from "../../src/server/pieces";
+import { createPiece, forgetDeleted, listPieces } from "../../src/server/pieces";
+import { listVersions, thinVersions } from "../../src/server/versions";
 
 type Init = { method?: string; body?: BodyInit; headers?: Record<string, string>; query?: string };
 const request = ({ query = "", headers, ...init }: Init = {}) =>
@@ -98,6 +105,76 @@ describe("pieces", () => {
       { numRuns: 2000 },
     );
   }, 60_000);
+});
+
+describe("deleting", () => {
+  it("can be undone, keeps the piece off the shelf meanwhile, and is final after a month", async () => {
+    const id = await create("Gone");
+    const listed = async () =>
+      ((await (await list(request(), nowhere)).json()) as { pieces: { id: string }[] }).pieces.some(
+        (p) => p.id === id,
+      );
+    expect((await DELETE(request(), at({ id }))).status).toBe(204);
+    expect(await listed()).toBe(false);
+    expect((await PUT(json("PUT", { base: 1, document: blankDocument("x") }), at({ id }))).status).toBe(404);
+    expect((await restore(request({ method: "POST" }), at({ id }))).status).toBe(204);
+    expect(await listed()).toBe(true);
+    expect((await restore(request({ method: "POST" }), at({ id }))).status).toBe(404);
+    await DELETE(request(), at({ id }));
+    expect(forgetDeleted(database(), Date.now() + 30 * 24 * 3_600_000)).toBe(0);
+    expect(forgetDeleted(database(), Date.now() + 32 * 24 * 3_600_000)).toBeGreaterThan(0);
+    expect((await restore(request({ method: "POST" }), at({ id }))).status).toBe(404);
+  });
+});
+
+describe("versions", () => {
+  it("keep every save, can be named and read back", async () => {
+    const id = await create("First");
+    await PUT(json("PUT", { base: 1, document: blankDocument("Second") }), at({ id }));
+    await PUT(json("PUT", { base: 2, document: blankDocument("Third") }), at({ id }));
+    const versions = async () =>
+      (
+        (await (await getVersions(request(), at({ id }))).json()) as {
+          versions: { revision: number; name: string | null }[];
+        }
+      ).versions;
+    expect((await versions()).map((v) => v.revision)).toEqual([2, 1]);
+    expect(
+      (await putVersion(json("PUT", { name: "  the good one " }), at({ id, revision: "1" }))).status,
+    ).toBe(204);
+    expect((await versions())[1]).toMatchObject({ name: "the good one" });
+    expect(await (await getVersion(request(), at({ id, revision: "1" }))).json()).toMatchObject({
+      document: { name: "First" },
+    });
+    // The present state can be named too.
+    expect((await putVersion(json("PUT", { name: "now" }), at({ id, revision: "3" }))).status).toBe(204);
+    expect((await versions())[0]).toMatchObject({ revision: 3, name: "now" });
+    expect((await putVersion(json("PUT", { name: "x" }), at({ id, revision: "99" }))).status).toBe(404);
+    expect((await putVersion(json("PUT", { name: "" }), at({ id, revision: "1" }))).status).toBe(400);
+  });
+
+  it("thin out: all of the last hour, one an hour of the last day, one a day before, named ones always", () => {
+    const db = openDatabase(":memory:");
+    const { id } = createPiece(db, blankDocument("Old"));
+    const now = Date.parse("2026-11-23T12:00:00Z");
+    const insert = db.prepare(
+      "INSERT INTO versions (piece, revision, document, saved_at, name) VALUES (?, ?, '{}', ?, ?)",
+    );
+    // One every ten minutes for three days, revision 1 the oldest.
+    const count = 3 * 24 * 6;
+    for (let r = 1; r <= count; r++)
+      insert.run(id, r, new Date(now - (count - r) * 600_000).toISOString(), r === 5 ? "kept" : null);
+    thinVersions(db, id, now);
+    const left = listVersions(db, id);
+    const age = (savedAt: string) => (now - Date.parse(savedAt)) / 3_600_000;
+    expect(left.filter((v) => age(v.savedAt) < 1)).toHaveLength(6);
+    expect(left.filter((v) => age(v.savedAt) >= 1 && age(v.savedAt) < 24)).toHaveLength(24); // calendar hours 11 back to 12
+    expect(left.filter((v) => age(v.savedAt) >= 24 && v.name === null).length).toBeLessThanOrEqual(3);
+    expect(left.some((v) => v.name === "kept")).toBe(true);
+    const before = left.length;
+    thinVersions(db, id, now);
+    expect(listVersions(db, id)).toHaveLength(before);
+  });
 });
 
 describe("callers", () => {

@@ -33,6 +33,8 @@ export type Edit =
   | { readonly kind: "set-name"; readonly name: string }
   | { readonly kind: "set-view"; readonly view?: View }
   | { readonly kind: "set-asset"; readonly name: string; readonly asset?: AssetEntry }
+  /** The whole document, as when an earlier version is opened. */
+  | { readonly kind: "replace"; readonly document: PieceDocument }
   | { readonly kind: "several"; readonly edits: readonly Edit[] };
 
 export interface Edited {
@@ -114,6 +116,8 @@ export function applyEdit(document: PieceDocument, edit: Edit): Edited {
         document: { ...document, assets: withKey(document.assets, edit.name, edit.asset) },
         inverse: { ...edit, asset: document.assets[edit.name] },
       };
+    case "replace":
+      return { document: edit.document, inverse: { kind: "replace", document } };
     case "several": {
       let current = document;
       const inverses: Edit[] = [];

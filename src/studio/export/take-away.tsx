@@ -1,9 +1,11 @@
 "use client";
 import { useState } from "react";
 import { writeDocument } from "@/core/document/read";
+import type { FrameFormat } from "@/core/formats/write/write-frame";
 import type { EngineClient } from "@/engine/client";
 import { Button } from "@/ui/button";
 import { Dialog } from "@/ui/dialog";
+import { download, fileStem } from "@/ui/download";
 import { Select } from "@/ui/select";
 import type { StageView } from "../stage/stage-view";
 import { useStudioStore } from "../state/store";
@@ -11,10 +13,20 @@ import { useStudioStore } from "../state/store";
 const FORMATS = [
   { id: "png", title: "Picture", about: "PNG of the stage, at the piece's size" },
   { id: "glb", title: "3D file", about: "GLB (glTF 2.0), one unit is a metre" },
+  { id: "mesh", title: "Plain triangles", about: "OBJ, PLY or STL, every copy written out" },
   { id: "csv", title: "Values", about: "CSV of the elements that reach the stage" },
   { id: "piece", title: "Piece", about: "The document as .glemmo.json" },
 ] as const;
 type Format = (typeof FORMATS)[number]["id"];
+
+/** Media types; the writers themselves belong in the worker, not on the page. */
+const FRAME_TYPES: Readonly<Record<FrameFormat, string>> = {
+  glb: "model/gltf-binary",
+  obj: "model/obj",
+  ply: "application/octet-stream",
+  stl: "model/stl",
+  csv: "text/csv",
+};
 
 interface TakeAwayProps {
   readonly open: boolean;
@@ -28,6 +40,7 @@ export function TakeAway({ open, onClose, engine, view }: TakeAwayProps) {
   const store = useStudioStore();
   const [format, setFormat] = useState<Format>("png");
   const [copies, setCopies] = useState<"instanced" | "baked">("instanced");
+  const [triangles, setTriangles] = useState<"obj" | "ply" | "stl">("obj");
   const [working, setWorking] = useState(false);
   const [fault, setFault] = useState<string | null>(null);
   const { document, frame } = store.getState();
@@ -46,11 +59,9 @@ export function TakeAway({ open, onClose, engine, view }: TakeAwayProps) {
     }
     const client = engine();
     if (!client) throw new Error("The engine is not running.");
-    const bytes = await client.export(document, frame, { format, copies });
-    return {
-      blob: new Blob([bytes], { type: format === "glb" ? "model/gltf-binary" : "text/csv" }),
-      ending: format,
-    };
+    const ending: FrameFormat = format === "mesh" ? triangles : format;
+    const bytes = await client.export(document, frame, { format: ending, copies });
+    return { blob: new Blob([bytes], { type: FRAME_TYPES[ending] }), ending };
   };
   const take = async () => {
     setWorking(true);
@@ -102,6 +113,22 @@ export function TakeAway({ open, onClose, engine, view }: TakeAwayProps) {
           />
         </div>
       )}
+      {format === "mesh" && (
+        <div className="mt-3 flex items-center justify-between text-12">
+          Format
+          <Select
+            label="Format"
+            className="h-7 w-[240px] text-12"
+            value={triangles}
+            choices={[
+              { value: "obj", label: "OBJ, text" },
+              { value: "ply", label: "PLY, binary, with colours" },
+              { value: "stl", label: "STL, binary" },
+            ]}
+            onChange={(value) => setTriangles(value as typeof triangles)}
+          />
+        </div>
+      )}
       {fault && (
         <p role="alert" className="mt-3 rounded border-alert border-l-2 bg-raised px-3 py-2 text-12">
           {fault}
@@ -115,19 +142,4 @@ export function TakeAway({ open, onClose, engine, view }: TakeAwayProps) {
       </div>
     </Dialog>
   );
-}
-
-export const fileStem = (name: string): string =>
-  name
-    .toLowerCase()
-    .replace(/[^a-z0-9]+/g, "-")
-    .replace(/^-+|-+$/g, "") || "piece";
-
-function download(blob: Blob, name: string): void {
-  const url = URL.createObjectURL(blob);
-  const link = window.document.createElement("a");
-  link.href = url;
-  link.download = name;
-  link.click();
-  setTimeout(() => URL.revokeObjectURL(url), 10_000);
 }

@@ -16,7 +16,7 @@ export interface Action {
 export interface ActionHosts {
   readonly store: StudioStore;
   readonly frameAll: () => void;
-  readonly open: (what: "search" | "shortcuts" | "take-away") => void;
+  readonly open: (what: "search" | "shortcuts" | "take-away" | "versions") => void;
   readonly switchTheme: () => void;
 }
 
@@ -72,6 +72,7 @@ export function actionsOf({ store, frameAll, open, switchTheme }: ActionHosts): 
       keys: "Mod+E",
       run: () => open("take-away"),
     },
+    { id: "versions", title: "Earlier versions", run: () => open("versions") },
     { id: "theme", title: "Switch between night and day", run: switchTheme },
     { id: "shortcuts", title: "List the shortcuts", keys: "?", run: () => open("shortcuts") },
   ];

@@ -1,12 +1,20 @@
 "use client";
 import clsx from "clsx";
-import { ChevronLeft, Moon, Redo2, Undo2 } from "lucide-react";
+import { ChevronLeft, History as HistoryIcon, Moon, Redo2, Undo2 } from "lucide-react";
 import Link from "next/link";
+import { useRouter } from "next/navigation";
 import { Button, IconButton } from "@/ui/button";
 import { switchTheme } from "@/ui/theme";
+import { forgetEdits } from "../state/kept-edits";
 import { type SaveState, useStudio, useStudioStore } from "../state/store";
 
-export function Header({ onSearch, onTakeAway }: { onSearch: () => void; onTakeAway: () => void }) {
+interface HeaderProps {
+  readonly onSearch: () => void;
+  readonly onTakeAway: () => void;
+  readonly onVersions: () => void;
+}
+
+export function Header({ onSearch, onTakeAway, onVersions }: HeaderProps) {
   const store = useStudioStore();
   const name = useStudio((s) => s.document.name);
   const canUndo = useStudio((s) => s.history.past.length > 0);
@@ -36,6 +44,9 @@ export function Header({ onSearch, onTakeAway }: { onSearch: () => void; onTakeA
         </IconButton>
         <IconButton label="Redo (Ctrl Shift Z)" disabled={!canRedo} onClick={() => store.getState().redo()}>
           <Redo2 size={15} />
+        </IconButton>
+        <IconButton label="Earlier versions" onClick={onVersions}>
+          <HistoryIcon size={15} />
         </IconButton>
         <IconButton label="Night or day" onClick={switchTheme}>
           <Moon size={15} />
@@ -76,11 +87,40 @@ function SaveMark() {
         )}
       />
       {SAVE_WORDS[save.kind]}
-      {save.kind === "conflict" && (
-        <Button className="!h-6 px-2 text-12" onClick={() => location.reload()}>
-          Open the saved one
-        </Button>
-      )}
+      {save.kind === "conflict" && <Conflict />}
     </span>
+  );
+}
+
+/** Another window saved a newer revision: both can be kept, or this one given up. */
+function Conflict() {
+  const store = useStudioStore();
+  const router = useRouter();
+  const keepBoth = async () => {
+    const { document, pieceId, set } = store.getState();
+    const response = await fetch("/api/pieces", {
+      method: "POST",
+      headers: { "content-type": "application/json" },
+      body: JSON.stringify({ document: { ...document, name: `${document.name.slice(0, 105)} (second)` } }),
+    }).catch(() => null);
+    if (!response?.ok)
+      return set({ notice: "The copy could not be saved; your edits are still here and in the browser." });
+    const { id } = (await response.json()) as { id: string };
+    await forgetEdits(pieceId);
+    router.push(`/piece/${id}`);
+  };
+  const openSaved = async () => {
+    await forgetEdits(store.getState().pieceId);
+    location.reload();
+  };
+  return (
+    <>
+      <Button className="!h-6 px-2 text-12" onClick={() => void keepBoth()}>
+        Keep both
+      </Button>
+      <Button className="!h-6 px-2 text-12" onClick={() => void openSaved()}>
+        Give up mine
+      </Button>
+    </>
   );
 }

@@ -21,6 +21,7 @@ import { Strip } from "../strip/strip";
 import { actionForKey, actionsOf } from "./actions";
 import { Header } from "./header";
 import { keyText, Search } from "./search";
+import { Versions } from "./versions";
 
 export function Studio({ piece }: { piece: StoredPiece }) {
   const [store] = useState(() => createStudioStore(piece.id, piece.document));
@@ -39,7 +40,7 @@ const SEPARATOR = "w-px bg-rule outline-none data-[separator=hover]:bg-accent fo
 function Shell() {
   const store = useStudioStore();
   const flow = useReactFlow();
-  const [opened, setOpened] = useState<"search" | "shortcuts" | "take-away" | null>(null);
+  const [opened, setOpened] = useState<"search" | "shortcuts" | "take-away" | "versions" | null>(null);
   const view = useRef<StageView | null>(null);
   const engine = useRef<EngineLink | null>(null);
   const stagePanel = usePanelRef();
@@ -104,7 +105,11 @@ function Shell() {
 
   return (
     <div className="flex h-dvh flex-col" {...drop.handlers}>
-      <Header onSearch={() => setOpened("search")} onTakeAway={() => setOpened("take-away")} />
+      <Header
+        onSearch={() => setOpened("search")}
+        onTakeAway={() => setOpened("take-away")}
+        onVersions={() => setOpened("versions")}
+      />
       <Notices />
       <div className="min-h-0 flex-1">
         <Group orientation="horizontal" id="studio">
@@ -146,6 +151,7 @@ function Shell() {
           view={() => view.current}
         />
       )}
+      {opened === "versions" && <Versions onClose={() => setOpened(null)} />}
       <Dialog open={opened === "shortcuts"} title="Shortcuts" onClose={() => setOpened(null)}>
         <dl className="grid grid-cols-[1fr_auto] gap-y-1.5 text-13">
           {actions

@@ -1,5 +1,10 @@
-/** Saves the document shortly after it changed; one save at a time, tried again while the server is away. */
+/**
+ * Saves the document shortly after it changed; one save at a time, tried again while the server is away. Every
+ * change is also kept in the browser until the server has it, and taken up again when the piece is opened.
+ */
+import { writeDocument } from "@/core/document/read";
 import type { PieceDocument } from "@/core/document/schema";
+import { forgetEdits, keepEdits, keptEdits } from "./kept-edits";
 import type { StudioStore } from "./store";
 
 /** Milliseconds of quiet before a save, and at most this long after the first change. */
@@ -9,52 +14,89 @@ const RETRY = 2000;
 
 /** Starts saving; returns the function that stops it. */
 export function startAutosave(store: StudioStore, startRevision: number): () => void {
-  let revision = startRevision;
-  let saved: PieceDocument = store.getState().document;
-  let changedAt = 0;
-  let timer: ReturnType<typeof setTimeout> | undefined;
-  let sending = false;
-  let stopped = false;
+  const saver = new Autosave(store, startRevision);
+  return () => saver.stop();
+}
 
-  const schedule = (delay: number) => {
-    clearTimeout(timer);
-    timer = setTimeout(send, delay);
-  };
+class Autosave {
+  private saved: PieceDocument;
+  private changedAt = 0;
+  private timer: ReturnType<typeof setTimeout> | undefined;
+  private sending = false;
+  private stopped = false;
+  private readonly unsubscribe: () => void;
 
-  const send = async () => {
-    const { document, pieceId, set } = store.getState();
-    if (sending || document === saved || stopped) return;
-    sending = true;
-    changedAt = 0;
-    set({ save: { kind: "saving" } });
-    let response: Response | null = null;
-    try {
-      response = await fetch(`/api/pieces/${pieceId}`, {
-        method: "PUT",
-        headers: { "content-type": "application/json" },
-        body: JSON.stringify({ base: revision, document }),
-      });
-    } catch {
-      // The network or the server; the edits stay here and are sent again.
-    }
-    sending = false;
-    if (!response || response.status >= 500) {
-      set({ save: { kind: "away" } });
-      schedule(RETRY);
+  constructor(
+    private readonly store: StudioStore,
+    private revision: number,
+  ) {
+    this.saved = store.getState().document;
+    this.unsubscribe = store.subscribe(({ document }, before) => {
+      if (document !== before.document) this.changed();
+    });
+    window.addEventListener("pagehide", this.onLeave);
+    void this.takeUp();
+  }
+
+  stop(): void {
+    this.onLeave();
+    this.stopped = true;
+    clearTimeout(this.timer);
+    this.unsubscribe();
+    window.removeEventListener("pagehide", this.onLeave);
+  }
+
+  /** Edits left from an earlier visit, when the server did not get them. */
+  private async takeUp(): Promise<void> {
+    const { pieceId, document } = this.store.getState();
+    const kept = await keptEdits(pieceId);
+    if (!kept || this.stopped || this.store.getState().document !== document) return;
+    if (writeDocument(kept.document) === writeDocument(document)) {
+      void forgetEdits(pieceId);
       return;
     }
-    const answer = (await response.json()) as {
-      revision?: number;
-      faults?: { where?: string; what: string }[];
-    };
-    if (response.ok) {
-      revision = answer.revision as number;
-      saved = document;
-      const current = store.getState().document === saved;
-      set({ save: { kind: current ? "saved" : "unsaved" } });
-      if (!current) schedule(QUIET);
-    } else if (response.status === 409)
-      set({ save: { kind: "conflict", revision: answer.revision as number } });
+    const newer = kept.base !== this.revision;
+    // Based on an older revision, they are shown, and the designer decides between the two.
+    this.revision = kept.base;
+    const { edit, set } = this.store.getState();
+    edit({ kind: "replace", document: kept.document });
+    if (!newer) set({ notice: "Edits from your last visit had not been saved; they are back." });
+  }
+
+  private changed(): void {
+    const { document, pieceId, save, set } = this.store.getState();
+    if (document === this.saved) return;
+    void keepEdits(pieceId, { base: this.revision, document });
+    if (save.kind === "conflict") return;
+    this.changedAt ||= Date.now();
+    if (this.sending) return;
+    if (save.kind !== "unsaved" && save.kind !== "away") set({ save: { kind: "unsaved" } });
+    this.schedule(Math.max(0, Math.min(QUIET, this.changedAt + LONGEST - Date.now())));
+  }
+
+  private schedule(delay: number): void {
+    clearTimeout(this.timer);
+    this.timer = setTimeout(() => void this.send(), delay);
+  }
+
+  private async send(): Promise<void> {
+    const { document, set } = this.store.getState();
+    if (this.sending || document === this.saved || this.stopped) return;
+    this.sending = true;
+    this.changedAt = 0;
+    if (this.store.getState().save.kind !== "away") set({ save: { kind: "saving" } });
+    // A network fault and a server that is going down look the same: the edits stay here and are sent again.
+    const response = await this.put(document).catch(() => null);
+    this.sending = false;
+    if (this.stopped) return;
+    if (!response || response.status >= 500) {
+      set({ save: { kind: "away" } });
+      this.schedule(RETRY);
+      return;
+    }
+    const answer = (await response.json()) as { revision?: number; faults?: { what: string }[] };
+    if (response.ok) this.hasSaved(document, answer.revision as number);
+    else if (response.status === 409) await this.conflict(document, answer.revision as number);
     else
       set({
         save: {
@@ -62,33 +104,50 @@ export function startAutosave(store: StudioStore, startRevision: number): () => 
           what: answer.faults?.map((f) => f.what).join(" ") ?? "The server refused it.",
         },
       });
-  };
+  }
 
-  const unsubscribe = store.subscribe(({ document, save }, before) => {
-    if (document === before.document || save.kind === "conflict") return;
-    changedAt ||= Date.now();
-    if (save.kind !== "unsaved" && !sending) store.getState().set({ save: { kind: "unsaved" } });
-    if (!sending) schedule(Math.max(0, Math.min(QUIET, changedAt + LONGEST - Date.now())));
-  });
+  /**
+   * Someone saved a newer revision. It may have been this window, in a save that was sent on leaving and whose
+   * answer never came back; then there is nothing to decide.
+   */
+  private async conflict(document: PieceDocument, revision: number): Promise<void> {
+    const { pieceId, set } = this.store.getState();
+    const answer = await fetch(`/api/pieces/${pieceId}`).catch(() => null);
+    const present = answer?.ok
+      ? ((await answer.json()) as { document: PieceDocument; revision: number })
+      : null;
+    if (present && writeDocument(present.document) === writeDocument(document))
+      this.hasSaved(document, present.revision);
+    else set({ save: { kind: "conflict", revision } });
+  }
 
-  /** Leaving the page: what is not saved yet is sent on its way. */
-  const onLeave = () => {
-    const { document, pieceId } = store.getState();
-    if (document === saved || sending) return;
-    void fetch(`/api/pieces/${pieceId}`, {
+  private hasSaved(document: PieceDocument, revision: number): void {
+    this.revision = revision;
+    this.saved = document;
+    const { pieceId, document: present, set } = this.store.getState();
+    if (present === document) {
+      void forgetEdits(pieceId);
+      set({ save: { kind: "saved" } });
+    } else {
+      void keepEdits(pieceId, { base: revision, document: present });
+      set({ save: { kind: "unsaved" } });
+      this.schedule(QUIET);
+    }
+  }
+
+  private put(document: PieceDocument, leaving = false): Promise<Response> {
+    return fetch(`/api/pieces/${this.store.getState().pieceId}`, {
       method: "PUT",
-      keepalive: true,
+      keepalive: leaving,
       headers: { "content-type": "application/json" },
-      body: JSON.stringify({ base: revision, document }),
-    }).catch(() => undefined);
-  };
-  window.addEventListener("pagehide", onLeave);
+      body: JSON.stringify({ base: this.revision, document }),
+    });
+  }
 
-  return () => {
-    onLeave();
-    stopped = true;
-    clearTimeout(timer);
-    unsubscribe();
-    window.removeEventListener("pagehide", onLeave);
+  /** Leaving the page: what is not saved yet is sent on its way; the browser keeps it in any case. */
+  private readonly onLeave = (): void => {
+    const { document, save } = this.store.getState();
+    if (document === this.saved || this.sending || save.kind === "conflict") return;
+    void this.put(document, true).catch(() => undefined);
   };
 }

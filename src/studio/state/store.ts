@@ -14,6 +14,7 @@ export type SaveState =
   | { readonly kind: "unsaved" }
   /** The server does not answer; saving is tried again. */
   | { readonly kind: "away" }
+  /** Another window saved a newer revision; nothing here is saved until the designer decides. */
   | { readonly kind: "conflict"; readonly revision: number }
   | { readonly kind: "refused"; readonly what: string };
 

@@ -1,8 +1,11 @@
 /** Files to shapes, by the ending of their name. A new format is one entry here. */
 import type { Shape } from "../../geometry/shape";
 import { FormatError } from "../format-error";
+import { readCsv } from "./csv";
 import { readGlb } from "./glb";
 import { readObj } from "./obj";
+import { readPly } from "./ply";
+import { readStl } from "./stl";
 
 export interface ShapeReader {
   readonly endings: readonly string[];
@@ -14,6 +17,9 @@ export interface ShapeReader {
 export const SHAPE_READERS: readonly ShapeReader[] = [
   { endings: ["obj"], title: "OBJ mesh", read: async (bytes) => readObj(bytes) },
   { endings: ["glb"], title: "GLB (binary glTF 2.0)", read: readGlb },
+  { endings: ["stl"], title: "STL mesh", read: async (bytes) => readStl(bytes) },
+  { endings: ["ply"], title: "PLY mesh or point cloud", read: async (bytes) => readPly(bytes) },
+  { endings: ["csv"], title: "CSV point cloud", read: async (bytes) => readCsv(bytes) },
 ];
 
 /**
@@ -35,6 +41,7 @@ export async function readShape(file: string, bytes: Uint8Array): Promise<Shape>
     if (error instanceof FormatError) throw new FormatError(`"${file}": ${error.message}`);
     throw new FormatError(`"${file}" is not a readable ${reader.title} file: ${(error as Error).message}`);
   }
-  if (!shape.mesh || shape.mesh.faces.count === 0) throw new FormatError(`"${file}" holds no faces.`);
+  if (!shape.mesh?.faces.count && !shape.sites?.count)
+    throw new FormatError(`"${file}" holds no faces and no points.`);
   return shape;
 }

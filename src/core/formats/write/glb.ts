@@ -11,6 +11,7 @@ import type { DrawBatch, Drawing } from "../../draw/drawing";
 import { type DrawGeometry, triangulate } from "../../draw/triangulate";
 import { fromBasis, IDENTITY } from "../../maths/quaternion";
 import { FormatError } from "../format-error";
+import { bakeBatches, cofactorMatrix, NO_FACES } from "./bake";
 
 export interface GlbOptions {
   /** Share meshes between copies, or write every copy's triangles. */
@@ -18,26 +19,23 @@ export interface GlbOptions {
   readonly name: string;
 }
 
-/** Vertices written at most when baking; beyond it a file no longer opens anywhere. */
-const MAX_BAKED_VERTICES = 20_000_000;
-
 /** @throws FormatError when there is nothing to write or too much */
 export async function writeGlb(drawing: Drawing, options: GlbOptions): Promise<Uint8Array> {
-  if (drawing.batches.length === 0)
-    throw new FormatError("There are no faces to write; sites without a shape are left out.");
+  if (drawing.batches.length === 0) throw new FormatError(NO_FACES);
   const document = new Document();
   document.createBuffer();
   document.getRoot().getAsset().generator = "Glemmo";
   const scene = document.createScene(options.name);
-  for (const [i, batch] of drawing.batches.entries()) {
-    const geometry = triangulate(batch.mesh);
-    if (geometry.indices.length === 0) continue;
-    const name = `mesh-${i + 1}`;
-    const node =
-      options.copies === "baked"
-        ? bakedNode(document, geometry, batch, name)
-        : instancedNode(document, geometry, batch, name);
-    scene.addChild(node);
+  if (options.copies === "baked") {
+    bakeBatches(drawing).forEach((geometry, i) => {
+      scene.addChild(bakedNode(document, geometry, `mesh-${i + 1}`));
+    });
+  } else {
+    drawing.batches.forEach((batch, i) => {
+      const geometry = triangulate(batch.mesh);
+      if (geometry.indices.length > 0)
+        scene.addChild(instancedNode(document, geometry, batch, `mesh-${i + 1}`));
+    });
   }
   return new WebIO().registerExtensions([EXTMeshGPUInstancing]).writeBinary(document);
 }
@@ -101,99 +99,11 @@ function sameColor(colors: Float32Array): number[] | null {
   return Array.from(colors.subarray(0, 4));
 }
 
-function bakedNode(document: Document, geometry: DrawGeometry, batch: DrawBatch, name: string) {
-  const vertices = geometry.positions.length / 3;
-  if (vertices * batch.count > MAX_BAKED_VERTICES) {
-    throw new FormatError(
-      `Baking would write ${vertices * batch.count} vertices; the limit is ${MAX_BAKED_VERTICES}. Choose instanced copies.`,
-    );
-  }
-  const baked = bake(geometry, batch);
+function bakedNode(document: Document, geometry: DrawGeometry, name: string) {
   const mesh = document
     .createMesh(name)
-    .addPrimitive(primitiveOf(document, baked, material(document, name, [1, 1, 1, 1])));
+    .addPrimitive(primitiveOf(document, geometry, material(document, name, [1, 1, 1, 1])));
   return document.createNode(name).setMesh(mesh);
-}
-
-/** Every copy's vertices in world space; normals by the inverse transpose, mirrored copies turned round. */
-export function bake(geometry: DrawGeometry, batch: DrawBatch): DrawGeometry {
-  const vertices = geometry.positions.length / 3;
-  const corners = geometry.indices.length;
-  const positions = new Float32Array(vertices * batch.count * 3);
-  const normals = new Float32Array(vertices * batch.count * 3);
-  const colors = new Float32Array(vertices * batch.count * 4);
-  const uvs = geometry.uvs ? new Float32Array(vertices * batch.count * 2) : undefined;
-  const indices = new Uint32Array(corners * batch.count);
-  for (let i = 0; i < batch.count; i++) {
-    const first = i * vertices;
-    const mirrored = bakePoints(geometry, batch.matrices, i, positions, normals);
-    bakeColors(geometry, batch.colors, i, colors);
-    if (uvs && geometry.uvs) uvs.set(geometry.uvs, first * 2);
-    for (let c = 0; c < corners; c++) {
-      const swapped = mirrored && c % 3 > 0 ? (c % 3 === 1 ? c + 1 : c - 1) : c;
-      indices[i * corners + c] = geometry.indices[swapped] + first;
-    }
-  }
-  return { positions, normals, colors, ...(uvs ? { uvs } : {}), indices };
-}
-
-/** Writes the points and normals of copy `i`; true when its matrix mirrors. */
-function bakePoints(
-  geometry: DrawGeometry,
-  m: Float32Array,
-  i: number,
-  positions: Float32Array,
-  normals: Float32Array,
-): boolean {
-  const k = i * 16;
-  const cofactors = cofactorMatrix(m, k);
-  const mirrored = m[k] * cofactors[0] + m[k + 1] * cofactors[1] + m[k + 2] * cofactors[2] < 0;
-  const sign = mirrored ? -1 : 1;
-  const start = i * geometry.positions.length;
-  for (let v = 0; v < geometry.positions.length; v += 3) {
-    const x = geometry.positions[v];
-    const y = geometry.positions[v + 1];
-    const z = geometry.positions[v + 2];
-    const nx = geometry.normals[v];
-    const ny = geometry.normals[v + 1];
-    const nz = geometry.normals[v + 2];
-    const to = start + v;
-    let squares = 0;
-    for (let a = 0; a < 3; a++) {
-      positions[to + a] = m[k + a] * x + m[k + 4 + a] * y + m[k + 8 + a] * z + m[k + 12 + a];
-      const n = sign * (cofactors[a] * nx + cofactors[3 + a] * ny + cofactors[6 + a] * nz);
-      normals[to + a] = n;
-      squares += n * n;
-    }
-    const length = Math.sqrt(squares);
-    // A copy shrunk to nothing has no direction; any unit vector keeps the file valid.
-    for (let a = 0; a < 3; a++) normals[to + a] = length > 1e-20 ? normals[to + a] / length : a === 1 ? 1 : 0;
-  }
-  return mirrored;
-}
-
-function bakeColors(geometry: DrawGeometry, copies: Float32Array, i: number, colors: Float32Array): void {
-  const own = geometry.colors;
-  const length = (geometry.positions.length / 3) * 4;
-  for (let c = 0; c < length; c++) colors[i * length + c] = copies[i * 4 + (c % 4)] * (own ? own[c] : 1);
-}
-
-/** Cofactors of the upper 3×3 of matrix k, column by column: the inverse transpose times the determinant. */
-function cofactorMatrix(m: Float32Array, k: number): number[] {
-  const [a, b, c] = [m[k], m[k + 1], m[k + 2]];
-  const [d, e, f] = [m[k + 4], m[k + 5], m[k + 6]];
-  const [g, h, i] = [m[k + 8], m[k + 9], m[k + 10]];
-  return [
-    e * i - f * h,
-    f * g - d * i,
-    d * h - e * g,
-    c * h - b * i,
-    a * i - c * g,
-    b * g - a * h,
-    b * f - c * e,
-    c * d - a * f,
-    a * e - b * d,
-  ];
 }
 
 /** Matrices to translation, unit quaternion and scale per copy (a mirrored copy gets a negative x scale). */

@@ -8,7 +8,7 @@ export const place = defineNode({
   family: "adjust",
   title: "Place",
   about: "Puts clones (or the points of a mesh) at given places.",
-  synonyms: ["set position", "teleport", "arrange", "morph", "flatten", "go to"],
+  synonyms: ["move to", "arrange", "morph", "flatten", "go to"],
   inputs: {
     shape: shape({ about: "What is placed." }),
     at: field.vector({ default: [0, 0, 0], soft: [-10, 10], about: "Where to." }),

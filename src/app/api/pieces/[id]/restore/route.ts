@@ -1,0 +1,9 @@
+import { database } from "@/server/database";
+import { HttpFault, route } from "@/server/http";
+import { restorePiece } from "@/server/pieces";
+
+/** Undoes a deletion. */
+export const POST = route<{ id: string }>((_request, { id }) => {
+  if (!restorePiece(database(), id)) throw new HttpFault(404, "There is no deleted piece to bring back.");
+  return new Response(null, { status: 204 });
+});

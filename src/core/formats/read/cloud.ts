@@ -1,0 +1,25 @@
+/** Points with colours as sites. */
+import { type Domain, makeColumn, withColumns } from "../../geometry/column";
+import { makeSites } from "../../geometry/shape";
+import { FormatError } from "../format-error";
+
+/**
+ * @param xyz 3 numbers a point
+ * @param rgba linear, 4 a point
+ * @throws FormatError when a position is not a finite number
+ */
+export function cloudSites(xyz: ArrayLike<number>, rgba?: ArrayLike<number>): Domain {
+  const count = Math.floor(xyz.length / 3);
+  const sites = makeSites(count, ({ position }) => {
+    for (let i = 0; i < count; i++) {
+      for (let a = 0; a < 3; a++) {
+        const v = xyz[i * 3 + a];
+        if (!Number.isFinite(v)) throw new FormatError(`the position of point ${i + 1} is not a number.`);
+        position[a][i] = v;
+      }
+    }
+  });
+  if (!rgba) return sites;
+  const lanes = [0, 1, 2, 3].map((l) => Float32Array.from({ length: count }, (_, i) => rgba[i * 4 + l]));
+  return withColumns(sites, { color: makeColumn("color", lanes) });
+}

@@ -1,0 +1,32 @@
+/** A frame as OBJ or STL through three's exporters: every copy's triangles in world space. */
+import { BufferAttribute, BufferGeometry, Group, Mesh } from "three";
+import { OBJExporter } from "three/examples/jsm/exporters/OBJExporter.js";
+import { STLExporter } from "three/examples/jsm/exporters/STLExporter.js";
+import type { Drawing } from "../../draw/drawing";
+import { bakeBatches } from "./bake";
+
+/** Text OBJ; vertex colours after the positions, sRGB. @throws FormatError */
+export const writeObj = (drawing: Drawing): Uint8Array =>
+  new TextEncoder().encode(new OBJExporter().parse(sceneOf(drawing)));
+
+/** Binary STL: 84 + 50 n bytes. @throws FormatError */
+export function writeStl(drawing: Drawing): Uint8Array {
+  const view = new STLExporter().parse(sceneOf(drawing), { binary: true });
+  return new Uint8Array(view.buffer, view.byteOffset, view.byteLength);
+}
+
+function sceneOf(drawing: Drawing): Group {
+  const scene = new Group();
+  bakeBatches(drawing).forEach((geometry, i) => {
+    const buffers = new BufferGeometry();
+    buffers.setAttribute("position", new BufferAttribute(geometry.positions, 3));
+    buffers.setAttribute("normal", new BufferAttribute(geometry.normals, 3));
+    if (geometry.colors) buffers.setAttribute("color", new BufferAttribute(geometry.colors, 4));
+    if (geometry.uvs) buffers.setAttribute("uv", new BufferAttribute(geometry.uvs, 2));
+    buffers.setIndex(new BufferAttribute(geometry.indices, 1));
+    const mesh = new Mesh(buffers);
+    mesh.name = `mesh-${i + 1}`;
+    scene.add(mesh);
+  });
+  return scene;
+}

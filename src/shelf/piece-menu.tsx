@@ -1,0 +1,42 @@
+"use client";
+import { MoreHorizontal } from "lucide-react";
+import { DropdownMenu } from "radix-ui";
+
+interface PieceMenuProps {
+  readonly name: string;
+  readonly onDuplicate: () => void;
+  readonly onExport: () => void;
+  readonly onDelete: () => void;
+}
+
+const ITEM =
+  "flex h-7 cursor-default items-center rounded px-2.5 text-13 outline-none data-[highlighted]:bg-rule";
+
+export function PieceMenu({ name, onDuplicate, onExport, onDelete }: PieceMenuProps) {
+  return (
+    <DropdownMenu.Root>
+      <DropdownMenu.Trigger
+        aria-label={`More for ${name}`}
+        className="absolute right-2 bottom-2 grid size-6 place-content-center rounded text-card-faint hover:bg-black/10"
+      >
+        <MoreHorizontal size={15} />
+      </DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content
+          align="end"
+          className="z-50 min-w-36 rounded-6 border border-rule bg-raised p-1 shadow-xl"
+        >
+          <DropdownMenu.Item className={ITEM} onSelect={onDuplicate}>
+            Duplicate
+          </DropdownMenu.Item>
+          <DropdownMenu.Item className={ITEM} onSelect={onExport}>
+            Save as a file
+          </DropdownMenu.Item>
+          <DropdownMenu.Item className={`${ITEM} text-alert`} onSelect={onDelete}>
+            Delete
+          </DropdownMenu.Item>
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
+  );
+}

@@ -1,0 +1,80 @@
+"use client";
+import { useEffect, useState } from "react";
+import type { PieceDocument } from "@/core/document/schema";
+import type { VersionSummary } from "@/server/versions";
+import { Button } from "@/ui/button";
+import { Dialog } from "@/ui/dialog";
+import { useStudioStore } from "../state/store";
+
+/** Earlier versions of the piece: opening one is an edit like any other, and can be undone. */
+export function Versions({ onClose }: { onClose: () => void }) {
+  const store = useStudioStore();
+  const { pieceId } = store.getState();
+  const [versions, setVersions] = useState<readonly VersionSummary[] | null>(null);
+  const [fault, setFault] = useState<string | null>(null);
+  useEffect(() => {
+    fetch(`/api/pieces/${pieceId}/versions`)
+      .then((response) => response.json())
+      .then((answer: { versions: VersionSummary[] }) => setVersions(answer.versions))
+      .catch(() => setFault("The server does not answer. Try again when it is back."));
+  }, [pieceId]);
+
+  const open = async (revision: number) => {
+    const response = await fetch(`/api/pieces/${pieceId}/versions/${revision}`).catch(() => null);
+    if (!response?.ok) return setFault("This version could not be opened; it may have been thinned out.");
+    const { document } = (await response.json()) as { document: PieceDocument };
+    store.getState().edit({ kind: "replace", document });
+    onClose();
+  };
+  const rename = async (revision: number, name: string) => {
+    const wanted = name.trim() === "" ? null : name.trim();
+    const response = await fetch(`/api/pieces/${pieceId}/versions/${revision}`, {
+      method: "PUT",
+      headers: { "content-type": "application/json" },
+      body: JSON.stringify({ name: wanted }),
+    }).catch(() => null);
+    if (!response?.ok) return setFault("The name could not be kept.");
+    setVersions(
+      (before) => before?.map((v) => (v.revision === revision ? { ...v, name: wanted } : v)) ?? null,
+    );
+  };
+  return (
+    <Dialog
+      open
+      onClose={onClose}
+      title="Versions"
+      about="Every save for an hour, then one an hour, then one a day. Named ones stay."
+      className="w-[520px]"
+    >
+      {fault && (
+        <p role="alert" className="mb-2 border-alert border-l-2 bg-raised px-3 py-2 text-12">
+          {fault}
+        </p>
+      )}
+      {versions?.length === 0 && <p className="text-12 text-faint">There is no earlier version yet.</p>}
+      <ul className="max-h-[420px] overflow-auto">
+        {versions?.map(({ revision, savedAt, name }) => (
+          <li key={revision} className="flex h-9 items-center gap-3 border-b border-dashed text-12">
+            <span className="tabular w-32 text-faint">
+              {new Date(savedAt).toLocaleString("en-GB", { dateStyle: "short", timeStyle: "medium" })}
+            </span>
+            <input
+              aria-label={`Name of version ${revision}`}
+              placeholder="no name"
+              defaultValue={name ?? ""}
+              maxLength={80}
+              className="min-w-0 flex-1 rounded border border-transparent bg-transparent px-1.5 hover:border-rule focus:border-rule"
+              onBlur={(event) =>
+                event.currentTarget.value !== (name ?? "") && void rename(revision, event.currentTarget.value)
+              }
+              onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
+            />
+            <Button className="!h-6 text-12" onClick={() => void open(revision)}>
+              Open
+            </Button>
+          </li>
+        ))}
+      </ul>
+    </Dialog>
+  );
+}

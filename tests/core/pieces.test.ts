@@ -1,0 +1,107 @@
+/** The demo pieces as acceptance cases: they load without warnings, evaluate, close their loops, and their facts hold. */
+import { applyEdit } from "../../src/core/document/edits";
+import type { PieceDocument } from "../../src/core/document/schema";
+import { drawingOf } from "../../src/core/draw/drawing";
+import { AssetShelf } from "../../src/core/evaluate/asset-shelf";
+import { type EvaluateOptions, Evaluator } from "../../src/core/evaluate/evaluator";
+import { plainNumber, type Value } from "../../src/core/fields/expression";
+import type { Shape } from "../../src/core/geometry/shape";
+import { demoAssets, demoNames, readDemo } from "../../src/server/demo";
+
+const bytes = demoAssets();
+const shelf = new AssetShelf(async (hash) => bytes.get(hash)?.bytes ?? new Uint8Array());
+const run = async (document: PieceDocument, frame: number, options: EvaluateOptions = {}) => {
+  await shelf.prepare(document);
+  return new Evaluator().evaluate(document, frame, { assets: shelf.lookup(document), ...options });
+};
+const plainAt = async (document: PieceDocument, node: string, port: string, frame: number) =>
+  plainNumber((await run(document, frame, { target: node })).outputs?.[port] as Value);
+const set = (document: PieceDocument, node: string, input: string, value: number) =>
+  applyEdit(document, { kind: "set-input", node, input, value }).document;
+
+describe.each(demoNames())("%s", (name) => {
+  const document = readDemo(name);
+
+  it("evaluates without a problem, has a line about it and three dials", async () => {
+    const { report, shape } = await run(document, document.settings.first);
+    expect(Object.values(report.nodes).flatMap((n) => n.problems)).toEqual([]);
+    expect(report.problems).toEqual([]);
+    expect(Object.values(report.nodes).filter((n) => n.state !== "ran")).toEqual([]);
+    expect(shape && drawingOf(shape).copies).toBeGreaterThan(0);
+    expect(document.about).toMatch(/\.$/);
+    expect(document.dials).toHaveLength(3);
+  });
+
+  it("closes its loop: one frame past the last is the first [WAV-02]", async () => {
+    const { first, last } = document.settings;
+    const matrices = async (frame: number) => {
+      const { shape } = await run(document, frame);
+      return shape
+        ? drawingOf(shape).batches.flatMap((b) => [
+            ...b.matrices.subarray(0, 1600),
+            ...b.colors.subarray(0, 400),
+          ])
+        : [];
+    };
+    const [start, end] = [await matrices(first), await matrices(last + 1)];
+    expect(end).toHaveLength(start.length);
+    // The beds are passed over once and lie bare at both ends; the others move periodically.
+    const tolerance = 2e-3;
+    if (name !== "23-beds-in-a-wave")
+      expect(Math.max(...start.map((v, i) => Math.abs(v - end[i])))).toBeLessThan(tolerance);
+  });
+});
+
+describe("facts of the pieces (common practice, no source)", () => {
+  it("01: a degree a frame is 90° after 90 frames, times ten 900°", async () => {
+    const piece = readDemo("01-turning-seed-head");
+    expect(await plainAt(piece, "degrees", "value", 90)).toBe(90);
+    expect(await plainAt(set(piece, "degrees", "b", 10), "degrees", "value", 90)).toBe(900);
+    const { report } = await run(piece, 0);
+    expect(report.ms).toBeGreaterThan(0);
+  });
+
+  it("02: the handle is at 0…1 of its ring whatever the radius; 121 discs, radius = distance ÷ 10…40", async () => {
+    const piece = readDemo("02-petri-rings");
+    for (const radius of [1, 3.5]) {
+      const at = (await run(set(piece, "handle", "times", radius), 30, { target: "shown" })).outputs
+        ?.shape as Shape;
+      // A quarter of the range is a quarter of the circle.
+      const middle = [0, 2].map((axis) => {
+        const lane = at.mesh?.points.columns.position.lanes[axis] ?? [0];
+        return (Math.min(...lane) + Math.max(...lane)) / 2;
+      });
+      expect(middle[0]).toBeCloseTo(0, 1);
+      expect(middle[1]).toBeCloseTo(radius, 1);
+    }
+    for (const by of [10, 40]) {
+      const { sites } = (await run(set(piece, "radius", "b", by), 0, { target: "size" })).outputs
+        ?.shape as Shape;
+      expect(sites?.count).toBe(121);
+      const [x, , z] = sites?.columns.position.lanes ?? [];
+      for (let i = 0; i < 121; i++) {
+        expect(sites?.columns.scale.lanes[0][i]).toBeCloseTo(Math.hypot(x[i] - 3.5, z[i]) / by, 5);
+      }
+    }
+  });
+
+  it("05: 10,000 drops sit on the sheet's faces while it ripples", async () => {
+    const piece = readDemo("05-dew-sheet");
+    const { sites } = (await run(piece, 17, { target: "seats" })).outputs?.sites as Shape;
+    expect(sites?.count).toBe(10_000);
+    const y = sites?.columns.position.lanes[1] ?? [];
+    expect(Math.max(...y) - Math.min(...y)).toBeGreaterThan(0.5);
+  });
+
+  it("16: thirteen jars without touching anything else are 27.692307…° apart", async () => {
+    const { sites } = (await run(set(readDemo("16-jar-ring"), "ring", "count", 13), 0, { target: "ring" }))
+      .outputs?.sites as Shape;
+    const [x, , z] = sites?.columns.position.lanes ?? [];
+    expect(sites?.count).toBe(13);
+    expect((Math.atan2(-z[1], x[1]) * 180) / Math.PI).toBeCloseTo(360 / 13, 3);
+  });
+
+  it("23: 5 × 5 beds, repeated 3 × 3, are 225 from one chain", async () => {
+    expect((await run(readDemo("23-beds-in-a-wave"), 0)).shape?.sites?.count).toBe(225);
+  });
+});
