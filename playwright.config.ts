@@ -1,4 +1,5 @@
 import { defineConfig } from "@playwright/test";
+import { CHROMIUM, CHROMIUM_ARGS } from "./scripts/chromium";
 
 const PORT = 4391;
 
@@ -15,17 +16,8 @@ export default defineConfig({
     // Painting is slow without a graphics card; a click waits for it.
     actionTimeout: 30_000,
     launchOptions: {
-      executablePath: process.env.CHROMIUM ?? "/usr/bin/chromium",
-      args: [
-        "--no-sandbox",
-        "--disable-quic",
-        "--no-first-run",
-        "--disable-background-networking",
-        "--disable-component-update",
-        "--disable-sync",
-        "--use-angle=swiftshader",
-        "--enable-unsafe-swiftshader",
-      ],
+      executablePath: CHROMIUM,
+      args: CHROMIUM_ARGS,
     },
   },
   webServer: {

@@ -7,80 +7,14 @@ import { writeFileSync } from "node:fs";
 import { drawingOf } from "../src/core/draw/drawing";
 import { writeGlb } from "../src/core/formats/write/glb";
 import { makeColumn } from "../src/core/geometry/column";
-import { makeMesh } from "../src/core/geometry/mesh";
+import { makeMesh, pointLanes } from "../src/core/geometry/mesh";
+import { geodesicMesh } from "../src/core/geometry/primitives";
 import { parseHex, type Rgba } from "../src/core/maths/color";
 import { mixStops } from "../src/core/maths/gradient";
 
 const LEVELS = 4;
 
 type Point = [number, number, number];
-
-function geodesic(): { points: Point[]; faces: number[][] } {
-  const t = (1 + Math.sqrt(5)) / 2;
-  const points: Point[] = [
-    [-1, t, 0],
-    [1, t, 0],
-    [-1, -t, 0],
-    [1, -t, 0],
-    [0, -1, t],
-    [0, 1, t],
-    [0, -1, -t],
-    [0, 1, -t],
-    [t, 0, -1],
-    [t, 0, 1],
-    [-t, 0, -1],
-    [-t, 0, 1],
-  ].map((p) => unit(p as Point));
-  let faces = [
-    [0, 11, 5],
-    [0, 5, 1],
-    [0, 1, 7],
-    [0, 7, 10],
-    [0, 10, 11],
-    [1, 5, 9],
-    [5, 11, 4],
-    [11, 10, 2],
-    [10, 7, 6],
-    [7, 1, 8],
-    [3, 9, 4],
-    [3, 4, 2],
-    [3, 2, 6],
-    [3, 6, 8],
-    [3, 8, 9],
-    [4, 9, 5],
-    [2, 4, 11],
-    [6, 2, 10],
-    [8, 6, 7],
-    [9, 8, 1],
-  ];
-  for (let level = 0; level < LEVELS; level++) {
-    const middles = new Map<string, number>();
-    const middle = (a: number, b: number): number => {
-      const key = a < b ? `${a},${b}` : `${b},${a}`;
-      let m = middles.get(key);
-      if (m === undefined) {
-        m = points.push(unit([0, 1, 2].map((k) => points[a][k] + points[b][k]) as Point)) - 1;
-        middles.set(key, m);
-      }
-      return m;
-    };
-    faces = faces.flatMap(([a, b, c]) => {
-      const [ab, bc, ca] = [middle(a, b), middle(b, c), middle(c, a)];
-      return [
-        [a, ab, ca],
-        [b, bc, ab],
-        [c, ca, bc],
-        [ab, bc, ca],
-      ];
-    });
-  }
-  return { points, faces };
-}
-
-function unit(p: Point): Point {
-  const length = Math.hypot(...p);
-  return [p[0] / length, p[1] / length, p[2] / length];
-}
 
 function pod([x, y, z]: Point): Point {
   const round = Math.hypot(x, z);
@@ -92,16 +26,17 @@ function pod([x, y, z]: Point): Point {
 
 const green = parseHex("#3f5c3a") as Rgba;
 const straw = parseHex("#c9a45c") as Rgba;
-const { points, faces } = geodesic();
-const shaped = points.map(pod);
+const ball = geodesicMesh(1, LEVELS);
+const [x, y, z] = pointLanes(ball);
+const shaped = Array.from(x, (_, i) => pod([x[i], y[i], z[i]]));
 const lane = (a: number) => Float32Array.from(shaped, (p) => p[a]);
 const colors = shaped.map((p) =>
   mixStops("oklab", green, straw, Math.min(1, Math.max(0, p[1] * 0.45 + 0.5))),
 );
 const mesh = makeMesh({
   position: [lane(0), lane(1), lane(2)],
-  faceStarts: Int32Array.from({ length: faces.length + 1 }, (_, i) => i * 3),
-  cornerPoint: Int32Array.from(faces.flat()),
+  faceStarts: ball.faceStarts,
+  cornerPoint: ball.cornerPoint,
   pointColumns: {
     color: makeColumn(
       "color",
@@ -109,10 +44,11 @@ const mesh = makeMesh({
     ),
   },
 });
+
 async function write(): Promise<void> {
   const bytes = await writeGlb(drawingOf({ mesh }), { copies: "baked", name: "Seed pod" });
   writeFileSync("src/demo/assets/seed-pod.glb", bytes);
-  console.log(`seed-pod.glb: ${shaped.length} points, ${faces.length} faces, ${bytes.length} bytes`);
+  console.log(`seed-pod.glb: ${shaped.length} points, ${mesh.faces.count} faces, ${bytes.length} bytes`);
 }
 
 void write();

@@ -2,21 +2,11 @@
 import { spawn } from "node:child_process";
 import { rmSync } from "node:fs";
 import { chromium, type Page } from "@playwright/test";
+import { CHROMIUM, CHROMIUM_ARGS } from "./chromium";
 
 const PORT = 4392;
 const BASE = `http://127.0.0.1:${PORT}`;
 const DATA = ".shots";
-const ARGS = [
-  "--no-sandbox",
-  "--disable-quic",
-  "--no-first-run",
-  "--disable-background-networking",
-  "--disable-component-update",
-  "--disable-sync",
-  "--use-angle=swiftshader",
-  "--enable-unsafe-swiftshader",
-];
-
 async function open(page: Page, name: string): Promise<void> {
   await page.goto(BASE);
   await page.getByRole("link", { name, exact: true }).click();
@@ -89,10 +79,7 @@ async function main(): Promise<void> {
         break;
       await new Promise((done) => setTimeout(done, 500));
     }
-    const browser = await chromium.launch({
-      executablePath: process.env.CHROMIUM ?? "/usr/bin/chromium",
-      args: ARGS,
-    });
+    const browser = await chromium.launch({ executablePath: CHROMIUM, args: CHROMIUM_ARGS });
     for (const [name, shot] of Object.entries(SHOTS)) {
       if (wanted.length > 0 && !wanted.includes(name)) continue;
       const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });

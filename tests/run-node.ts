@@ -1,6 +1,7 @@
 /** Evaluates one node with settings and inputs, the way a document would. */
 import { blankDocument, type PieceDocument } from "../src/core/document/schema";
-import { type EvaluateOptions, type Evaluation, Evaluator } from "../src/core/evaluate/evaluator";
+import { type Evaluation, Evaluator } from "../src/core/evaluate/evaluator";
+import type { EvaluateOptions } from "../src/core/evaluate/options";
 import type { NodeReport } from "../src/core/evaluate/report";
 import type { Setting } from "../src/core/nodes/ports";
 

@@ -4,7 +4,8 @@ import { dirname, resolve } from "node:path";
 import { readDocument } from "../core/document/read";
 import type { PieceDocument } from "../core/document/schema";
 import { AssetShelf } from "../core/evaluate/asset-shelf";
-import { type EvaluateOptions, type Evaluation, Evaluator } from "../core/evaluate/evaluator";
+import { type Evaluation, Evaluator } from "../core/evaluate/evaluator";
+import type { EvaluateOptions } from "../core/evaluate/options";
 import type { EvaluationReport } from "../core/evaluate/report";
 import { demoAssets, demoNames, readDemo, sha256 } from "../server/demo";
 

@@ -5,6 +5,7 @@
  */
 import type { PieceDocument } from "../core/document/schema";
 import type { ExportRequest, FromEngine, ToEngine } from "./protocol";
+import { startWorker } from "./worker-url";
 
 type Evaluated = Extract<FromEngine, { type: "evaluated" }>;
 type EvaluateRequest = { document: PieceDocument; frame: number; inspect: boolean };
@@ -70,10 +71,7 @@ export class EngineClient {
   }
 
   private start(): void {
-    const worker = new Worker(new URL("./worker.ts", import.meta.url), {
-      type: "module",
-      name: "glemmo-engine",
-    });
+    const worker = startWorker();
     worker.onmessage = ({ data }: MessageEvent<FromEngine>) => this.receive(data);
     worker.onerror = (event) => this.crashed(event.message);
     this.worker = worker;

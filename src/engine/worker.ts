@@ -2,7 +2,8 @@
 import { type Drawing, drawingOf, TooManyCopies } from "../core/draw/drawing";
 import { triangulate } from "../core/draw/triangulate";
 import { AssetShelf } from "../core/evaluate/asset-shelf";
-import { Cancelled, Evaluator } from "../core/evaluate/evaluator";
+import { Evaluator } from "../core/evaluate/evaluator";
+import { Cancelled } from "../core/evaluate/options";
 import type { EvaluationReport } from "../core/evaluate/report";
 import { FRAME_WRITERS } from "../core/formats/write/write-frame";
 import type { Mesh } from "../core/geometry/mesh";

@@ -1,6 +1,7 @@
 import { applyEdit } from "../../src/core/document/edits";
 import type { PieceDocument } from "../../src/core/document/schema";
-import { Cancelled, Evaluator } from "../../src/core/evaluate/evaluator";
+import { Evaluator } from "../../src/core/evaluate/evaluator";
+import { Cancelled } from "../../src/core/evaluate/options";
 import { plainNumber, type Value } from "../../src/core/fields/expression";
 import type { Shape } from "../../src/core/geometry/shape";
 import { evaluate, graphOf, outputsOf, reportOf } from "../run-node";

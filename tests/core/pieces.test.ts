@@ -3,13 +3,21 @@ import { applyEdit } from "../../src/core/document/edits";
 import type { PieceDocument } from "../../src/core/document/schema";
 import { drawingOf } from "../../src/core/draw/drawing";
 import { AssetShelf } from "../../src/core/evaluate/asset-shelf";
-import { type EvaluateOptions, Evaluator } from "../../src/core/evaluate/evaluator";
+import { Evaluator } from "../../src/core/evaluate/evaluator";
+import type { EvaluateOptions } from "../../src/core/evaluate/options";
 import { plainNumber, type Value } from "../../src/core/fields/expression";
 import type { Shape } from "../../src/core/geometry/shape";
 import { demoAssets, demoNames, readDemo } from "../../src/server/demo";
 
 const bytes = demoAssets();
 const shelf = new AssetShelf(async (hash) => bytes.get(hash)?.bytes ?? new Uint8Array());
+/** The shape on an output of a node, or on the stage's. */
+const shapeOf = async (
+  document: PieceDocument,
+  frame: number,
+  target: string,
+  port = "shape",
+): Promise<Shape> => ((await run(document, frame, { target })).outputs?.[port] ?? {}) as Shape;
 const run = async (document: PieceDocument, frame: number, options: EvaluateOptions = {}) => {
   await shelf.prepare(document);
   return new Evaluator().evaluate(document, frame, { assets: shelf.lookup(document), ...options });
@@ -64,8 +72,7 @@ describe("facts of the pieces (common practice, no source)", () => {
   it("02: the handle is at 0…1 of its ring whatever the radius; 121 discs, radius = distance ÷ 10…40", async () => {
     const piece = readDemo("02-petri-rings");
     for (const radius of [1, 3.5]) {
-      const at = (await run(set(piece, "handle", "times", radius), 30, { target: "shown" })).outputs
-        ?.shape as Shape;
+      const at = await shapeOf(set(piece, "handle", "times", radius), 30, "shown");
       // A quarter of the range is a quarter of the circle.
       const middle = [0, 2].map((axis) => {
         const lane = at.mesh?.points.columns.position.lanes[axis] ?? [0];
@@ -75,8 +82,7 @@ describe("facts of the pieces (common practice, no source)", () => {
       expect(middle[1]).toBeCloseTo(radius, 1);
     }
     for (const by of [10, 40]) {
-      const { sites } = (await run(set(piece, "radius", "b", by), 0, { target: "size" })).outputs
-        ?.shape as Shape;
+      const { sites } = await shapeOf(set(piece, "radius", "b", by), 0, "size");
       expect(sites?.count).toBe(121);
       const [x, , z] = sites?.columns.position.lanes ?? [];
       for (let i = 0; i < 121; i++) {
@@ -87,15 +93,14 @@ describe("facts of the pieces (common practice, no source)", () => {
 
   it("05: 10,000 drops sit on the sheet's faces while it ripples", async () => {
     const piece = readDemo("05-dew-sheet");
-    const { sites } = (await run(piece, 17, { target: "seats" })).outputs?.sites as Shape;
+    const { sites } = await shapeOf(piece, 17, "seats", "sites");
     expect(sites?.count).toBe(10_000);
     const y = sites?.columns.position.lanes[1] ?? [];
     expect(Math.max(...y) - Math.min(...y)).toBeGreaterThan(0.5);
   });
 
   it("16: thirteen jars without touching anything else are 27.692307…° apart", async () => {
-    const { sites } = (await run(set(readDemo("16-jar-ring"), "ring", "count", 13), 0, { target: "ring" }))
-      .outputs?.sites as Shape;
+    const { sites } = await shapeOf(set(readDemo("16-jar-ring"), "ring", "count", 13), 0, "ring", "sites");
     const [x, , z] = sites?.columns.position.lanes ?? [];
     expect(sites?.count).toBe(13);
     expect((Math.atan2(-z[1], x[1]) * 180) / Math.PI).toBeCloseTo(360 / 13, 3);

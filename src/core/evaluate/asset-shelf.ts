@@ -2,7 +2,7 @@
 import type { PieceDocument } from "../document/schema";
 import { readShape } from "../formats/read/read-shape";
 import type { Shape } from "../geometry/shape";
-import type { AssetLookup } from "./evaluator";
+import type { AssetLookup } from "./options";
 
 /** Brings the bytes of an asset; rejects with a message for the designer. */
 export type FetchAsset = (hash: string) => Promise<Uint8Array>;

@@ -5,50 +5,19 @@
  */
 import { type GraphIndex, indexGraph, orderFrom } from "../document/links";
 import type { GraphNode, PieceDocument } from "../document/schema";
-import { column, plainNumber } from "../fields/expression";
+import { column } from "../fields/expression";
 import { ProgramTooLong } from "../fields/program";
-import { runValues } from "../fields/run";
-import type { Domain } from "../geometry/column";
 import { EMPTY_SHAPE, type Shape, tallyOf } from "../geometry/shape";
 import { catalogue } from "../nodes/catalogue";
-import {
-  type AnyInput,
-  type AnyNode,
-  type FrameTime,
-  type NodeContext,
-  NodeError,
-  type Problem,
-  type Repair,
-} from "../nodes/define";
-import { type Budget, checkBudget, DEFAULT_BUDGET } from "./budget";
+import { type AnyInput, type AnyNode, NodeError, type Problem } from "../nodes/define";
+import { checkBudget, DEFAULT_BUDGET } from "./budget";
 import { convertLinked, linkFault } from "./convert";
 import { inspectValues } from "./inspect";
 import type { Remembered } from "./memory";
+import { type AssetLookup, Cancelled, type EvaluateOptions } from "./options";
 import type { EvaluationReport, NodeReport } from "./report";
+import { NodeScope } from "./scope";
 import { resolveSetting } from "./settings";
-
-/** Thrown through `checkCancelled`; the evaluation leaves no trace. */
-export class Cancelled extends Error {}
-
-/** Assets of a document, read beforehand; the message says why one cannot be had. */
-export type AssetLookup = (
-  name: string,
-) =>
-  | { readonly ok: true; readonly shape: Shape; readonly version: string }
-  | { readonly ok: false; readonly message: string };
-
-export interface EvaluateOptions {
-  readonly assets?: AssetLookup;
-  readonly budget?: Budget;
-  /** Throws `Cancelled` when the result is no longer wanted. */
-  readonly checkCancelled?: () => void;
-  /** Also work out ranges and histograms of every field output. */
-  readonly inspect?: boolean;
-  /** Milliseconds from any fixed moment. */
-  readonly now?: () => number;
-  /** Work this node out instead of the stage. */
-  readonly target?: string;
-}
 
 export interface Evaluation {
   /** What reached the stage; undefined when something it needs failed. */
@@ -406,54 +375,4 @@ function bypassed(definition: AnyNode, inputs: Readonly<Record<string, unknown>>
     outputs[name] = (source[1] as AnyInput).many ? ((value as unknown[])[0] ?? EMPTY_SHAPE) : value;
   }
   return outputs;
-}
-
-/** What a node sees of the evaluation, and what it leaves behind. */
-class NodeScope implements NodeContext {
-  readonly problems: Problem[] = [];
-  readonly domains: Domain[] = [];
-  readTime = false;
-
-  constructor(
-    private readonly document: PieceDocument,
-    private readonly frame: number,
-    private readonly options: EvaluateOptions,
-  ) {}
-
-  get time(): FrameTime {
-    this.readTime = true;
-    const { first, last, fps } = this.document.settings;
-    return { frame: this.frame, first, last, framesPerSecond: fps };
-  }
-
-  get seed(): number {
-    return this.document.settings.seed;
-  }
-
-  warn(what: string, details: { input?: string; repair?: Repair } = {}): void {
-    this.problems.push({ level: "warning", what, ...details });
-  }
-
-  checkCancelled = (): void => this.options.checkCancelled?.();
-
-  run(values: Parameters<typeof runValues>[0], domain: Domain): Float32Array[] {
-    this.domains.push(domain);
-    const { lanes, report } = runValues(values, domain, { checkCancelled: this.checkCancelled });
-    for (const name of report.missing) {
-      this.warn(`No attribute "${name}" arrives; its default is used instead.`);
-    }
-    let bad = 0;
-    lanes.forEach((lane, l) => {
-      const plain = plainNumber(values[l]);
-      if (plain !== null && Number.isFinite(plain)) return;
-      for (let i = 0; i < lane.length; i++) {
-        if (!Number.isFinite(lane[i])) {
-          lane[i] = 0;
-          bad++;
-        }
-      }
-    });
-    if (bad > 0) this.warn(`${bad} of ${lanes.length * domain.count} numbers were not finite and became 0.`);
-    return lanes;
-  }
 }

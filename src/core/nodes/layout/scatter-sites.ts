@@ -1,7 +1,7 @@
-import { triangleCorners } from "../../draw/triangulate";
 import { makeColumn, withColumns } from "../../geometry/column";
 import { type Mesh, pointLanes } from "../../geometry/mesh";
 import { EMPTY_SHAPE, makeSites } from "../../geometry/shape";
+import { triangleCorners } from "../../geometry/triangles";
 import { hash3, unit24 } from "../../maths/random";
 import type { Vec3 } from "../../maths/vector";
 import { defineNode } from "../define";

@@ -1,0 +1,56 @@
+import type { PieceDocument } from "../document/schema";
+import { plainNumber } from "../fields/expression";
+import { runValues } from "../fields/run";
+import type { Domain } from "../geometry/column";
+import type { FrameTime, NodeContext, Problem, Repair } from "../nodes/define";
+import type { EvaluateOptions } from "./options";
+
+/** What a node sees of the evaluation, and what it leaves behind. */
+export class NodeScope implements NodeContext {
+  readonly problems: Problem[] = [];
+  readonly domains: Domain[] = [];
+  readTime = false;
+
+  constructor(
+    private readonly document: PieceDocument,
+    private readonly frame: number,
+    private readonly options: EvaluateOptions,
+  ) {}
+
+  get time(): FrameTime {
+    this.readTime = true;
+    const { first, last, fps } = this.document.settings;
+    return { frame: this.frame, first, last, framesPerSecond: fps };
+  }
+
+  get seed(): number {
+    return this.document.settings.seed;
+  }
+
+  warn(what: string, details: { input?: string; repair?: Repair } = {}): void {
+    this.problems.push({ level: "warning", what, ...details });
+  }
+
+  checkCancelled = (): void => this.options.checkCancelled?.();
+
+  run(values: Parameters<typeof runValues>[0], domain: Domain): Float32Array[] {
+    this.domains.push(domain);
+    const { lanes, report } = runValues(values, domain, { checkCancelled: this.checkCancelled });
+    for (const name of report.missing) {
+      this.warn(`No attribute "${name}" arrives; its default is used instead.`);
+    }
+    let bad = 0;
+    lanes.forEach((lane, l) => {
+      const plain = plainNumber(values[l]);
+      if (plain !== null && Number.isFinite(plain)) return;
+      for (let i = 0; i < lane.length; i++) {
+        if (!Number.isFinite(lane[i])) {
+          lane[i] = 0;
+          bad++;
+        }
+      }
+    });
+    if (bad > 0) this.warn(`${bad} of ${lanes.length * domain.count} numbers were not finite and became 0.`);
+    return lanes;
+  }
+}
