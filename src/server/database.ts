@@ -8,9 +8,22 @@ export type Db = Database.Database;
 
 const MIGRATIONS = resolve(ROOT, "src/server/migrations");
 
-/** Opens a database file (or ":memory:"), creating and migrating it. */
+/** The file cannot be trusted; what can be read of it is still there. */
+export class DatabaseDamaged extends Error {
+  constructor(path: string, detail: string) {
+    super(
+      `The database ${path} is damaged: ${detail}. It was left as it is. "./run recover" writes every piece and file that can still be read beside it; then move it away and start again.`,
+    );
+  }
+}
+
+/**
+ * Opens a database file (or ":memory:"), creating and migrating it.
+ * @throws DatabaseDamaged
+ */
 export function openDatabase(path: string): Db {
   const db = new Database(path);
+  checkSound(db, path);
   db.pragma("journal_mode = WAL");
   // A save that was acknowledged must survive a power cut, not only a crash of ours.
   db.pragma("synchronous = FULL");
@@ -18,6 +31,18 @@ export function openDatabase(path: string): Db {
   db.pragma("busy_timeout = 5000");
   migrate(db, path);
   return db;
+}
+
+function checkSound(db: Db, path: string): void {
+  let found: string;
+  try {
+    found = db.pragma("quick_check(1)", { simple: true }) as string;
+  } catch (error) {
+    found = (error as Error).message;
+  }
+  if (found === "ok") return;
+  db.close();
+  throw new DatabaseDamaged(path, found);
 }
 
 function migrate(db: Db, path: string): void {

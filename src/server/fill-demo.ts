@@ -1,6 +1,6 @@
 /** Adds the demo pieces and their assets to the database, once; pieces that are there are left alone. */
 import { storeAsset } from "./assets";
-import { type Db, database } from "./database";
+import { DatabaseDamaged, type Db, database } from "./database";
 import { demoAssets, demoNames, readDemo } from "./demo";
 import { createPiece, forgetDeleted } from "./pieces";
 
@@ -18,9 +18,19 @@ export function fillDemo(db: Db): number {
   return missing.length;
 }
 
-if (process.argv[1]?.endsWith("fill-demo.ts")) {
+function main(): void {
   const db = database();
   forgetDeleted(db);
   const added = fillDemo(db);
   console.log(added > 0 ? `Added ${added} demo pieces.` : "The demo pieces are there.");
+}
+
+if (process.argv[1]?.endsWith("fill-demo.ts")) {
+  try {
+    main();
+  } catch (error) {
+    if (!(error instanceof DatabaseDamaged)) throw error;
+    console.error(error.message);
+    process.exitCode = 1;
+  }
 }

@@ -65,3 +65,16 @@ test("an earlier version is opened, and that can be undone", async ({ page }) =>
   await page.keyboard.press("Control+z");
   await expect(tally(page)).toContainText("56 clones");
 });
+
+test("undo survives a reload", async ({ page }) => {
+  await newPiece(page, /Ring of something/);
+  await page.getByLabel("Name of the piece").fill("Renamed once");
+  await page.keyboard.press("Enter");
+  await expect(saved(page)).toBeVisible();
+  // The history is stored in the browser a moment after the change.
+  await page.waitForTimeout(800);
+  await page.reload();
+  await expect(page.getByLabel("Name of the piece")).toHaveValue("Renamed once");
+  await page.getByRole("button", { name: /^Undo/ }).click();
+  await expect(page.getByLabel("Name of the piece")).toHaveValue("Ring of something");
+});

@@ -1,5 +1,5 @@
 /** Route handlers and storage, against a database of their own. */
-import { mkdtempSync, readdirSync, writeFileSync } from "node:fs";
+import { mkdtempSync, readdirSync, readFileSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import fc from "fast-check";
@@ -17,12 +17,13 @@ import {
 } from "../../src/app/api/pieces/[id]/versions/[revision]/route";
 import { GET as getVersions } from "../../src/app/api/pieces/[id]/versions/route";
 import { GET as list, POST } from "../../src/app/api/pieces/route";
-import { writeDocument } from "../../src/core/document/read";
+import { readDocument, writeDocument } from "../../src/core/document/read";
 import { blankDocument } from "../../src/core/document/schema";
-import { database, openDatabase } from "../../src/server/database";
+import { DatabaseDamaged, database, openDatabase } from "../../src/server/database";
 import { fillDemo } from "../../src/server/fill-demo";
 import { LIMITS } from "../../src/server/http";
 import { createPiece, forgetDeleted, listPieces } from "../../src/server/pieces";
+import { recover } from "../../src/server/recover";
 import { listVersions, thinVersions } from "../../src/server/versions";
 
 type Init = { method?: string; body?: BodyInit; headers?: Record<string, string>; query?: string };
@@ -321,6 +322,29 @@ describe("the database", () => {
   it("refuses a file that is no database, and leaves it as it is", () => {
     const path = join(mkdtempSync(join(tmpdir(), "glemmo-db-")), "g.db");
     writeFileSync(path, writeDocument(blankDocument("not a database")).repeat(20));
-    expect(() => openDatabase(path)).toThrow(/not a database/);
+    const before = readFileSync(path);
+    expect(() => openDatabase(path)).toThrow(DatabaseDamaged);
+    expect(() => openDatabase(path)).toThrow(/not a database.*run recover/);
+    expect(readFileSync(path).equals(before)).toBe(true);
+  });
+
+  it("tells when a page of it is damaged, and writes what can still be read", () => {
+    const folder = mkdtempSync(join(tmpdir(), "glemmo-db-"));
+    const path = join(folder, "glemmo.db");
+    const db = openDatabase(path);
+    fillDemo(db);
+    for (let i = 0; i < 40; i++) createPiece(db, blankDocument(`Piece ${i} ${"x".repeat(90)}`));
+    db.pragma("wal_checkpoint(TRUNCATE)");
+    db.close();
+    const bytes = readFileSync(path);
+    // A page in the middle is overwritten, as by a failing disk.
+    bytes.fill(0x5a, Math.floor(bytes.length / 8192) * 4096, Math.floor(bytes.length / 8192) * 4096 + 4096);
+    writeFileSync(path, bytes);
+    expect(() => openDatabase(path)).toThrow(DatabaseDamaged);
+    const found = recover(path, join(folder, "recovered"));
+    expect(found.pieces).toBeGreaterThan(30);
+    const files = readdirSync(join(folder, "recovered")).filter((f) => f.endsWith(".glemmo.json"));
+    expect(files).toHaveLength(found.pieces);
+    expect(readDocument(readFileSync(join(folder, "recovered", files[0]), "utf8")).ok).toBe(true);
   });
 });

@@ -137,9 +137,11 @@ function match(words: string, node: AnyNode): number {
   for (const word of words.toLowerCase().split(/\s+/).filter(Boolean)) {
     const found = Math.max(
       title.startsWith(word) ? 1 : title.includes(word) ? 0.8 : 0,
-      ...node.synonyms.map((synonym: string) =>
-        synonym.startsWith(word) ? 0.7 : synonym.includes(word) ? 0.5 : 0,
-      ),
+      // The first synonyms say best what a node is for.
+      ...node.synonyms.map((synonym: string, i: number) => {
+        const place = 0.01 * Math.min(i, 20);
+        return synonym.startsWith(word) ? 0.7 - place : synonym.includes(word) ? 0.5 - place : 0;
+      }),
       node.about.toLowerCase().includes(word) ? 0.2 : 0,
     );
     if (found === 0) return 0;

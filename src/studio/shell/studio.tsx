@@ -16,6 +16,7 @@ import { Stage } from "../stage/stage";
 import type { StageView } from "../stage/stage-view";
 import { startAutosave } from "../state/autosave";
 import { type EngineLink, linkEngine } from "../state/engine-link";
+import { keepHistory } from "../state/kept-history";
 import { createStudioStore, StudioContext, useStudio, useStudioStore } from "../state/store";
 import { Strip } from "../strip/strip";
 import { actionForKey, actionsOf } from "./actions";
@@ -26,6 +27,7 @@ import { Versions } from "./versions";
 export function Studio({ piece }: { piece: StoredPiece }) {
   const [store] = useState(() => createStudioStore(piece.id, piece.document));
   useEffect(() => startAutosave(store, piece.revision), [store, piece.revision]);
+  useEffect(() => keepHistory(store), [store]);
   return (
     <StudioContext.Provider value={store}>
       <ReactFlowProvider>

@@ -51,7 +51,7 @@ export interface StudioState {
     state: Partial<
       Pick<
         StudioState,
-        "save" | "playing" | "busy" | "report" | "adder" | "drawMode" | "notice" | "maximised"
+        "history" | "save" | "playing" | "busy" | "report" | "adder" | "drawMode" | "notice" | "maximised"
       >
     >,
   ): void;
