@@ -21,7 +21,7 @@ export interface WireDrawing {
   readonly geometries: readonly { readonly key: number; readonly geometry: DrawGeometry }[];
   readonly dots?: { readonly count: number; readonly positions: Float32Array; readonly colors: Float32Array };
   readonly bounds: Bounds | null;
-  readonly copies: number;
+  readonly clones: number;
 }
 
 /** What the stage node says beside the shape. */

@@ -22,6 +22,8 @@ const assets = new AssetShelf(async (hash) => {
 
 let newest: Int32Array | null = null;
 let sent: Shape | undefined;
+/** Clones and bare sites of the drawing sent last. */
+let sentCount = 0;
 /** Geometries of the last drawing, by mesh: the page keeps these and no others. */
 let kept = new Map<Mesh, number>();
 /** Keys never repeat, not even after a worker was replaced by another. */
@@ -55,7 +57,12 @@ function evaluate({ id, document, frame, inspect }: Extract<ToEngine, { type: "e
   });
   const { shape } = result;
   if (!shape || shape === sent) {
-    reply({ type: "evaluated", id, report: result.report, stage: stageOf(result.stage) });
+    reply({
+      type: "evaluated",
+      id,
+      report: shape ? counted(result.report) : result.report,
+      stage: stageOf(result.stage),
+    });
     return;
   }
   let drawing: Drawing;
@@ -68,13 +75,19 @@ function evaluate({ id, document, frame, inspect }: Extract<ToEngine, { type: "e
     return;
   }
   sent = shape;
-  const report: EvaluationReport = {
-    ...result.report,
-    tally: { ...result.report.tally, sites: drawing.copies + (drawing.dots?.count ?? 0) },
-  };
+  sentCount = drawing.clones + (drawing.dots?.count ?? 0);
   const { wire, transfer } = wireOf(drawing);
-  reply({ type: "evaluated", id, report, drawing: wire, stage: stageOf(result.stage) }, transfer);
+  reply(
+    { type: "evaluated", id, report: counted(result.report), drawing: wire, stage: stageOf(result.stage) },
+    transfer,
+  );
 }
+
+/** The report with clones of clones counted one by one, as they are seen. */
+const counted = (report: EvaluationReport): EvaluationReport => ({
+  ...report,
+  tally: { ...report.tally, sites: sentCount },
+});
 
 const stageOf = (stage: Readonly<Record<string, unknown>> | undefined): StageSettings | undefined =>
   stage && { background: stage.background as readonly number[], ground: stage.ground as boolean };
@@ -98,7 +111,7 @@ function wireOf(drawing: Drawing): { wire: WireDrawing; transfer: Transferable[]
     return { geometry: key, count, ...own };
   });
   return {
-    wire: { batches, geometries, dots: drawing.dots, bounds: drawing.bounds, copies: drawing.copies },
+    wire: { batches, geometries, dots: drawing.dots, bounds: drawing.bounds, clones: drawing.clones },
     transfer: [...new Set(transfer)],
   };
 }

@@ -1,5 +1,6 @@
 import { applyEdit } from "../../src/core/document/edits";
 import type { PieceDocument } from "../../src/core/document/schema";
+import { drawingOf } from "../../src/core/draw/drawing";
 import { Evaluator } from "../../src/core/evaluate/evaluator";
 import { Cancelled } from "../../src/core/evaluate/options";
 import { plainNumber, type Value } from "../../src/core/fields/expression";
@@ -284,5 +285,32 @@ describe("bad numbers", () => {
   it("settings of the wrong type are refused with the default as repair", () => {
     const report = reportOf(graphOf({ n: { type: "box", set: { size: "large" } } }), "n");
     expect(report.problems[0]).toMatchObject({ input: "size", repair: { value: [1, 1, 1] } });
+  });
+});
+
+describe("drawing", () => {
+  it("counts clones of clones one by one, and not the meshes that stand for themselves", () => {
+    const document = graphOf(
+      {
+        inner: { type: "ring-sites", set: { count: 5 } },
+        box: { type: "box" },
+        flower: { type: "clone-onto-sites" },
+        outer: { type: "ring-sites", set: { count: 7 } },
+        flowers: { type: "clone-onto-sites" },
+        all: { type: "merge" },
+      },
+      [
+        "inner.sites>flower.sites",
+        "box.shape>flower.shapes",
+        "outer.sites>flowers.sites",
+        "flower.clones>flowers.shapes",
+        "flowers.clones>all.shapes",
+        "box.shape>all.shapes",
+      ],
+    );
+    const drawing = drawingOf(outputsOf(document, "all").shape as Shape);
+    expect(drawing.clones).toBe(35);
+    // The same box stands 35 times on sites and once for itself: merging leaves two meshes or shares one.
+    expect(drawing.batches.reduce((sum, b) => sum + b.count, 0)).toBe(36);
   });
 });

@@ -35,7 +35,7 @@ describe.each(demoNames())("%s", (name) => {
     expect(Object.values(report.nodes).flatMap((n) => n.problems)).toEqual([]);
     expect(report.problems).toEqual([]);
     expect(Object.values(report.nodes).filter((n) => n.state !== "ran")).toEqual([]);
-    expect(shape && drawingOf(shape).copies).toBeGreaterThan(0);
+    expect(shape && drawingOf(shape).batches.length).toBeGreaterThan(0);
     expect(document.about).toMatch(/\.$/);
     expect(document.dials).toHaveLength(3);
   });

@@ -29,7 +29,7 @@ export async function addNode(
 }
 
 /** Enter, once the wanted node is the chosen one. */
-export async function choose(page: Page, title: string): Promise<void> {
+export async function choose(page: Page, title: string | RegExp): Promise<void> {
   await expect(page.getByRole("option", { name: title, selected: true })).toBeVisible();
   await page.keyboard.press("Enter");
 }

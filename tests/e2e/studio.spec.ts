@@ -138,14 +138,14 @@ test("everything is reached by keyboard: search, theme, shortcuts, a node, its v
   await expect(tally(page)).toContainText("12 clones");
   await page.keyboard.press("Control+k");
   await page.keyboard.type("night and day");
-  await page.keyboard.press("Enter");
+  await choose(page, /night and day/);
   await expect(page.locator("html")).toHaveAttribute("data-theme", "day");
   await page.keyboard.press("?");
   await expect(page.getByRole("dialog", { name: "Shortcuts" })).toContainText("Play or pause");
   await page.keyboard.press("Escape");
   await page.keyboard.press("Control+k");
   await page.keyboard.type("Ring sites");
-  await page.keyboard.press("Enter");
+  await choose(page, /Ring sites/);
   await expect(
     page.getByRole("region", { name: "Detail" }).getByRole("heading", { name: /Ring sites/ }),
   ).toBeVisible();

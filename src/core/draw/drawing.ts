@@ -27,8 +27,8 @@ export interface Drawing {
   readonly batches: readonly DrawBatch[];
   readonly dots: DrawDots | undefined;
   readonly bounds: Bounds | null;
-  /** Copies over all batches. */
-  readonly copies: number;
+  /** Copies over all batches that stand on a site; meshes that stand for themselves are not counted. */
+  readonly clones: number;
 }
 
 /** Copies drawn at most; beyond this the stage says so instead of stopping. */
@@ -59,10 +59,10 @@ export function drawingOf(shape: Shape): Drawing {
   collect(shape, ONE_COPY, found, dots);
   const batches: DrawBatch[] = [];
   let bounds: Bounds | null = null;
-  let copies = 0;
+  let clones = 0;
   for (const [mesh, parts] of found) {
     const joined = join(parts);
-    copies += joined.count;
+    for (const part of parts) if (part !== ONE_COPY) clones += part.count;
     batches.push({ mesh, ...joined });
     bounds = joinBounds([bounds, placedBounds(domainBounds(mesh.points), joined.matrices)]);
   }
@@ -73,7 +73,7 @@ export function drawingOf(shape: Shape): Drawing {
     batches,
     dots: bare.count > 0 ? { count: bare.count, positions, colors: bare.colors } : undefined,
     bounds: joinBounds([bounds, placedBounds(POINT, bare.matrices)]),
-    copies,
+    clones,
   };
 }
 

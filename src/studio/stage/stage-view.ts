@@ -119,7 +119,7 @@ export class StageView {
 
   /** Removes everything, as when the engine was replaced. */
   clear(): void {
-    this.show({ batches: [], geometries: [], bounds: null, copies: 0 });
+    this.show({ batches: [], geometries: [], bounds: null, clones: 0 });
   }
 
   view(): View {
