@@ -20,14 +20,16 @@ export function Packet({ piece, frames }: { piece: PieceSummary; frames: number 
             ? {
                 backgroundImage: `url("${picture}")`,
                 backgroundSize: `${frames * 100}% 100%`,
-                animationTimingFunction: `steps(${frames - 1}, jump-none)`,
+                // At rest a frame from within the piece: first frames are often bare.
+                backgroundPositionX: `${(Math.floor(frames / 3) / (frames - 1)) * 100}%`,
+                animationTimingFunction: `steps(${frames}, jump-none)`,
               }
             : undefined
         }
       />
       <div className="min-h-[68px] px-3 py-2">
         <h3 className="truncate font-display text-[15px] font-semibold">{piece.name}</h3>
-        <p className="line-clamp-2 text-12 text-card-faint leading-[15px]">
+        <p className="line-clamp-2 pr-5 text-12 text-card-faint leading-[15px]">
           {piece.about || "No description yet."}
         </p>
       </div>

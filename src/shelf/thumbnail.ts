@@ -2,7 +2,7 @@
 import type { PieceDocument } from "@/core/document/schema";
 import { EngineClient } from "@/engine/client";
 import type { FromEngine } from "@/engine/protocol";
-import { StageView } from "@/studio/stage/stage-view";
+import { DEFAULT_VIEW, StageView } from "@/studio/stage/stage-view";
 
 export const THUMBNAIL_FRAMES = 12;
 const WIDTH = 240;
@@ -37,7 +37,7 @@ export class ThumbnailMaker {
       if (result.stage) this.stage.setStage(result.stage);
       if (result.drawing) this.stage.show(result.drawing);
       if (!framed) {
-        if (piece.view) this.stage.setView(piece.view);
+        this.stage.setView(piece.view ?? DEFAULT_VIEW);
         // Pictures are small: what is shown may touch their edges.
         this.stage.frameAll(0.72);
         framed = true;

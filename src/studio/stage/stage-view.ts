@@ -11,6 +11,9 @@ export const DRAW_MODES = ["lit", "flat", "lines"] as const;
 export type DrawMode = (typeof DRAW_MODES)[number];
 
 const SHADOW_PIXELS = 2048;
+/** From the front right, a little above. */
+export const DEFAULT_VIEW: View = { position: [6, 5, 8], target: [0, 0, 0] };
+
 /** Where the light stands, in radii of what is shown. */
 const LIGHT_DIRECTION = new THREE.Vector3(0.55, 1, 0.45).normalize();
 
@@ -63,7 +66,7 @@ export class StageView {
     this.ground.receiveShadow = true;
     this.scene.add(sky, this.key, this.key.target, rim, this.ground);
     this.scene.background = new THREE.Color("#14201b");
-    this.setView({ position: [6, 5, 8], target: [0, 0, 0] });
+    this.setView(DEFAULT_VIEW);
     this.controls = options.still ? null : new OrbitControls(this.camera, canvas);
     if (this.controls) {
       this.controls.addEventListener("change", () => this.draw());
