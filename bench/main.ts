@@ -94,7 +94,7 @@ const text = [
   "",
   "A grid of clones, sized by moving noise times a falloff, coloured by the falloff through a gradient, to matrices and colours.",
   "",
-  "| clones | a frame | of 16 ms | against copying its output once | a frame where nothing changed, against the first |",
+  "| clones | a frame | of 16 ms | against copying its output once | a frame where nothing changed, against a changed one |",
   "|---|---|---|---|---|",
   ...rows.map(
     (r) =>
