@@ -319,6 +319,23 @@ describe("the database", () => {
     expect(readdirSync(folder).filter((f) => f.includes("before"))).toEqual([]);
   });
 
+  it("is copied before it is migrated, and keeps its pieces", () => {
+    const folder = mkdtempSync(join(tmpdir(), "glemmo-db-"));
+    const path = join(folder, "g.db");
+    const old = openDatabase(path);
+    createPiece(old, blankDocument("From before"));
+    // As version 1 left it.
+    old.exec("DROP TABLE versions; ALTER TABLE pieces DROP COLUMN deleted_at; PRAGMA user_version = 1;");
+    old.close();
+    const migrated = openDatabase(path);
+    expect(listPieces(migrated).map((p) => p.name)).toEqual(["From before"]);
+    expect(migrated.pragma("user_version", { simple: true })).toBeGreaterThan(1);
+    migrated.close();
+    const copies = readdirSync(folder).filter((f) => f.includes("before"));
+    expect(copies).toEqual(["g.db.before-2"]);
+    expect(readFileSync(join(folder, copies[0])).subarray(0, 15).toString()).toBe("SQLite format 3");
+  });
+
   it("refuses a file that is no database, and leaves it as it is", () => {
     const path = join(mkdtempSync(join(tmpdir(), "glemmo-db-")), "g.db");
     writeFileSync(path, writeDocument(blankDocument("not a database")).repeat(20));
