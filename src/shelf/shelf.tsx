@@ -33,11 +33,7 @@ export function Shelf({ initial }: { initial: readonly PieceSummary[] }) {
       }).catch(() => null);
       if (!response) return setFault("The server does not answer. Try again when it is back.");
       const answer = (await response.json()) as { id?: string; faults?: { where?: string; what: string }[] };
-      if (!response.ok)
-        return setFault(
-          answer.faults?.map((f) => `${f.where ? `${f.where}: ` : ""}${f.what}`).join(" ") ??
-            "It was refused.",
-        );
+      if (!response.ok) return setFault((answer.faults && faultText(answer.faults)) ?? "It was refused.");
       router.push(`/piece/${answer.id}`);
     },
     [router],
@@ -77,10 +73,7 @@ export function Shelf({ initial }: { initial: readonly PieceSummary[] }) {
   const openFile = async (file: File) => {
     const read = readDocument(await file.text());
     if (read.ok) await create(read.document);
-    else
-      setFault(
-        `“${file.name}” is not a readable piece. ${read.faults.map((f) => `${f.where ? `${f.where}: ` : ""}${f.what}`).join(" ")}`,
-      );
+    else setFault(`“${file.name}” is not a readable piece. ${faultText(read.faults)}`);
   };
   const shown = pieces.filter((piece) =>
     `${piece.name} ${piece.about}`.toLowerCase().includes(wanted.toLowerCase()),
@@ -180,6 +173,10 @@ export function Shelf({ initial }: { initial: readonly PieceSummary[] }) {
     </main>
   );
 }
+
+/** Where and what, one after the other. */
+const faultText = (faults: readonly { where?: string; what: string }[]): string =>
+  faults.map((f) => `${f.where ? `${f.where}: ` : ""}${f.what}`).join(" ");
 
 /** Makes the pictures that are missing or older than their piece, one after the other. */
 function useThumbnails(

@@ -35,11 +35,6 @@ const NO_ASSETS: AssetLookup = (name) => ({ ok: false, message: `There is no ass
 export class Evaluator {
   private memory = new Map<string, Remembered>();
 
-  /** Forgets everything; the next evaluation runs all nodes. */
-  forget(): void {
-    this.memory.clear();
-  }
-
   /** @throws Cancelled */
   evaluate(document: PieceDocument, frame: number, options: EvaluateOptions = {}): Evaluation {
     const now = options.now ?? (() => performance.now());
@@ -99,16 +94,6 @@ export class Evaluator {
         complete: done !== undefined,
       },
     };
-  }
-
-  /** The version of a node's last result; equal versions mean equal results. */
-  versionOf(node: string): string | undefined {
-    return this.memory.get(node)?.version;
-  }
-
-  /** What the named node last gave, for inspection. */
-  rememberedOf(node: string): Remembered | undefined {
-    return this.memory.get(node);
   }
 
   private keepOnly(index: GraphIndex): void {

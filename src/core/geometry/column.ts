@@ -29,8 +29,6 @@ export interface Domain {
   readonly columns: Columns;
 }
 
-export const EMPTY_DOMAIN: Domain = { count: 0, columns: {} };
-
 /** New lanes for `count` elements, filled with zeros. */
 export function makeLanes(kind: ColumnKind, count: number): Lane[] {
   return Array.from({ length: LANES[kind] }, () =>
@@ -39,15 +37,6 @@ export function makeLanes(kind: ColumnKind, count: number): Lane[] {
 }
 
 export const makeColumn = (kind: ColumnKind, lanes: readonly Lane[]): Column => ({ kind, lanes });
-
-/** A column with the same value for every element; `value` has one number per lane. */
-export function constantColumn(kind: ColumnKind, count: number, value: readonly number[]): Column {
-  const lanes = makeLanes(kind, count);
-  lanes.forEach((lane, i) => {
-    if (value[i] !== 0) lane.fill(value[i]);
-  });
-  return { kind, lanes };
-}
 
 /** The value every element has that lacks the attribute; other names default to zeros. */
 const STANDARD_DEFAULTS: Readonly<Record<string, readonly number[]>> = {

@@ -1,7 +1,5 @@
 /** 4×4 matrices, column-major, 16 numbers each, as glTF 2.0 and the stage expect them. */
 
-export const MATRIX_STRIDE = 16;
-
 /**
  * Writes T·R·S at `target[offset…offset+15]`. Position in units, rotation a unit quaternion.
  */

@@ -1,3 +1,4 @@
+import { isAttributeName } from "../attribute-name";
 import { defineNode, NodeError } from "../define";
 import { choice, field, out, shape, text } from "../ports";
 import { elementsOf, runColumn, withElements } from "./elements";
@@ -43,7 +44,7 @@ export const storeAttribute = defineNode({
   outputs: { shape: out.shape("The same, with the attribute.") },
   summary: ({ name, kind }) => `${kind} as ${name}`,
   evaluate({ shape, name, kind, number, vector, color }, context) {
-    if (!/^[A-Za-z_][A-Za-z0-9_]{0,63}$/.test(name) || RESERVED.has(name)) {
+    if (!isAttributeName(name) || RESERVED.has(name)) {
       throw new NodeError(
         `"${name}" cannot be stored: letters, digits and _ only, and not ${[...RESERVED].join(", ")}.`,
         "name",

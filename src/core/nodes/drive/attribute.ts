@@ -1,4 +1,5 @@
 import { column } from "../../fields/expression";
+import { isAttributeName } from "../attribute-name";
 import { defineNode, NodeError } from "../define";
 import { number, out, text } from "../ports";
 
@@ -19,7 +20,7 @@ export const attribute = defineNode({
   },
   summary: ({ name }) => String(name),
   evaluate({ name, fallback }) {
-    if (!/^[A-Za-z_][A-Za-z0-9_]{0,63}$/.test(name)) {
+    if (!isAttributeName(name)) {
       throw new NodeError(
         `"${name}" is no attribute name: letters, digits and _ only, beginning with a letter.`,
         "name",

@@ -2,6 +2,7 @@ import { apply, constant, divide, scaleBy, type Value } from "../../fields/expre
 import { hash3 } from "../../maths/random";
 import { defineNode, NodeError } from "../define";
 import { field, integer, length, number, out, toggle } from "../ports";
+import { passedSteps } from "./loop-time";
 
 export const noise = defineNode({
   type: "noise",
@@ -46,15 +47,8 @@ export const noise = defineNode({
         value: 1,
       });
     }
-    let period = 0;
-    let w = 0;
-    if (speed !== 0) {
-      const { frame, first, last, framesPerSecond } = context.time;
-      const frames = last - first + 1;
-      const steps = (frames / framesPerSecond) * speed;
-      period = loop ? Math.max(1, Math.round(Math.abs(steps))) : 0;
-      w = loop ? ((frame - first) / frames) * period * Math.sign(speed) : (frame / framesPerSecond) * speed;
-    }
+    const { steps: w, period } =
+      speed === 0 ? { steps: 0, period: 0 } : passedSteps(context.time, speed, loop);
     const width = constant(size);
     const at = place.map((p) => divide(p, width));
     const sample = (channel: number): Value => {

@@ -10,6 +10,7 @@ import {
 } from "../../fields/expression";
 import { defineNode, NodeError } from "../define";
 import { choice, field, length, number, out, toggle, vector } from "../ports";
+import { passedSteps } from "./loop-time";
 
 export const wave = defineNode({
   type: "wave",
@@ -65,14 +66,7 @@ export const wave = defineNode({
             constant(direction[2] / norm),
           ])
         : vectorLength(zip("subtract", positionField(), middle));
-    let passed = 0;
-    if (speed !== 0) {
-      const { frame, first, last, framesPerSecond } = context.time;
-      const frames = last - first + 1;
-      const crests = (frames / framesPerSecond) * speed;
-      const whole = Math.sign(crests) * Math.max(1, Math.round(Math.abs(crests)));
-      passed = loop ? (whole * (frame - first)) / frames : (frame / framesPerSecond) * speed;
-    }
+    const passed = speed === 0 ? 0 : passedSteps(context.time, speed, loop).steps;
     // y = A sin(kx − ωt + φ), with the phase in turns.
     const phase = apply("add", [
       subtract(apply("divide", [along, constant(wavelength)]), constant(passed)),
