@@ -6,6 +6,8 @@ const MODULES = [
   "culori",
   "simplex-noise",
   "d3-ease",
+  "fast-png",
+  "iobuffer",
   "fflate",
   "earcut",
   "gl-matrix",

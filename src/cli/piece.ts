@@ -3,7 +3,7 @@ import { readFileSync } from "node:fs";
 import { dirname, resolve } from "node:path";
 import { readDocument } from "../core/document/read";
 import type { PieceDocument } from "../core/document/schema";
-import { AssetShelf } from "../core/evaluate/asset-shelf";
+import { AssetShelf, openWith } from "../core/evaluate/asset-shelf";
 import { type Evaluation, Evaluator } from "../core/evaluate/evaluator";
 import type { EvaluateOptions } from "../core/evaluate/options";
 import type { EvaluationReport } from "../core/evaluate/report";
@@ -24,7 +24,9 @@ export async function openPiece(file: string): Promise<OpenPiece> {
   const document = file.startsWith("demo:") ? demoPiece(file.slice(5)) : filePiece(file);
   const demo = demoAssets();
   const folder = file.startsWith("demo:") ? "." : dirname(resolve(file));
-  const shelf = new AssetShelf(async (hash) => demo.get(hash)?.bytes ?? besideFile(document, folder, hash));
+  const shelf = new AssetShelf(
+    openWith(async (hash) => demo.get(hash)?.bytes ?? besideFile(document, folder, hash)),
+  );
   await shelf.prepare(document);
   const evaluator = new Evaluator();
   return {

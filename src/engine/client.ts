@@ -8,10 +8,12 @@ import type { ExportRequest, FromEngine, ToEngine } from "./protocol";
 import { startWorker } from "./worker-url";
 
 type Evaluated = Extract<FromEngine, { type: "evaluated" }>;
-type EvaluateRequest = { document: PieceDocument; frame: number; inspect: boolean };
+type EvaluateRequest = { document: PieceDocument; frame: number; inspect: boolean; timeLimit?: number };
 
 /** Milliseconds a running evaluation is left alone when a newer request arrives. */
 const PATIENCE = 250;
+/** Milliseconds after a cancel within which the worker has to answer; then it is replaced. */
+const LAST_GRACE = 3000;
 
 export interface EngineHandlers {
   evaluated(message: Evaluated): void;
@@ -32,6 +34,7 @@ export class EngineClient {
     { done: (bytes: Uint8Array<ArrayBuffer>) => void; fail: (error: Error) => void }
   >();
   private patience: ReturnType<typeof setTimeout> | undefined;
+  private grace: ReturnType<typeof setTimeout> | undefined;
 
   constructor(private readonly handlers: EngineHandlers) {
     this.start();
@@ -66,6 +69,7 @@ export class EngineClient {
 
   dispose(): void {
     clearTimeout(this.patience);
+    clearTimeout(this.grace);
     this.worker?.terminate();
     this.worker = null;
   }
@@ -93,7 +97,13 @@ export class EngineClient {
   }
 
   private interrupt(): void {
-    if (this.running && this.cancel) Atomics.store(this.cancel, 0, this.running.id + 1);
+    if (!this.running) return;
+    const { id } = this.running;
+    if (this.cancel) Atomics.store(this.cancel, 0, id + 1);
+    clearTimeout(this.grace);
+    this.grace = setTimeout(() => {
+      if (this.running?.id === id) this.crashed("it did not stop when asked to");
+    }, LAST_GRACE);
   }
 
   private receive(message: FromEngine): void {

@@ -19,6 +19,12 @@ export interface WireDrawing {
   readonly batches: readonly WireBatch[];
   /** Geometries that the drawing before did not have; those it had and this has not may be dropped. */
   readonly geometries: readonly { readonly key: number; readonly geometry: DrawGeometry }[];
+  /** Ends of segments, 3 and 4 numbers each; `count` segments. */
+  readonly lines?: {
+    readonly count: number;
+    readonly positions: Float32Array;
+    readonly colors: Float32Array;
+  };
   readonly dots?: { readonly count: number; readonly positions: Float32Array; readonly colors: Float32Array };
   readonly bounds: Bounds | null;
   readonly clones: number;
@@ -45,6 +51,8 @@ export type ToEngine =
       readonly document: PieceDocument;
       readonly frame: number;
       readonly inspect: boolean;
+      /** Milliseconds after which it gives up by itself. */
+      readonly timeLimit?: number;
     }
   /** Reply: `exported` or `failed` with the same id. */
   | {

@@ -1,4 +1,5 @@
 /** The core in a worker of the page. One evaluation at a time; the client keeps the queue. */
+import { cancellable } from "../core/cancelling";
 import { type Drawing, drawingOf, TooManyCopies } from "../core/draw/drawing";
 import { triangulate } from "../core/draw/triangulate";
 import { AssetShelf } from "../core/evaluate/asset-shelf";
@@ -8,17 +9,11 @@ import type { EvaluationReport } from "../core/evaluate/report";
 import { FRAME_WRITERS } from "../core/formats/write/write-frame";
 import type { Mesh } from "../core/geometry/mesh";
 import type { Shape } from "../core/geometry/shape";
+import { assetReader } from "./asset-reader";
 import type { FromEngine, StageSettings, ToEngine, WireDrawing } from "./protocol";
 
 const evaluator = new Evaluator();
-const assets = new AssetShelf(async (hash) => {
-  const response = await fetch(`/api/assets/${hash}`);
-  if (!response.ok) {
-    const answer = (await response.json().catch(() => null)) as { faults?: { what: string }[] } | null;
-    throw new Error(answer?.faults?.[0]?.what ?? "The file could not be fetched from the server.");
-  }
-  return new Uint8Array(await response.arrayBuffer());
-});
+const assets = new AssetShelf(assetReader());
 
 let newest: Int32Array | null = null;
 let sent: Shape | undefined;
@@ -37,7 +32,7 @@ self.onmessage = async ({ data }: MessageEvent<ToEngine>) => {
     return;
   }
   try {
-    await assets.prepare(data.document);
+    await whileWanted(data.id, assets.prepare(data.document));
     if (data.type === "evaluate") evaluate(data);
     else await exportFrame(data);
   } catch (error) {
@@ -46,14 +41,34 @@ self.onmessage = async ({ data }: MessageEvent<ToEngine>) => {
   }
 };
 
-function evaluate({ id, document, frame, inspect }: Extract<ToEngine, { type: "evaluate" }>): void {
+const isStale = (id: number): boolean => newest !== null && Atomics.load(newest, 0) > id;
+
+/** Milliseconds between two looks at whether a wait is still wanted. */
+const LOOK_EVERY = 25;
+
+/** Waits for files; a cancel ends the waiting, not the reading. @throws Cancelled */
+async function whileWanted(id: number, prepared: Promise<void>): Promise<void> {
+  let timer: ReturnType<typeof setInterval> | undefined;
+  const stale = new Promise<never>((_, fail) => {
+    timer = setInterval(() => isStale(id) && fail(new Cancelled()), LOOK_EVERY);
+  });
+  try {
+    await Promise.race([prepared, stale]);
+  } finally {
+    clearInterval(timer);
+  }
+}
+
+function evaluate(request: Extract<ToEngine, { type: "evaluate" }>): void {
+  const { id, document, frame, inspect, timeLimit } = request;
   const checkCancelled = () => {
-    if (newest && Atomics.load(newest, 0) > id) throw new Cancelled();
+    if (isStale(id)) throw new Cancelled();
   };
   const result = evaluator.evaluate(document, frame, {
     assets: assets.lookup(document),
     checkCancelled,
     inspect,
+    timeLimit,
   });
   const { shape } = result;
   if (!shape || shape === sent) {
@@ -66,8 +81,10 @@ function evaluate({ id, document, frame, inspect }: Extract<ToEngine, { type: "e
     return;
   }
   let drawing: Drawing;
+  let message: { wire: WireDrawing; transfer: Transferable[] };
   try {
-    drawing = drawingOf(shape);
+    drawing = cancellable(checkCancelled, () => drawingOf(shape));
+    message = cancellable(checkCancelled, () => wireOf(drawing));
   } catch (error) {
     if (!(error instanceof TooManyCopies)) throw error;
     const problems = [...result.report.problems, { level: "error" as const, what: error.message }];
@@ -76,7 +93,7 @@ function evaluate({ id, document, frame, inspect }: Extract<ToEngine, { type: "e
   }
   sent = shape;
   sentCount = drawing.clones + (drawing.dots?.count ?? 0);
-  const { wire, transfer } = wireOf(drawing);
+  const { wire, transfer } = message;
   reply(
     { type: "evaluated", id, report: counted(result.report), drawing: wire, stage: stageOf(result.stage) },
     transfer,
@@ -95,12 +112,11 @@ const stageOf = (stage: Readonly<Record<string, unknown>> | undefined): StageSet
 function wireOf(drawing: Drawing): { wire: WireDrawing; transfer: Transferable[] } {
   const transfer: Transferable[] = [];
   const geometries: WireDrawing["geometries"][number][] = [];
-  const before = kept;
-  kept = new Map();
+  const geometriesNow = new Map<Mesh, number>();
   const batches = drawing.batches.map(({ mesh, count, matrices, colors }) => {
-    const key = before.get(mesh) ?? nextGeometry++;
-    kept.set(mesh, key);
-    if (!before.has(mesh)) {
+    const key = kept.get(mesh) ?? nextGeometry++;
+    geometriesNow.set(mesh, key);
+    if (!kept.has(mesh)) {
       const geometry = triangulate(mesh);
       geometries.push({ key, geometry });
       for (const part of Object.values(geometry)) if (part) transfer.push(part.buffer as ArrayBuffer);
@@ -110,8 +126,11 @@ function wireOf(drawing: Drawing): { wire: WireDrawing; transfer: Transferable[]
     transfer.push(own.matrices.buffer as ArrayBuffer, own.colors.buffer as ArrayBuffer);
     return { geometry: key, count, ...own };
   });
+  // Only now: a cancel on the way leaves the page with the geometries that it has.
+  kept = geometriesNow;
+  const { lines, dots, bounds, clones } = drawing;
   return {
-    wire: { batches, geometries, dots: drawing.dots, bounds: drawing.bounds, clones: drawing.clones },
+    wire: { batches, geometries, lines, dots, bounds, clones },
     transfer: [...new Set(transfer)],
   };
 }

@@ -26,6 +26,8 @@ export const LIMITS = {
   document: 16 * 1024 * 1024,
   /** A file brought in. */
   asset: 256 * 1024 * 1024,
+  /** A piece with its files. */
+  bundle: 512 * 1024 * 1024,
   /** A shelf picture. */
   thumbnail: 4 * 1024 * 1024,
 } as const;

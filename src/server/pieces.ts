@@ -11,6 +11,8 @@ export interface PieceSummary {
   readonly about: string;
   readonly revision: number;
   readonly touchedAt: string;
+  readonly createdAt: string;
+  readonly tags: readonly string[];
   readonly first: number;
   readonly last: number;
   readonly loop: boolean;
@@ -33,7 +35,8 @@ const now = () => new Date().toISOString();
 export function listPieces(db: Db): PieceSummary[] {
   const rows = db
     .prepare(
-      `SELECT p.id, p.name, p.about, p.revision, p.touched_at AS touchedAt,
+      `SELECT p.id, p.name, p.about, p.revision, p.touched_at AS touchedAt, p.created_at AS createdAt,
+              p.document -> '$.tags' AS tags,
               p.document ->> '$.settings.first' AS first, p.document ->> '$.settings.last' AS last,
               p.document ->> '$.settings.loop' AS loop,
               CASE WHEN t.revision = p.revision THEN t.frames END AS thumbnailFrames
@@ -41,8 +44,12 @@ export function listPieces(db: Db): PieceSummary[] {
         WHERE p.deleted_at IS NULL
         ORDER BY p.touched_at DESC, p.name`,
     )
-    .all() as (Omit<PieceSummary, "loop"> & { loop: number })[];
-  return rows.map((row) => ({ ...row, loop: row.loop !== 0 }));
+    .all() as (Omit<PieceSummary, "loop" | "tags"> & { loop: number; tags: string | null })[];
+  return rows.map((row) => ({
+    ...row,
+    loop: row.loop !== 0,
+    tags: row.tags ? (JSON.parse(row.tags) as string[]) : [],
+  }));
 }
 
 export function createPiece(db: Db, document: PieceDocument, demo?: string, touchedAt = now()): StoredPiece {

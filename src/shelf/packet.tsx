@@ -32,6 +32,9 @@ export function Packet({ piece, frames }: { piece: PieceSummary; frames: number 
         <p className="line-clamp-2 pr-5 text-12 text-card-faint leading-[15px]">
           {piece.about || "No description yet."}
         </p>
+        {piece.tags.length > 0 && (
+          <p className="mt-0.5 truncate pr-6 text-[10px] text-card-faint">{piece.tags.join(" · ")}</p>
+        )}
       </div>
     </article>
   );

@@ -5,14 +5,17 @@ import { DropdownMenu } from "radix-ui";
 interface PieceMenuProps {
   readonly name: string;
   readonly onDuplicate: () => void;
+  readonly onTags: () => void;
   readonly onExport: () => void;
+  /** Address of the piece with its files. */
+  readonly bundle: string;
   readonly onDelete: () => void;
 }
 
 const ITEM =
   "flex h-7 cursor-default items-center rounded px-2.5 text-13 outline-none data-[highlighted]:bg-rule";
 
-export function PieceMenu({ name, onDuplicate, onExport, onDelete }: PieceMenuProps) {
+export function PieceMenu({ name, onDuplicate, onTags, onExport, bundle, onDelete }: PieceMenuProps) {
   return (
     <DropdownMenu.Root>
       <DropdownMenu.Trigger
@@ -29,8 +32,16 @@ export function PieceMenu({ name, onDuplicate, onExport, onDelete }: PieceMenuPr
           <DropdownMenu.Item className={ITEM} onSelect={onDuplicate}>
             Duplicate
           </DropdownMenu.Item>
+          <DropdownMenu.Item className={ITEM} onSelect={onTags}>
+            Tags
+          </DropdownMenu.Item>
           <DropdownMenu.Item className={ITEM} onSelect={onExport}>
             Save as a file
+          </DropdownMenu.Item>
+          <DropdownMenu.Item className={ITEM} asChild>
+            <a href={bundle} download>
+              Save with its files (.zip)
+            </a>
           </DropdownMenu.Item>
           <DropdownMenu.Item className={`${ITEM} text-alert`} onSelect={onDelete}>
             Delete

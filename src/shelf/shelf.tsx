@@ -1,18 +1,28 @@
 "use client";
+import clsx from "clsx";
 import { FolderOpen, Moon, Search as SearchIcon } from "lucide-react";
 import Link from "next/link";
 import { useRouter } from "next/navigation";
 import { useCallback, useEffect, useRef, useState } from "react";
-import { readDocument, writeDocument } from "@/core/document/read";
+import { writeDocument } from "@/core/document/read";
 import type { PieceDocument } from "@/core/document/schema";
 import type { PieceSummary } from "@/server/pieces";
 import { Button, IconButton } from "@/ui/button";
 import { download, fileStem } from "@/ui/download";
+import { jsonBody, requestJson, SendingStopped, sendFile } from "@/ui/request";
+import { Select } from "@/ui/select";
 import { switchTheme } from "@/ui/theme";
 import { Packet } from "./packet";
 import { PieceMenu } from "./piece-menu";
 import { STARTERS } from "./starters";
+import { TagsDialog } from "./tags-dialog";
 import { THUMBNAIL_FRAMES, ThumbnailMaker } from "./thumbnail";
+
+interface Sending {
+  readonly file: string;
+  readonly part: number;
+  readonly stop: () => void;
+}
 
 /** The rack of pieces. */
 export function Shelf({ initial }: { initial: readonly PieceSummary[] }) {
@@ -21,63 +31,79 @@ export function Shelf({ initial }: { initial: readonly PieceSummary[] }) {
   const [wanted, setWanted] = useState("");
   const [fault, setFault] = useState<string | null>(null);
   const [deleted, setDeleted] = useState<PieceSummary | null>(null);
+  const [tagging, setTagging] = useState<PieceSummary | null>(null);
+  const [tag, setTag] = useState<string | null>(null);
+  const [order, setOrder] = useState("changed");
+  const [sending, setSending] = useState<Sending | null>(null);
   const chooser = useRef<HTMLInputElement>(null);
   useThumbnails(initial, setPieces);
 
   const create = useCallback(
     async (document: unknown) => {
-      const response = await fetch("/api/pieces", {
-        method: "POST",
-        headers: { "content-type": "application/json" },
-        body: JSON.stringify({ document }),
-      }).catch(() => null);
-      if (!response) return setFault("The server does not answer. Try again when it is back.");
-      const answer = (await response.json()) as { id?: string; faults?: { where?: string; what: string }[] };
-      if (!response.ok) return setFault((answer.faults && faultText(answer.faults)) ?? "It was refused.");
-      router.push(`/piece/${answer.id}`);
+      const { id } = await requestJson<{ id: string }>("/api/pieces", jsonBody("POST", { document }));
+      router.push(`/piece/${id}`);
     },
     [router],
   );
-  const documentOf = async (id: string): Promise<PieceDocument | null> => {
-    const response = await fetch(`/api/pieces/${id}`).catch(() => null);
-    if (response?.ok) return ((await response.json()) as { document: PieceDocument }).document;
-    setFault("The piece could not be read from the server.");
-    return null;
+  /** Runs what a menu asks for; what goes wrong is told above the pieces. */
+  const attempt = async (work: () => Promise<void>) => {
+    setFault(null);
+    await work().catch((error: Error) => setFault(error.message));
   };
+  const documentOf = async (id: string): Promise<PieceDocument> =>
+    (await requestJson<{ document: PieceDocument }>(`/api/pieces/${id}`)).document;
   const duplicate = async (id: string) => {
     const document = await documentOf(id);
-    if (document) await create({ ...document, name: `${document.name.slice(0, 110)} (copy)` });
+    await create({ ...document, name: `${document.name.slice(0, 110)} (copy)` });
   };
   const saveFile = async (id: string) => {
     const document = await documentOf(id);
-    if (document)
-      download(
-        new Blob([writeDocument(document)], { type: "application/json" }),
-        `${fileStem(document.name)}.glemmo.json`,
-      );
+    download(
+      new Blob([writeDocument(document)], { type: "application/json" }),
+      `${fileStem(document.name)}.glemmo.json`,
+    );
   };
   const remove = async (piece: PieceSummary) => {
-    const response = await fetch(`/api/pieces/${piece.id}`, { method: "DELETE" }).catch(() => null);
-    if (!response?.ok)
-      return setFault("The piece could not be deleted; the server did not answer as expected.");
+    await requestJson(`/api/pieces/${piece.id}`, { method: "DELETE" });
     setPieces((before) => before.filter((p) => p.id !== piece.id));
     setDeleted(piece);
   };
   const bringBack = async (piece: PieceSummary) => {
-    const response = await fetch(`/api/pieces/${piece.id}/restore`, { method: "POST" }).catch(() => null);
-    if (!response?.ok)
-      return setFault("The piece could not be brought back yet. Try again when the server is there.");
+    await requestJson(`/api/pieces/${piece.id}/restore`, { method: "POST" });
     setPieces((before) => [piece, ...before]);
     setDeleted(null);
   };
-  const openFile = async (file: File) => {
-    const read = readDocument(await file.text());
-    if (read.ok) await create(read.document);
-    else setFault(`“${file.name}” is not a readable piece. ${faultText(read.faults)}`);
+  const setTags = async (piece: PieceSummary, tags: readonly string[]) => {
+    const saved = await requestJson<{ revision: number; tags: string[] }>(
+      `/api/pieces/${piece.id}/tags`,
+      jsonBody("PUT", { tags }),
+    );
+    setPieces((before) =>
+      before.map((p) => (p.id === piece.id ? { ...p, tags: saved.tags, revision: saved.revision } : p)),
+    );
+    setTagging(null);
   };
-  const shown = pieces.filter((piece) =>
-    `${piece.name} ${piece.about}`.toLowerCase().includes(wanted.toLowerCase()),
-  );
+  const openFile = async (file: File) => {
+    const stopper = new AbortController();
+    const show = (part: number) => setSending({ file: file.name, part, stop: () => stopper.abort() });
+    show(0);
+    try {
+      const url = `/api/bundles?file=${encodeURIComponent(file.name)}`;
+      const { id } = await sendFile<{ id: string }>(url, file, { onProgress: show, signal: stopper.signal });
+      router.push(`/piece/${id}`);
+    } catch (error) {
+      if (!(error instanceof SendingStopped)) throw error;
+    } finally {
+      setSending(null);
+    }
+  };
+  const known = [...new Set(pieces.flatMap((piece) => piece.tags))].sort();
+  const shown = pieces
+    .filter((piece) => !tag || piece.tags.includes(tag))
+    .filter((piece) =>
+      `${piece.name} ${piece.about} ${piece.tags.join(" ")}`.toLowerCase().includes(wanted.toLowerCase()),
+    )
+    .sort(ORDERS[order].compare);
 
   return (
     <main className="mx-auto min-h-dvh max-w-[1360px] px-8 py-4">
@@ -100,18 +126,18 @@ export function Shelf({ initial }: { initial: readonly PieceSummary[] }) {
         <Button className="!h-8" onClick={() => chooser.current?.click()}>
           <FolderOpen size={14} /> Open a file
         </Button>
-        <Button look="accent" className="!h-8" onClick={() => void create(STARTERS[0].make())}>
+        <Button look="accent" className="!h-8" onClick={() => void attempt(() => create(STARTERS[0].make()))}>
           New piece
         </Button>
         <input
           ref={chooser}
           type="file"
           hidden
-          accept=".json,application/json"
+          accept=".zip,.json,application/zip,application/json"
           aria-label="Piece file"
           onChange={(event) => {
             const file = event.target.files?.[0];
-            if (file) void openFile(file);
+            if (file) void attempt(() => openFile(file));
             event.target.value = "";
           }}
         />
@@ -127,16 +153,40 @@ export function Shelf({ initial }: { initial: readonly PieceSummary[] }) {
             key={starter.id}
             type="button"
             className="rounded-6 border border-dashed px-4 py-2.5 text-left hover:border-accent"
-            onClick={() => void create(starter.make())}
+            onClick={() => void attempt(() => create(starter.make()))}
           >
             <span className="block font-display text-13 font-semibold">{starter.title}</span>
             <span className="text-12 text-faint">{starter.about}</span>
           </button>
         ))}
       </section>
-      <h2 className="mt-3 mb-3 font-display text-16 font-semibold">
-        Pieces <span className="tabular ml-1 text-12 font-normal text-faint">{shown.length}</span>
-      </h2>
+      <div className="mt-3 mb-3 flex items-center gap-2">
+        <h2 className="mr-2 font-display text-16 font-semibold">
+          Pieces <span className="tabular ml-1 text-12 font-normal text-faint">{shown.length}</span>
+        </h2>
+        {known.map((name) => (
+          <button
+            key={name}
+            type="button"
+            aria-pressed={tag === name}
+            className={clsx(
+              "rounded border border-dashed px-2 text-12 leading-5",
+              tag === name ? "border-accent text-accent" : "border-rule text-faint hover:border-faint",
+            )}
+            onClick={() => setTag(tag === name ? null : name)}
+          >
+            {name}
+          </button>
+        ))}
+        <span className="ml-auto text-12 text-faint">order</span>
+        <Select
+          label="Order"
+          className="!h-6 w-28"
+          value={order}
+          choices={Object.entries(ORDERS).map(([value, { label }]) => ({ value, label }))}
+          onChange={setOrder}
+        />
+      </div>
       {shown.length === 0 && (
         <p className="text-faint">
           {pieces.length === 0
@@ -152,20 +202,40 @@ export function Shelf({ initial }: { initial: readonly PieceSummary[] }) {
             </Link>
             <PieceMenu
               name={piece.name}
-              onDuplicate={() => void duplicate(piece.id)}
-              onExport={() => void saveFile(piece.id)}
-              onDelete={() => void remove(piece)}
+              onDuplicate={() => void attempt(() => duplicate(piece.id))}
+              onTags={() => setTagging(piece)}
+              bundle={`/api/pieces/${piece.id}/bundle`}
+              onExport={() => void attempt(() => saveFile(piece.id))}
+              onDelete={() => void attempt(() => remove(piece))}
             />
           </li>
         ))}
       </ul>
+      {tagging && (
+        <TagsDialog
+          piece={tagging}
+          known={known}
+          onSave={(tags) => void attempt(() => setTags(tagging, tags))}
+          onClose={() => setTagging(null)}
+        />
+      )}
+      {sending && (
+        <div
+          role="status"
+          className="fixed bottom-5 left-1/2 flex -translate-x-1/2 items-center gap-3 rounded-6 border border-rule bg-raised py-2 pr-2 pl-4 text-13 shadow-2xl"
+        >
+          Opening {sending.file}
+          <progress className="h-1.5 w-40 accent-(--accent)" value={sending.part} aria-label="Sent" />
+          <Button onClick={sending.stop}>Stop</Button>
+        </div>
+      )}
       {deleted && (
         <div
           role="status"
           className="fixed bottom-5 left-1/2 flex -translate-x-1/2 items-center gap-3 rounded-6 border border-rule bg-raised py-2 pr-2 pl-4 shadow-2xl"
         >
           “{deleted.name}” is deleted.
-          <Button look="accent" onClick={() => void bringBack(deleted)}>
+          <Button look="accent" onClick={() => void attempt(() => bringBack(deleted))}>
             Bring it back
           </Button>
         </div>
@@ -174,9 +244,13 @@ export function Shelf({ initial }: { initial: readonly PieceSummary[] }) {
   );
 }
 
-/** Where and what, one after the other. */
-const faultText = (faults: readonly { where?: string; what: string }[]): string =>
-  faults.map((f) => `${f.where ? `${f.where}: ` : ""}${f.what}`).join(" ");
+const ORDERS: Readonly<
+  Record<string, { label: string; compare: (a: PieceSummary, b: PieceSummary) => number }>
+> = {
+  changed: { label: "last changed", compare: (a, b) => b.touchedAt.localeCompare(a.touchedAt) },
+  made: { label: "newest", compare: (a, b) => b.createdAt.localeCompare(a.createdAt) },
+  name: { label: "by name", compare: (a, b) => a.name.localeCompare(b.name, "en") },
+};
 
 /** Makes the pictures that are missing or older than their piece, one after the other. */
 function useThumbnails(

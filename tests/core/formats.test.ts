@@ -6,7 +6,7 @@ import { validateBytes } from "gltf-validator";
 import { PLYLoader } from "three/examples/jsm/loaders/PLYLoader.js";
 import { STLLoader } from "three/examples/jsm/loaders/STLLoader.js";
 import { drawingOf } from "../../src/core/draw/drawing";
-import { readShape } from "../../src/core/formats/read/read-shape";
+import { readAsset } from "../../src/core/formats/read/read-asset";
 import { writeCsv } from "../../src/core/formats/write/csv";
 import { writeGlb } from "../../src/core/formats/write/glb";
 import { writePly } from "../../src/core/formats/write/ply";
@@ -16,6 +16,13 @@ import { boxMesh } from "../../src/core/geometry/primitives";
 import type { Shape } from "../../src/core/geometry/shape";
 import { demoAssets } from "../../src/server/demo";
 import { graphOf, outputsOf } from "../run-node";
+
+/** Everything in a shape file, joined. */
+async function readShape(file: string, bytes: Uint8Array): Promise<Shape> {
+  const content = await readAsset(file, bytes);
+  if (content.kind !== "shape") throw new Error(`${file} holds a picture`);
+  return content.shape;
+}
 
 const bytesOf = (text: string) => new TextEncoder().encode(text);
 

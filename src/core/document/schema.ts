@@ -54,10 +54,14 @@ export const viewSchema = z.looseObject({
   target: z.tuple([finite, finite, finite]),
 });
 
+/** Words under which a piece is found on the shelf. */
+export const tagsSchema = z.array(z.string().trim().min(1).max(40)).max(12);
+
 export const documentSchema = z.looseObject({
   glemmo: z.int().min(1),
   name: z.string().min(1).max(120),
   about: z.string().max(300).default(""),
+  tags: tagsSchema.optional(),
   settings: settingsSchema,
   graph: z.looseObject({
     nodes: z.array(nodeSchema).max(5000),

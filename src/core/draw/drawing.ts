@@ -2,8 +2,10 @@
  * Shape to draw batches: each distinct mesh once, with a matrix and a colour per copy. Arrays of arrays are
  * multiplied out here and nowhere else.
  */
+import { tick } from "../cancelling";
 import { type Bounds, domainBounds, joinBounds, POINT, placedBounds, siteMatrices } from "../geometry/bounds";
 import type { Domain } from "../geometry/column";
+import { type Curves, segments } from "../geometry/curves";
 import type { Mesh } from "../geometry/mesh";
 import { lanesOf, type Shape } from "../geometry/shape";
 import { multiplyMatrix } from "../maths/matrix";
@@ -16,6 +18,13 @@ export interface DrawBatch {
   readonly colors: Float32Array;
 }
 
+/** Curves of every copy as loose segments in world space: two ends each, 3 and 4 numbers an end. */
+export interface DrawLines {
+  readonly count: number;
+  readonly positions: Float32Array;
+  readonly colors: Float32Array;
+}
+
 /** Sites without a shape: shown as dots on the stage, left out of files. 3 and 4 numbers a dot. */
 export interface DrawDots {
   readonly count: number;
@@ -25,6 +34,7 @@ export interface DrawDots {
 
 export interface Drawing {
   readonly batches: readonly DrawBatch[];
+  readonly lines: DrawLines | undefined;
   readonly dots: DrawDots | undefined;
   readonly bounds: Bounds | null;
   /** Copies over all batches that stand on a site; meshes that stand for themselves are not counted. */
@@ -35,8 +45,12 @@ export interface Drawing {
 export const MAX_COPIES = 4_000_000;
 
 export class TooManyCopies extends Error {
-  constructor(readonly copies: number) {
-    super(`This draws ${copies} copies; the limit is ${MAX_COPIES}. Clone onto fewer sites.`);
+  constructor(
+    readonly copies: number,
+    what = "copies",
+    limit = MAX_COPIES,
+  ) {
+    super(`This draws ${copies} ${what}; the limit is ${limit}. Clone onto fewer sites.`);
   }
 }
 
@@ -54,35 +68,51 @@ const ONE_COPY: Copies = {
 
 /** @throws TooManyCopies */
 export function drawingOf(shape: Shape): Drawing {
-  const found = new Map<Mesh, Copies[]>();
-  const dots: Copies[] = [];
-  collect(shape, ONE_COPY, found, dots);
+  const collected: Collected = { meshes: new Map(), curves: new Map(), dots: [] };
+  collect(shape, ONE_COPY, collected);
   const batches: DrawBatch[] = [];
   let bounds: Bounds | null = null;
   let clones = 0;
-  for (const [mesh, parts] of found) {
+  for (const [mesh, parts] of collected.meshes) {
     const joined = join(parts);
     for (const part of parts) if (part !== ONE_COPY) clones += part.count;
     batches.push({ mesh, ...joined });
     bounds = joinBounds([bounds, placedBounds(domainBounds(mesh.points), joined.matrices)]);
   }
-  const bare = join(dots);
+  const lines = bakeLines(collected.curves);
+  for (const [curves, parts] of collected.curves) {
+    for (const part of parts) {
+      if (part !== ONE_COPY) clones += part.count;
+      bounds = joinBounds([bounds, placedBounds(domainBounds(curves.points), part.matrices)]);
+    }
+  }
+  const bare = join(collected.dots);
   const positions = new Float32Array(bare.count * 3);
   for (let i = 0; i < bare.count; i++) positions.set(bare.matrices.subarray(i * 16 + 12, i * 16 + 15), i * 3);
   return {
     batches,
+    lines,
     dots: bare.count > 0 ? { count: bare.count, positions, colors: bare.colors } : undefined,
     bounds: joinBounds([bounds, placedBounds(POINT, bare.matrices)]),
     clones,
   };
 }
 
-function collect(shape: Shape, at: Copies, found: Map<Mesh, Copies[]>, dots: Copies[]): void {
-  if (shape.mesh && shape.mesh.faces.count > 0) {
-    const parts = found.get(shape.mesh);
-    if (parts) parts.push(at);
-    else found.set(shape.mesh, [at]);
-  }
+interface Collected {
+  readonly meshes: Map<Mesh, Copies[]>;
+  readonly curves: Map<Curves, Copies[]>;
+  readonly dots: Copies[];
+}
+
+function addTo<K>(map: Map<K, Copies[]>, key: K, at: Copies): void {
+  const parts = map.get(key);
+  if (parts) parts.push(at);
+  else map.set(key, [at]);
+}
+
+function collect(shape: Shape, at: Copies, into: Collected): void {
+  if (shape.mesh && shape.mesh.faces.count > 0) addTo(into.meshes, shape.mesh, at);
+  if (shape.curves && shape.curves.points.count > 0) addTo(into.curves, shape.curves, at);
   const { sites } = shape;
   if (!sites || sites.count === 0) return;
   const own = ownCopies(sites);
@@ -90,9 +120,41 @@ function collect(shape: Shape, at: Copies, found: Map<Mesh, Copies[]>, dots: Cop
     const chosen = picked === "all" ? own : pick(own, picked);
     const placed = at === ONE_COPY ? chosen : multiplyCopies(at, chosen);
     const shapeThere = source >= 0 ? shape.sources?.[source] : undefined;
-    if (shapeThere) collect(shapeThere, placed, found, dots);
-    else dots.push(placed);
+    if (shapeThere) collect(shapeThere, placed, into);
+    else into.dots.push(placed);
   }
+}
+
+/** Segment ends drawn at most. */
+const MAX_LINE_ENDS = 8_000_000;
+
+function bakeLines(found: ReadonlyMap<Curves, Copies[]>): DrawLines | undefined {
+  const parts = [...found].flatMap(([curves, copies]) => {
+    const ends = segments(curves);
+    return copies.map((copy) => ({ curves, ends, copy }));
+  });
+  const total = parts.reduce((sum, { ends, copy }) => sum + ends.length * copy.count, 0);
+  if (total === 0) return undefined;
+  if (total > MAX_LINE_ENDS) throw new TooManyCopies(total / 2, "lines", MAX_LINE_ENDS / 2);
+  const positions = new Float32Array(total * 3);
+  const colors = new Float32Array(total * 4);
+  let at = 0;
+  for (const { curves, ends, copy } of parts) {
+    const [x, y, z] = curves.points.columns.position.lanes;
+    const own = lanesOf(curves.points, "color", "color").lanes;
+    for (let i = 0; i < copy.count; i++) {
+      tick(ends.length);
+      const m = copy.matrices;
+      const k = i * 16;
+      for (const p of ends) {
+        for (let a = 0; a < 3; a++)
+          positions[at * 3 + a] = m[k + a] * x[p] + m[k + 4 + a] * y[p] + m[k + 8 + a] * z[p] + m[k + 12 + a];
+        for (let l = 0; l < 4; l++) colors[at * 4 + l] = copy.colors[i * 4 + l] * (own ? own[l][p] : 1);
+        at++;
+      }
+    }
+  }
+  return { count: total / 2, positions, colors };
 }
 
 function ownCopies(sites: Domain): Copies {
@@ -140,6 +202,7 @@ function multiplyCopies(outer: Copies, inner: Copies): Copies {
   let at = 0;
   for (let o = 0; o < outer.count; o++) {
     for (let i = 0; i < inner.count; i++) {
+      tick();
       multiplyMatrix(matrices, at * 16, outer.matrices, o * 16, inner.matrices, i * 16);
       for (let k = 0; k < 4; k++) colors[at * 4 + k] = outer.colors[o * 4 + k] * inner.colors[i * 4 + k];
       at++;

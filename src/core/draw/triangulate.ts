@@ -1,4 +1,5 @@
 /** Polygon mesh to what a renderer draws: shared vertices, normals, triangles. */
+import { tick } from "../cancelling";
 import { faceAreaVectors, type Mesh, pointLanes } from "../geometry/mesh";
 import { triangleCorners } from "../geometry/triangles";
 
@@ -68,6 +69,7 @@ function cornerNormals(mesh: Mesh): readonly Float32Array[] {
   for (let f = 0; f < mesh.faces.count; f++) lengths[f] = Math.hypot(areas[0][f], areas[1][f], areas[2][f]);
   const out = [0, 1, 2].map(() => new Float32Array(mesh.corners.count));
   for (let c = 0; c < mesh.corners.count; c++) {
+    tick();
     const f = faceOf[c];
     const p = mesh.cornerPoint[c];
     let sx = 0;
@@ -116,6 +118,7 @@ function shareVertices(
     Math.abs(normal[2][a] - normal[2][b]) < 1e-4 &&
     (!uv || (uv[0][a] === uv[0][b] && uv[1][a] === uv[1][b]));
   for (let p = 0; p < mesh.points.count; p++) {
+    tick();
     const first = cornerOfVertex.length;
     for (let k = starts[p]; k < starts[p + 1]; k++) {
       const c = corners[k];

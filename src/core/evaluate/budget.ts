@@ -1,15 +1,39 @@
 /** What one node may ask for, and the nearest value that would fit when it asks for too much. */
+import type { Domain, Lane } from "../geometry/column";
+import type { Shape } from "../geometry/shape";
 import { type AnyNode, type Cost, NodeError, type Repair } from "../nodes/define";
 import type { Setting } from "../nodes/ports";
 
 export interface Budget {
   readonly sites: number;
   readonly points: number;
+  /** For one node, and for all results of a piece together. */
+  readonly bytes: number;
+  readonly milliseconds: number;
 }
 
-export const DEFAULT_BUDGET: Budget = { sites: 4_000_000, points: 8_000_000 };
+export const DEFAULT_BUDGET: Budget = {
+  sites: 4_000_000,
+  points: 8_000_000,
+  bytes: 2 * 1024 ** 3,
+  milliseconds: 60_000,
+};
 
-const WORDS: Readonly<Record<keyof Budget, string>> = { sites: "sites", points: "points" };
+const WORDS: Readonly<Record<keyof Budget, string>> = {
+  sites: "sites",
+  points: "points",
+  bytes: "bytes",
+  milliseconds: "milliseconds",
+};
+
+/** Position, rotation, scale, id and place in order; position and the corners of about one face. */
+const BYTES_PER_SITE = 48;
+const BYTES_PER_POINT = 32;
+
+const withBytes = (cost: Cost): Cost => ({
+  bytes: (cost.sites ?? 0) * BYTES_PER_SITE + (cost.points ?? 0) * BYTES_PER_POINT,
+  ...cost,
+});
 
 /** The first limit that a cost passes, or null. */
 const passed = (cost: Cost, budget: Budget): keyof Budget | null =>
@@ -27,7 +51,7 @@ export function checkBudget(
   budget: Budget,
 ): void {
   if (!definition.cost) return;
-  const cost: Cost = definition.cost(inputs);
+  const cost = withBytes(definition.cost(inputs));
   const over = passed(cost, budget);
   if (!over) return;
   const asked = cost[over] ?? 0;
@@ -64,7 +88,7 @@ function findRepair(
     const current = inputs[input] as number;
     const declared = definition.inputs[input];
     const fits = (value: number) =>
-      passed(definition.cost?.({ ...inputs, [input]: value }) ?? {}, budget) === null;
+      passed(withBytes(definition.cost?.({ ...inputs, [input]: value }) ?? {}), budget) === null;
     for (const bound of [declared.min ?? 0, current > 0 ? current * 1e9 : 1e9]) {
       if (bound === current || !fits(bound)) continue;
       const value = bisect(current, bound, fits, declared.whole === true);
@@ -90,4 +114,38 @@ function bisect(bad: number, good: number, fits: (value: number) => boolean, who
   const digits = 10 ** (2 - Math.floor(Math.log10(Math.abs(high) || 1)));
   const safe = good > bad ? Math.ceil(high * digits) / digits : Math.floor(high * digits) / digits;
   return (whole ? Number.isInteger(safe) : true) && fits(safe) ? safe : high;
+}
+
+/** Sums what results hold, counting shared columns once. */
+export class MemoryTally {
+  private readonly seen = new Set<object>();
+  bytes = 0;
+
+  constructor(private readonly limit: number) {}
+
+  /** @throws NodeError when everything so far passes the limit */
+  add(shape: Shape): void {
+    const { mesh, curves, sites, sources } = shape;
+    this.addDomains(mesh?.points, mesh?.corners, mesh?.faces, curves?.points, curves?.curves, sites);
+    for (const array of [mesh?.cornerPoint, mesh?.faceStarts, curves?.curveStarts])
+      if (array) this.addArray(array);
+    for (const source of sources ?? []) this.add(source);
+    if (this.bytes > this.limit) {
+      throw new NodeError(
+        `The piece would hold more than ${formatCount(this.limit)} bytes with this. Ask for fewer elements, here or before.`,
+      );
+    }
+  }
+
+  private addDomains(...domains: readonly (Domain | undefined)[]): void {
+    for (const domain of domains)
+      for (const { lanes } of Object.values(domain?.columns ?? {}))
+        for (const lane of lanes) this.addArray(lane);
+  }
+
+  private addArray(array: Lane): void {
+    if (this.seen.has(array)) return;
+    this.seen.add(array);
+    this.bytes += array.byteLength;
+  }
 }

@@ -28,6 +28,7 @@ const ACCEPTS: Readonly<Record<PortKind, readonly PortKind[]>> = {
   text: ["text"],
   choice: ["choice", "number"],
   gradient: ["gradient"],
+  profile: ["profile"],
   asset: ["asset"],
 };
 
@@ -49,11 +50,15 @@ export const KIND_WORDS: Readonly<Record<PortKind, string>> = {
   text: "text",
   choice: "choice",
   gradient: "gradient",
+  profile: "profile",
   asset: "asset",
 };
 
 const listWords = (words: readonly string[]): string =>
   words.length < 2 ? words.join("") : `${words.slice(0, -1).join(", ")} or ${words[words.length - 1]}`;
+
+/** Kinds that arrive as they are. */
+const PASSED_ON = new Set<PortKind>(["shape", "gradient", "profile", "text", "asset"]);
 
 /** Components of a value that arrives: one for numbers, three for vectors, four for rotations and colours. */
 type Arriving = Value | readonly Value[];
@@ -63,14 +68,7 @@ type Arriving = Value | readonly Value[];
  * @throws NodeError when a plain input gets a value per element, or a number that is not finite.
  */
 export function convertLinked(name: string, input: AnyInput, from: PortKind, arriving: unknown): unknown {
-  if (
-    input.kind === "shape" ||
-    input.kind === "gradient" ||
-    input.kind === "text" ||
-    input.kind === "asset"
-  ) {
-    return arriving;
-  }
+  if (PASSED_ON.has(input.kind)) return arriving;
   const values = toKind(input.kind, from, arriving as Arriving, input.unit === "°");
   if (input.perElement) return values.length === 1 ? values[0] : values;
   const plain = plainNumbers(values);

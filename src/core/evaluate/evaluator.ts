@@ -3,6 +3,7 @@
  * reports on every node. Results are remembered per node by a key made of the node, its settings and the
  * versions of what arrives; the frame belongs to the key only when the node read the time.
  */
+import { cancellable, tick } from "../cancelling";
 import { type GraphIndex, indexGraph, orderFrom } from "../document/links";
 import type { GraphNode, PieceDocument } from "../document/schema";
 import { column } from "../fields/expression";
@@ -10,11 +11,11 @@ import { ProgramTooLong } from "../fields/program";
 import { EMPTY_SHAPE, type Shape, tallyOf } from "../geometry/shape";
 import { catalogue } from "../nodes/catalogue";
 import { type AnyInput, type AnyNode, NodeError, type Problem } from "../nodes/define";
-import { checkBudget, DEFAULT_BUDGET } from "./budget";
+import { type Budget, checkBudget, DEFAULT_BUDGET, MemoryTally } from "./budget";
 import { convertLinked, linkFault } from "./convert";
 import { inspectValues } from "./inspect";
 import type { Remembered } from "./memory";
-import { type AssetLookup, Cancelled, type EvaluateOptions } from "./options";
+import { type AssetLookup, Cancelled, type EvaluateOptions, TookTooLong } from "./options";
 import type { EvaluationReport, NodeReport } from "./report";
 import { NodeScope } from "./scope";
 import { resolveSetting } from "./settings";
@@ -62,7 +63,7 @@ export class Evaluator {
     } else {
       const order = orderFrom(index, [root]);
       if (order.ok) {
-        for (const id of order.order) outcome = run.node(index.nodes.get(id) as GraphNode);
+        outcome = cancellable(limiter(options, begun, now), () => run.inOrder(order.order));
       } else {
         const ring = order.cycle.join(" → ");
         problems.push({
@@ -92,6 +93,7 @@ export class Evaluator {
         problems,
         tally: tallyOf(shape ?? EMPTY_SHAPE),
         complete: done !== undefined,
+        ...(run.stopped ? { stopped: true } : {}),
       },
     };
   }
@@ -99,6 +101,14 @@ export class Evaluator {
   private keepOnly(index: GraphIndex): void {
     for (const id of this.memory.keys()) if (!index.nodes.has(id)) this.memory.delete(id);
   }
+}
+
+/** What an evaluation asks now and then: whether it is still wanted, and whether its time is up. */
+function limiter({ checkCancelled, timeLimit }: EvaluateOptions, begun: number, now: () => number) {
+  return () => {
+    checkCancelled?.();
+    if (timeLimit !== undefined && now() - begun > timeLimit) throw new TookTooLong(timeLimit);
+  };
 }
 
 const idleReport = (node: GraphNode): NodeReport =>
@@ -126,6 +136,9 @@ const failedReport = (problems: readonly Problem[]): NodeReport => ({
 /** One pass over the nodes of one evaluation. */
 class Run {
   private readonly outcomes = new Map<string, Outcome>();
+  private readonly held: MemoryTally;
+  /** The time limit was passed. */
+  stopped = false;
 
   constructor(
     private readonly document: PieceDocument,
@@ -135,12 +148,23 @@ class Run {
     private readonly memory: Map<string, Remembered>,
     private readonly reports: Record<string, NodeReport>,
     private readonly now: () => number,
-  ) {}
+  ) {
+    this.held = new MemoryTally(this.budget.bytes);
+  }
 
-  node(node: GraphNode): Outcome {
-    this.options.checkCancelled?.();
-    const outcome = this.workOut(node);
-    this.outcomes.set(node.id, outcome);
+  private get budget(): Budget {
+    return this.options.budget ?? DEFAULT_BUDGET;
+  }
+
+  /** The outcome of the last one. */
+  inOrder(ids: readonly string[]): Outcome {
+    let outcome: Outcome = { ok: false };
+    for (const id of ids) {
+      tick(Number.POSITIVE_INFINITY);
+      outcome = this.workOut(this.index.nodes.get(id) as GraphNode);
+      this.outcomes.set(id, outcome);
+      if (this.stopped) return { ok: false };
+    }
     return outcome;
   }
 
@@ -160,6 +184,7 @@ class Run {
     const key = this.keyOf(node, definition);
     const known = this.memory.get(node.id);
     if (known && known.key === key && (known.frame === undefined || known.frame === this.frame)) {
+      this.hold(known.outputs);
       this.report(node, known, "reused", "Nothing it depends on has changed.");
       return { ok: true, result: known };
     }
@@ -173,12 +198,13 @@ class Run {
 
   private evaluateNode(node: GraphNode, definition: AnyNode, key: string, why: string): Outcome {
     const begun = this.now();
-    const scope = new NodeScope(this.document, this.frame, this.options);
+    const scope = new NodeScope(node.id, this.document, this.frame);
     try {
       const inputs = this.resolveInputs(node, definition, scope);
       const outputs = node.bypass
         ? bypassed(definition, inputs)
         : this.runNode(node, definition, inputs, scope);
+      this.hold(outputs);
       const result: Remembered = {
         key,
         version: scope.readTime ? `${key}@${this.frame}` : key,
@@ -194,6 +220,7 @@ class Run {
       return { ok: true, result };
     } catch (error) {
       if (error instanceof Cancelled) throw error;
+      this.stopped = error instanceof TookTooLong;
       this.memory.delete(node.id);
       this.reports[node.id] = failedReport([problemOf(error, definition.title), ...scope.problems]);
       return { ok: false };
@@ -209,8 +236,12 @@ class Run {
     const settable = Object.keys(definition.inputs).filter(
       (name) => typeof inputs[name] === "number" && !this.linksInto(node.id, name).length,
     );
-    checkBudget(definition, inputs, settable, this.options.budget ?? DEFAULT_BUDGET);
+    checkBudget(definition, inputs, settable, this.budget);
     return definition.evaluate(inputs, scope);
+  }
+
+  private hold(outputs: Readonly<Record<string, unknown>>): void {
+    for (const output of Object.values(outputs)) if (isShape(output)) this.held.add(output);
   }
 
   private report(node: GraphNode, result: Remembered, state: NodeReport["state"], why: string): void {
@@ -305,7 +336,12 @@ class Run {
       if (!setting) return null;
       const asset = (this.options.assets ?? NO_ASSETS)(String(setting));
       if (!asset.ok) throw new NodeError(asset.message, name);
-      return asset.shape;
+      if (asset.content.kind !== input.holds)
+        throw new NodeError(
+          `"${name}" takes a ${input.holds}, and this file holds a ${asset.content.kind}.`,
+          name,
+        );
+      return asset.content;
     }
     if (input.implicit) return [0, 1, 2].map((lane) => column(input.implicit as string, lane));
     return resolveSetting(name, input, setting as never);
@@ -333,6 +369,7 @@ function problemOf(error: unknown, title: string): Problem {
   if (error instanceof NodeError) {
     return { level: "error", what: error.message, input: error.input, repair: error.repair };
   }
+  if (error instanceof TookTooLong) return { level: "error", what: error.message };
   if (error instanceof ProgramTooLong) {
     return {
       level: "error",

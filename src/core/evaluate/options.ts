@@ -1,20 +1,29 @@
-import type { Shape } from "../geometry/shape";
+import type { AssetContent } from "../formats/read/asset";
 import type { Budget } from "./budget";
 
 /** Thrown through `checkCancelled`; the evaluation leaves no trace. */
 export class Cancelled extends Error {}
 
+/** The evaluation passed its time limit. */
+export class TookTooLong extends Error {
+  constructor(readonly milliseconds: number) {
+    super(`Working it out was stopped after ${Math.round(milliseconds / 100) / 10} s.`);
+  }
+}
+
 /** Assets of a document, read beforehand; the message says why one cannot be had. */
 export type AssetLookup = (
   name: string,
 ) =>
-  | { readonly ok: true; readonly shape: Shape; readonly version: string }
+  | { readonly ok: true; readonly content: AssetContent; readonly version: string }
   | { readonly ok: false; readonly message: string };
 
 export interface EvaluateOptions {
   readonly assets?: AssetLookup;
   readonly budget?: Budget;
-  /** Throws `Cancelled` when the result is no longer wanted. */
+  /** Milliseconds after which the evaluation stops by itself; none when missing. */
+  readonly timeLimit?: number;
+  /** Throws `Cancelled` when the result is no longer wanted; asked every few milliseconds. */
   readonly checkCancelled?: () => void;
   /** Also work out ranges and histograms of every field output. */
   readonly inspect?: boolean;

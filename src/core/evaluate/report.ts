@@ -41,4 +41,6 @@ export interface EvaluationReport {
   readonly tally: Tally;
   /** False when a node failed, so that there is no new result. */
   readonly complete: boolean;
+  /** True when the time limit ended it. */
+  readonly stopped?: boolean;
 }

@@ -3,7 +3,6 @@ import { plainNumber } from "../fields/expression";
 import { runValues } from "../fields/run";
 import type { Domain } from "../geometry/column";
 import type { FrameTime, NodeContext, Problem, Repair } from "../nodes/define";
-import type { EvaluateOptions } from "./options";
 
 /** What a node sees of the evaluation, and what it leaves behind. */
 export class NodeScope implements NodeContext {
@@ -12,9 +11,9 @@ export class NodeScope implements NodeContext {
   readTime = false;
 
   constructor(
+    readonly node: string,
     private readonly document: PieceDocument,
     private readonly frame: number,
-    private readonly options: EvaluateOptions,
   ) {}
 
   get time(): FrameTime {
@@ -31,11 +30,13 @@ export class NodeScope implements NodeContext {
     this.problems.push({ level: "warning", what, ...details });
   }
 
-  checkCancelled = (): void => this.options.checkCancelled?.();
+  note(what: string): void {
+    this.problems.push({ level: "note", what });
+  }
 
   run(values: Parameters<typeof runValues>[0], domain: Domain): Float32Array[] {
     this.domains.push(domain);
-    const { lanes, report } = runValues(values, domain, { checkCancelled: this.checkCancelled });
+    const { lanes, report } = runValues(values, domain);
     for (const name of report.missing) {
       this.warn(`No attribute "${name}" arrives; its default is used instead.`);
     }

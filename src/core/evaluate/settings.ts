@@ -3,6 +3,7 @@ import { constant, constants } from "../fields/expression";
 import { clip } from "../maths/clip";
 import { isHexColor, parseHex, type Rgba } from "../maths/color";
 import { GRADIENT_SPACES, type Gradient } from "../maths/gradient";
+import { PROFILE_FORMS, type Profile } from "../maths/profile";
 import { fromEuler, RADIANS } from "../maths/quaternion";
 import { type AnyInput, NodeError } from "../nodes/define";
 import type { Setting } from "../nodes/ports";
@@ -29,6 +30,8 @@ export function settingFault(input: AnyInput, value: Setting): string | null {
         : `must be one of ${input.choices?.join(", ")}`;
     case "gradient":
       return gradientFault(value);
+    case "profile":
+      return profileFault(value);
     case "asset":
       return value === null || typeof value === "string" ? null : "must name an asset";
     case "shape":
@@ -59,6 +62,19 @@ function gradientFault(value: Setting): string | null {
       !stop || !isNumber(stop.at as Setting) || stop.at < 0 || stop.at > 1 || !isHexColor(String(stop.color)),
   );
   return bad < 0 ? null : `stop ${bad + 1} needs a place from 0 to 1 and a colour`;
+}
+
+function profileFault(value: Setting): string | null {
+  const profile = value as Partial<Profile> | null;
+  if (!profile || typeof profile !== "object" || !Array.isArray(profile.points)) return "must be a profile";
+  if (!PROFILE_FORMS.includes(profile.form as never))
+    return `form must be one of ${PROFILE_FORMS.join(", ")}`;
+  if (profile.points.length === 0) return "needs at least one point";
+  if (profile.points.length > 256) return "has more than 256 points";
+  const bad = profile.points.findIndex(
+    (p) => !p || !isNumber(p.at as Setting) || p.at < 0 || p.at > 1 || !isNumber(p.value as Setting),
+  );
+  return bad < 0 ? null : `point ${bad + 1} needs a place from 0 to 1 and a value`;
 }
 
 /**

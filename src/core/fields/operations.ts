@@ -8,6 +8,7 @@
 import { fromOklab, toOklab } from "../maths/color";
 import { type EaseName, ease } from "../maths/ease";
 import { type FractalOptions, fractalNoise } from "../maths/noise";
+import { linearTable, type Outside, type Picture, samplePicture } from "../maths/picture";
 import { hash3, unit24 } from "../maths/random";
 
 /**
@@ -115,6 +116,15 @@ export const OPERATIONS = {
   },
   arcTangent2: binary((y, x) => Math.atan2(y, x)),
   less: binary((a, b) => (a < b ? 1 : 0)),
+  /** The second where the third is above 0.5, else the first. */
+  select: {
+    inputs: 3,
+    outputs: 1,
+    fold: (no, yes, when) => (when > 0.5 ? yes : no),
+    run(count, [no, yes, when], [out]) {
+      for (let i = 0; i < count; i++) out[i] = when[i] > 0.5 ? yes[i] : no[i];
+    },
+  },
 
   absolute: unary(Math.abs),
   floor: unary(Math.floor),
@@ -127,6 +137,9 @@ export const OPERATIONS = {
   sine: unary(Math.sin),
   cosine: unary(Math.cos),
   tangent: unary(Math.tan),
+  /** Radians; beyond −1…1 the nearest end is taken. */
+  arcSine: unary((a) => Math.asin(Math.min(1, Math.max(-1, a)))),
+  arcCosine: unary((a) => Math.acos(Math.min(1, Math.max(-1, a)))),
   exponential: unary(Math.exp),
   logarithm: unary(Math.log),
 
@@ -205,6 +218,40 @@ export const OPERATIONS = {
         g[i] = table[k + 1] + t * (table[k + 5] - table[k + 1]);
         b[i] = table[k + 2] + t * (table[k + 6] - table[k + 2]);
         alpha[i] = table[k + 3] + t * (table[k + 7] - table[k + 3]);
+      }
+    },
+  },
+
+  /** Linear RGBA of a picture at u, v (0…1 from its upper left); data: picture, outside, smooth. */
+  picture: {
+    inputs: 2,
+    outputs: 4,
+    run(count, [u, v], [r, g, b, alpha], data) {
+      const picture = data?.picture as Picture;
+      const table = linearTable(picture);
+      const read = new Float64Array(4);
+      for (let i = 0; i < count; i++) {
+        samplePicture(picture, table, u[i], v[i], data?.outside as Outside, data?.smooth === true, read);
+        r[i] = read[0];
+        g[i] = read[1];
+        b[i] = read[2];
+        alpha[i] = read[3];
+      }
+    },
+  },
+
+  /** A table of numbers over 0…1, mixed linearly between entries; its ends hold beyond. data: table. */
+  lookup: {
+    inputs: 1,
+    outputs: 1,
+    run(count, [a], [out], data) {
+      const table = data?.table as Float32Array;
+      const last = table.length - 1;
+      for (let i = 0; i < count; i++) {
+        const at = Math.min(1, Math.max(0, a[i])) * last;
+        const low = at > 0 ? Math.min(last - 1, Math.floor(at)) : 0;
+        const t = at > 0 ? at - low : 0;
+        out[i] = table[low] + t * (table[low + 1] - table[low]);
       }
     },
   },

@@ -1,4 +1,5 @@
 /** Runs a field program over a domain, block by block. */
+import { tick } from "../cancelling";
 import { type Domain, hasDefault } from "../geometry/column";
 import type { Value } from "./expression";
 import { compile, type Program } from "./program";
@@ -12,8 +13,6 @@ export interface RunReport {
 }
 
 export interface RunOptions {
-  /** Called once a block; throws to stop. */
-  readonly checkCancelled?: () => void;
   /** When the domain is a sample of a larger one: the number of each element there, and that one's count. */
   readonly sampleOf?: { readonly elements: Int32Array; readonly count: number };
 }
@@ -59,7 +58,7 @@ export function runProgram(
     outputs: instruction.outputs.map((r) => registers[r]),
   }));
   for (let start = 0; start < domain.count; start += BLOCK) {
-    options.checkCancelled?.();
+    tick(BLOCK * program.instructions.length);
     const count = Math.min(BLOCK, domain.count - start);
     program.loads.forEach(({ register, source, data }, i) => {
       const lane = columns[i];

@@ -1,4 +1,5 @@
 /** Axis-aligned bounds, in units. */
+import { tick } from "../cancelling";
 import { composeMatrix } from "../maths/matrix";
 import type { Domain } from "./column";
 import { lanesOf, type Shape } from "./shape";
@@ -47,6 +48,7 @@ export function siteMatrices(sites: Domain): Float32Array {
   const rotation = lanesOf(sites, "rotation", "rotation").lanes;
   const scale = lanesOf(sites, "scale", "vector").lanes;
   for (let i = 0; i < sites.count; i++) {
+    tick();
     composeMatrix(
       matrices,
       i * 16,
@@ -100,9 +102,9 @@ export function placedBounds(
   return min[0] <= max[0] ? { min, max } : null;
 }
 
-/** Bounds of everything in a shape: mesh, sites and what is cloned onto them. */
+/** Bounds of everything in a shape: mesh, curves, sites and what is cloned onto them. */
 export function shapeBounds(shape: Shape): Bounds | null {
-  const own = domainBounds(shape.mesh?.points);
+  const own = joinBounds([domainBounds(shape.mesh?.points), domainBounds(shape.curves?.points)]);
   const { sites, sources } = shape;
   if (!sites || sites.count === 0) return own;
   const source = sites.columns.source?.lanes[0];

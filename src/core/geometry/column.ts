@@ -2,6 +2,7 @@
  * A column is one named value per element, planar: one typed array (lane) per component, each as long as
  * the domain's count, never written after it is published. Shapes share columns freely.
  */
+import { tick } from "../cancelling";
 
 export type ColumnKind = "number" | "integer" | "pair" | "vector" | "rotation" | "color";
 export type Lane = Float32Array | Int32Array;
@@ -68,6 +69,7 @@ export function gather(domain: Domain, indices: Int32Array): Domain {
     const lanes = makeLanes(column.kind, indices.length);
     lanes.forEach((lane, l) => {
       const from = column.lanes[l];
+      tick(indices.length / 8);
       for (let i = 0; i < indices.length; i++) lane[i] = from[indices[i]];
     });
     columns[name] = { kind: column.kind, lanes };

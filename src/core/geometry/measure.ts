@@ -1,5 +1,5 @@
 /** Measures and invariant checks of meshes; used by tests and by inspection. */
-import { type Mesh, pointLanes } from "./mesh";
+import { edgeKey, type Mesh, pointLanes } from "./mesh";
 
 /** Signed volume of a closed mesh (divergence theorem, faces fanned from their first corner), cubic units. */
 export function meshVolume(mesh: Mesh): number {
@@ -60,7 +60,7 @@ function forEachFanTriangle(mesh: Mesh, visit: (a: Point, b: Point, c: Point) =>
   }
 }
 
-/** Edge key (low point × 2^26 + high point) to [times walked low→high, times walked high→low]. */
+/** Edge key to [times walked low→high, times walked high→low]. */
 function edgeUses(mesh: Mesh): Map<number, [number, number]> {
   const uses = new Map<number, [number, number]>();
   for (let f = 0; f < mesh.faces.count; f++) {
@@ -69,7 +69,7 @@ function edgeUses(mesh: Mesh): Map<number, [number, number]> {
     for (let c = start; c < end; c++) {
       const a = mesh.cornerPoint[c];
       const b = mesh.cornerPoint[c + 1 < end ? c + 1 : start];
-      const key = Math.min(a, b) * 2 ** 26 + Math.max(a, b);
+      const key = edgeKey(a, b);
       let entry = uses.get(key);
       if (!entry) uses.set(key, (entry = [0, 0]));
       entry[a < b ? 0 : 1]++;

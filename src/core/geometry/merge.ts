@@ -1,14 +1,16 @@
 /** Several shapes as one. */
 import { type Column, concatenate, type Domain, type Lane, makeColumn, withColumns } from "./column";
+import { mergeCurves } from "./curves";
 import type { Mesh } from "./mesh";
-import { EMPTY_SHAPE, type Shape } from "./shape";
+import { EMPTY_SHAPE, isFilled, type Shape } from "./shape";
 
-/** Meshes joined, sites one after the other (ids made unique), sources side by side. */
+/** Meshes and curves joined, sites one after the other (ids made unique), sources side by side. */
 export function mergeShapes(shapes: readonly Shape[]): Shape {
-  const filled = shapes.filter((s) => s.mesh || s.sites);
+  const filled = shapes.filter(isFilled);
   if (filled.length === 0) return EMPTY_SHAPE;
   if (filled.length === 1) return filled[0];
   const mesh = mergeMeshes(filled.flatMap((s) => (s.mesh ? [s.mesh] : [])));
+  const curves = mergeCurves(filled.flatMap((s) => (s.curves ? [s.curves] : [])));
   const parts: Domain[] = [];
   const sources: Shape[] = [];
   let firstId = 0;
@@ -28,6 +30,7 @@ export function mergeShapes(shapes: readonly Shape[]): Shape {
   }
   return {
     ...(mesh ? { mesh } : {}),
+    ...(curves ? { curves } : {}),
     ...(parts.length > 0 ? { sites: concatenate(parts) } : {}),
     ...(sources.length > 0 ? { sources } : {}),
   };

@@ -7,6 +7,7 @@
  *   counter-clockwise seen from outside (right-handed, as glTF 2.0 §3.4).
  * - `corners.count` = cornerPoint.length = faceStarts[faces.count]. Optional corner columns `normal`, `uv`.
  */
+import { tick } from "../cancelling";
 import { type Column, type Domain, makeColumn } from "./column";
 
 export interface Mesh {
@@ -47,12 +48,14 @@ export class MeshBuilder {
 
   /** Adds a point and returns its index. */
   point(x: number, y: number, z: number): number {
+    tick();
     this.xyz.push(x, y, z);
     return this.xyz.length / 3 - 1;
   }
 
   /** Adds a face from point indices, counter-clockwise seen from outside. */
   face(...points: readonly number[]): void {
+    tick();
     for (const p of points) this.corners.push(p);
     this.starts.push(this.corners.length);
   }
@@ -150,3 +153,26 @@ export function faceMiddles(mesh: Mesh): [Float32Array, Float32Array, Float32Arr
   }
   return out;
 }
+
+/** Every edge once, as pairs of point numbers (the lower first), in the order in which faces meet them. */
+export function edges(mesh: Mesh): Int32Array {
+  const known = new Set<number>();
+  const pairs: number[] = [];
+  for (let f = 0; f < mesh.faces.count; f++) {
+    const end = mesh.faceStarts[f + 1];
+    let a = mesh.cornerPoint[end - 1];
+    for (let c = mesh.faceStarts[f]; c < end; c++) {
+      const b = mesh.cornerPoint[c];
+      const key = edgeKey(a, b);
+      if (!known.has(key)) {
+        known.add(key);
+        pairs.push(Math.min(a, b), Math.max(a, b));
+      }
+      a = b;
+    }
+  }
+  return Int32Array.from(pairs);
+}
+
+/** One number for an edge, whichever way it is walked; exact for up to 2^26 points. */
+export const edgeKey = (a: number, b: number): number => Math.min(a, b) * 2 ** 26 + Math.max(a, b);

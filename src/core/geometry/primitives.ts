@@ -2,7 +2,8 @@
  * Basic solids and flat pieces as polygon meshes, centred on the origin unless said, standing along +Y.
  * Solids are closed (every edge in two faces) with faces counter-clockwise seen from outside.
  */
-import { type Mesh, MeshBuilder } from "./mesh";
+import { tick } from "../cancelling";
+import { edgeKey, type Mesh, MeshBuilder } from "./mesh";
 
 /** Box with edge lengths in units, each side cut into `cuts` + 1 strips. 6 (cuts+1)² faces. */
 export function boxMesh(size: readonly [number, number, number], cuts: number): Mesh {
@@ -211,7 +212,7 @@ export function geodesicMesh(radius: number, levels: number): Mesh {
   for (let level = 0; level < levels; level++) {
     const middles = new Map<number, number>();
     const middle = (a: number, b: number): number => {
-      const key = Math.min(a, b) * 2 ** 26 + Math.max(a, b);
+      const key = edgeKey(a, b);
       let m = middles.get(key);
       if (m === undefined) {
         m = put(points[a][0] + points[b][0], points[a][1] + points[b][1], points[a][2] + points[b][2]);
@@ -220,6 +221,7 @@ export function geodesicMesh(radius: number, levels: number): Mesh {
       return m;
     };
     faces = faces.flatMap(([a, b, c]) => {
+      tick(4);
       const [ab, bc, ca] = [middle(a, b), middle(b, c), middle(c, a)];
       return [
         [a, ab, ca],

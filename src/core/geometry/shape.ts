@@ -3,18 +3,25 @@
  *
  * Sites have the columns `position`, `rotation` (x y z w), `scale`, `id`, usually `along` (0…1 in order), and
  * optionally `color` and `source`: an index into `sources`, −1 for a bare site. A source may hold sites of
- * its own (arrays of arrays); it is flattened only when drawn or exported.
+ * its own (arrays of arrays); it is flattened only when drawn or exported. Sources without any sites are a set
+ * to pick from, as the parts of a file are; "Clone onto sites" takes each of them as a shape of its own.
  */
 import { type Column, type Domain, defaultOf, makeColumn, makeLanes } from "./column";
+import type { Curves } from "./curves";
 import type { Mesh } from "./mesh";
 
 export interface Shape {
   readonly mesh?: Mesh;
+  readonly curves?: Curves;
   readonly sites?: Domain;
   readonly sources?: readonly Shape[];
 }
 
 export const EMPTY_SHAPE: Shape = {};
+
+/** True when there is something to draw or change: a mesh, curves or sites. */
+export const isFilled = (shape: Shape): boolean =>
+  shape.mesh !== undefined || shape.curves !== undefined || shape.sites !== undefined;
 
 export interface SiteLanes {
   position: [Float32Array, Float32Array, Float32Array];
@@ -72,8 +79,17 @@ export interface Tally {
   faces: number;
 }
 
+/** Sites and points of several shapes together, each `times` over: what a node that copies them would make. */
+export const timesTally = (shapes: readonly Shape[], times: number): { sites: number; points: number } => {
+  const tallies = shapes.map(tallyOf);
+  return {
+    sites: tallies.reduce((sum, t) => sum + t.sites, 0) * times,
+    points: tallies.reduce((sum, t) => sum + t.points, 0) * times,
+  };
+};
+
 export const tallyOf = (shape: Shape): Tally => ({
   sites: shape.sites?.count ?? 0,
-  points: shape.mesh?.points.count ?? 0,
+  points: (shape.mesh?.points.count ?? 0) + (shape.curves?.points.count ?? 0),
   faces: shape.mesh?.faces.count ?? 0,
 });

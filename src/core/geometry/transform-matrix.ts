@@ -1,16 +1,11 @@
-/** A mesh under a 4×4 matrix (column-major). */
-import { makeColumn, makeLanes, withColumns } from "./column";
+/** Meshes and points under a 4×4 matrix (column-major). */
+import { type Domain, makeColumn, makeLanes, withColumns } from "./column";
 import { type Mesh, withPoints } from "./mesh";
 
 /** Positions by the matrix, normals by its inverse transpose; a mirroring matrix turns the faces round. */
 export function transformMatrix(mesh: Mesh, m: readonly number[]): Mesh {
   if (m.every((v, i) => v === (i % 5 === 0 ? 1 : 0))) return mesh;
-  const [x, y, z] = mesh.points.columns.position.lanes;
-  const position = makeLanes("vector", mesh.points.count);
-  for (let i = 0; i < mesh.points.count; i++) {
-    for (let a = 0; a < 3; a++) position[a][i] = m[a] * x[i] + m[a + 4] * y[i] + m[a + 8] * z[i] + m[a + 12];
-  }
-  const moved = withPoints(mesh, withColumns(mesh.points, { position: makeColumn("vector", position) }));
+  const moved = withPoints(mesh, transformPoints(mesh.points, m));
   // The cofactors are the inverse transpose times the determinant; the length is normalised away.
   const cofactor = (r: number, c: number): number => {
     const [r1, r2] = [(r + 1) % 3, (r + 2) % 3];
@@ -38,6 +33,16 @@ export function transformMatrix(mesh: Mesh, m: readonly number[]): Mesh {
   }
   const placed = { ...moved, corners };
   return determinant < 0 ? turnedRound(placed) : placed;
+}
+
+/** A domain with its positions by the matrix. */
+export function transformPoints(points: Domain, m: readonly number[]): Domain {
+  const [x, y, z] = points.columns.position.lanes;
+  const position = makeLanes("vector", points.count);
+  for (let i = 0; i < points.count; i++) {
+    for (let a = 0; a < 3; a++) position[a][i] = m[a] * x[i] + m[a + 4] * y[i] + m[a + 8] * z[i] + m[a + 12];
+  }
+  return withColumns(points, { position: makeColumn("vector", position) });
 }
 
 /** The same faces with their corners in the opposite order. */

@@ -1,4 +1,5 @@
 /** Moving, turning and scaling whole shapes. */
+import { tick } from "../cancelling";
 import { type MutableQuaternion, multiply, type Quaternion, rotate } from "../maths/quaternion";
 import type { Vec3 } from "../maths/vector";
 import { type Column, type Domain, makeColumn, makeLanes, withColumns } from "./column";
@@ -16,7 +17,7 @@ export interface Placement {
  * stretches each own axis of a site by as much as it stretches that direction (a shear is not kept).
  */
 export function transformShape(shape: Shape, placement: Placement): Shape {
-  const { mesh, sites } = shape;
+  const { mesh, curves, sites } = shape;
   return {
     ...shape,
     ...(mesh
@@ -28,6 +29,7 @@ export function transformShape(shape: Shape, placement: Placement): Shape {
           ),
         }
       : {}),
+    ...(curves ? { curves: { ...curves, points: placePoints(curves.points, placement) } } : {}),
     ...(sites ? { sites: placeSites(sites, placement) } : {}),
   };
 }
@@ -36,6 +38,7 @@ function placePoints(points: Domain, { move, turn, scale }: Placement): Domain {
   const [x, y, z] = points.columns.position.lanes;
   const lanes = makeLanes("vector", points.count);
   for (let i = 0; i < points.count; i++) {
+    tick();
     const p = rotate(turn, [x[i] * scale[0], y[i] * scale[1], z[i] * scale[2]]);
     lanes[0][i] = p[0] + move[0];
     lanes[1][i] = p[1] + move[1];
@@ -70,6 +73,7 @@ function placeSites(sites: Domain, placement: Placement): Domain {
   const even = scale[0] === scale[1] && scale[1] === scale[2];
   for (let i = 0; i < sites.count; i++) {
     const own: Quaternion = from ? [from[0][i], from[1][i], from[2][i], from[3][i]] : [0, 0, 0, 1];
+    tick();
     multiply(turn, own, turned);
     for (let l = 0; l < 4; l++) rotation[l][i] = turned[l];
     for (let axis = 0; axis < 3; axis++) {

@@ -1,5 +1,7 @@
 /** Polygons cut into triangles. */
+
 import earcut from "earcut";
+import { tick } from "../cancelling";
 import { faceAreaVectors, type Mesh, pointLanes } from "./mesh";
 
 /** Three corner numbers a triangle, faces in order; polygons of five corners or more may be concave. */
@@ -8,6 +10,7 @@ export function triangleCorners(mesh: Mesh): Int32Array {
   const [x, y, z] = pointLanes(mesh);
   const areas = faceAreaVectors(mesh);
   for (let f = 0; f < mesh.faces.count; f++) {
+    tick();
     const start = mesh.faceStarts[f];
     const size = mesh.faceStarts[f + 1] - start;
     if (size <= 4) {

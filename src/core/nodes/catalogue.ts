@@ -1,4 +1,5 @@
 /** The list of all nodes, by type. */
+import { freeze } from "./adjust/freeze";
 import { keep } from "./adjust/keep";
 import { move } from "./adjust/move";
 import { place } from "./adjust/place";
@@ -17,12 +18,15 @@ import { clock } from "./drive/clock";
 import { colourShift } from "./drive/colour-shift";
 import { compare } from "./drive/compare";
 import { falloff } from "./drive/falloff";
+import { formula } from "./drive/formula";
 import { gradient } from "./drive/gradient";
 import { indexNode } from "./drive/index-node";
 import { joinVector } from "./drive/join-vector";
 import { mix } from "./drive/mix";
 import { noise } from "./drive/noise";
+import { pictureSample } from "./drive/picture-sample";
 import { position } from "./drive/position";
+import { profile } from "./drive/profile";
 import { random } from "./drive/random";
 import { remap } from "./drive/remap";
 import { splitVector } from "./drive/split-vector";
@@ -38,11 +42,14 @@ import { rowSites } from "./layout/row-sites";
 import { scatterSites } from "./layout/scatter-sites";
 import { shapeSites } from "./layout/shape-sites";
 import { spiralSites } from "./layout/spiral-sites";
+import { arc } from "./make/arc";
 import { box } from "./make/box";
 import { cone } from "./make/cone";
 import { cylinder } from "./make/cylinder";
 import { disc } from "./make/disc";
+import { helix } from "./make/helix";
 import { importShape } from "./make/import";
+import { line } from "./make/line";
 import { plane } from "./make/plane";
 import { polygon } from "./make/polygon";
 import { singleSite } from "./make/single-site";
@@ -61,6 +68,9 @@ const NODES: readonly AnyNode[] = [
   plane,
   polygon,
   star,
+  line,
+  arc,
+  helix,
   singleSite,
   importShape,
   gridSites,
@@ -79,12 +89,15 @@ const NODES: readonly AnyNode[] = [
   noise,
   falloff,
   wave,
+  pictureSample,
   remap,
+  profile,
   compare,
   choose,
   mix,
   arithmetic,
   vectorArithmetic,
+  formula,
   joinVector,
   splitVector,
   angles,
@@ -96,6 +109,7 @@ const NODES: readonly AnyNode[] = [
   tint,
   place,
   storeAttribute,
+  freeze,
   keep,
   renumber,
   merge,

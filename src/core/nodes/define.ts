@@ -24,7 +24,8 @@ export interface Repair {
 }
 
 export interface Problem {
-  readonly level: "error" | "warning";
+  /** A note tells what came of it; nothing is wrong. */
+  readonly level: "error" | "warning" | "note";
   readonly what: string;
   readonly input?: string;
   readonly repair?: Repair;
@@ -45,6 +46,10 @@ export class NodeError extends Error {
 export interface Cost {
   sites?: number;
   points?: number;
+  /** Columns and meshes that it makes; guessed from sites and points when missing. */
+  bytes?: number;
+  /** Milliseconds on a slow machine, where a node does much for each element. */
+  milliseconds?: number;
 }
 
 export interface FrameTime {
@@ -58,16 +63,18 @@ export interface FrameTime {
 export interface NodeContext {
   /** Reading it makes the node run again on every frame. */
   readonly time: FrameTime;
+  /** The node's id in the document. */
+  readonly node: string;
   /** The piece's seed. */
   readonly seed: number;
   warn(what: string, details?: { input?: string; repair?: Repair }): void;
+  /** Tells the designer something about the result. */
+  note(what: string): void;
   /**
    * One Float32Array of `domain.count` per value. Numbers that are not finite become 0 with a warning;
    * attributes the elements lack are reported.
    */
   run(values: readonly Value[], domain: Domain): Float32Array[];
-  /** Throws when the evaluation was cancelled; to be called at least every 20 ms of work. */
-  checkCancelled(): void;
 }
 
 // biome-ignore lint/suspicious/noExplicitAny: the list of nodes holds every combination of port types

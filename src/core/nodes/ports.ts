@@ -5,9 +5,11 @@
  * Lengths are units. Angles are degrees in documents and on links, radians in `evaluate`.
  */
 import type { ColorField, NumberField, RotationField, VectorField } from "../fields/expression";
+import type { AssetContent, PictureAsset, ShapeAsset } from "../formats/read/asset";
 import type { Shape } from "../geometry/shape";
 import type { Rgba } from "../maths/color";
 import type { Gradient } from "../maths/gradient";
+import type { Profile } from "../maths/profile";
 import type { Vec3 } from "../maths/vector";
 
 export const PORT_KINDS = [
@@ -20,6 +22,7 @@ export const PORT_KINDS = [
   "text",
   "choice",
   "gradient",
+  "profile",
   "asset",
 ] as const;
 export type PortKind = (typeof PORT_KINDS)[number];
@@ -51,6 +54,10 @@ export interface Input<T> {
   readonly whole?: boolean;
   readonly unit?: Unit;
   readonly choices?: readonly string[];
+  /** What the file of an asset input has to hold. */
+  readonly holds?: AssetContent["kind"];
+  /** A text that wants a whole line to itself. */
+  readonly long?: boolean;
   /** The attribute that is read when nothing is linked. */
   readonly implicit?: string;
   /** Shown only while another (choice or yes/no) input has one of these values. */
@@ -102,15 +109,19 @@ export const rotation = (o: Common): Input<readonly [number, number, number, num
   make("rotation", { default: [0, 0, 0], soft: [-180, 180], unit: "°", ...o });
 export const color = (o: Common & { default: string }): Input<Rgba> => make("color", o);
 export const toggle = (o: Common & { default: boolean }): Input<boolean> => make("toggle", o);
-export const text = (o: Common & { default: string }): Input<string> => make("text", o);
+export const text = (o: Common & { default: string; long?: boolean }): Input<string> => make("text", o);
 export const choice = <const C extends readonly string[]>(
   choices: C,
   o: Common & { default?: C[number] } = {},
 ): Input<C[number]> => make("choice", { choices, ...o, default: o.default ?? choices[0] });
 export const gradient = (o: Common & { default: Gradient }): Input<Gradient> =>
   make("gradient", { ...o, default: o.default as unknown as Setting });
-/** The name of one of the document's assets, already read to a shape; null while none is chosen. */
-export const assetShape = (o: Common): Input<Shape | null> => make("asset", o);
+export const profile = (o: Common & { default: Profile }): Input<Profile> =>
+  make("profile", { ...o, default: o.default as unknown as Setting });
+/** The name of one of the document's assets, already read; null while none is chosen. */
+export const assetShape = (o: Common): Input<ShapeAsset | null> => make("asset", { ...o, holds: "shape" });
+export const assetPicture = (o: Common): Input<PictureAsset | null> =>
+  make("asset", { ...o, holds: "picture" });
 export const shape = (o: Common = {}): Input<Shape> => make("shape", o);
 export const shapes = (o: Common = {}): Input<readonly Shape[]> => make("shape", { ...o, many: true });
 

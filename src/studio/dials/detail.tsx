@@ -3,6 +3,7 @@ import clsx from "clsx";
 import { Gauge } from "lucide-react";
 import { joinAddress, parseAddress } from "@/core/document/links";
 import type { Gradient } from "@/core/maths/gradient";
+import type { Profile } from "@/core/maths/profile";
 import { catalogue } from "@/core/nodes/catalogue";
 import type { AnyInput, AnyNode } from "@/core/nodes/define";
 import type { Setting } from "@/core/nodes/ports";
@@ -14,6 +15,7 @@ import { portWords } from "../graph/port-words";
 import { graphIndexOf } from "../state/graph-index";
 import { useStudio, useStudioStore } from "../state/store";
 import { GradientEditor } from "./gradient-editor";
+import { ProfileEditor } from "./profile-editor";
 
 /** The drawer at the right: the piece's dials on top, the chosen node below. */
 export function Detail() {
@@ -107,23 +109,45 @@ function InputDetail({ id, name, input, definition, linked, value }: InputDetail
   const store = useStudioStore();
   const address = joinAddress(id, name);
   const bins = useStudio((s) => arrivingBins(s, id, input));
-  if (input.kind === "gradient" && !linked) {
+  if (isWide(input) && !linked) {
+    const editing = {
+      bins,
+      onChange: (to: unknown, dragging: boolean) =>
+        store
+          .getState()
+          .edit(
+            { kind: "set-input", node: id, input: name, value: to as Setting },
+            dragging ? `drag ${address}` : undefined,
+          ),
+      onDragEnd: () => store.getState().endGroup(),
+    };
     return (
       <div className="mt-2" title={input.about}>
-        <h3 className="mb-1 text-12">{portWords(name)}</h3>
-        <GradientEditor
-          value={value as unknown as Gradient}
-          bins={bins}
-          onChange={(to, dragging) =>
-            store
-              .getState()
-              .edit(
-                { kind: "set-input", node: id, input: name, value: to as unknown as Setting },
-                dragging ? `drag ${address}` : undefined,
-              )
-          }
-          onDragEnd={() => store.getState().endGroup()}
-        />
+        <h3 className="mb-1 flex items-center gap-1.5 text-12">
+          <DialButton address={address} label={`${definition.title}, ${portWords(name)}`} />
+          {portWords(name)}
+        </h3>
+        {input.kind === "gradient" ? (
+          <GradientEditor value={value as unknown as Gradient} {...editing} />
+        ) : input.kind === "profile" ? (
+          <ProfileEditor value={value as unknown as Profile} {...editing} />
+        ) : (
+          <textarea
+            aria-label={`${portWords(name)} of ${id}`}
+            key={String(value)}
+            rows={4}
+            spellCheck={false}
+            className="tabular w-full resize-y rounded border border-rule bg-ground px-2 py-1 text-12"
+            defaultValue={String(value)}
+            onBlur={(event) =>
+              event.currentTarget.value !== value && editing.onChange(event.currentTarget.value, false)
+            }
+            onKeyDown={(event) => {
+              event.stopPropagation();
+              if (event.key === "Enter" && !event.shiftKey) event.currentTarget.blur();
+            }}
+          />
+        )}
       </div>
     );
   }
@@ -139,6 +163,10 @@ function InputDetail({ id, name, input, definition, linked, value }: InputDetail
     </div>
   );
 }
+
+/** Inputs that take a block of their own in the drawer. */
+const isWide = (input: AnyInput): boolean =>
+  input.kind === "gradient" || input.kind === "profile" || input.long === true;
 
 /** Makes an input a dial of the piece, or takes it off again. */
 function DialButton({ address, label }: { address: string; label: string }) {
@@ -167,7 +195,7 @@ function arrivingBins(
   id: string,
   input: AnyInput,
 ): readonly number[] | undefined {
-  if (input.kind !== "gradient") return undefined;
+  if (input.kind !== "gradient" && input.kind !== "profile") return undefined;
   const link = graphIndexOf(state.document.graph).into.get(id)?.get("value")?.[0];
   return link && state.report?.nodes[link.from.node]?.values?.[link.from.port]?.ranges?.[0]?.bins;
 }

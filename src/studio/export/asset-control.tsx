@@ -1,33 +1,30 @@
 "use client";
 import { Upload } from "lucide-react";
-import { useRef, useState } from "react";
-import { SHAPE_READERS } from "@/core/formats/read/read-shape";
+import { useRef } from "react";
+import type { AssetContent } from "@/core/formats/read/asset";
+import { knownEndings, readerOf } from "@/core/formats/read/read-asset";
 import { IconButton } from "@/ui/button";
 import { Select } from "@/ui/select";
 import { useStudio, useStudioStore } from "../state/store";
 import { chooseAssetEdit, uploadAsset } from "./bring-in";
 
-export const FILE_ENDINGS = SHAPE_READERS.flatMap((reader) =>
-  reader.endings.map((ending) => `.${ending}`),
-).join(",");
+interface AssetControlProps {
+  readonly node: string;
+  readonly input: string;
+  readonly holds: AssetContent["kind"] | undefined;
+  readonly value: string | null;
+}
 
-/** Chooses one of the piece's files, or brings in another. */
-export function AssetControl({ node, input, value }: { node: string; input: string; value: string | null }) {
+/** Chooses one of the piece's files of the right kind, or brings in another. */
+export function AssetControl({ node, input, holds, value }: AssetControlProps) {
   const store = useStudioStore();
   const assets = useStudio((s) => s.document.assets);
   const chooser = useRef<HTMLInputElement>(null);
-  const [sending, setSending] = useState(false);
+  const sending = useStudio((s) => s.sending !== null);
   const bring = async (file: File) => {
-    setSending(true);
-    try {
-      const asset = await uploadAsset(file);
-      const { document, edit } = store.getState();
-      edit(chooseAssetEdit(document, asset, node, input));
-    } catch (error) {
-      store.getState().set({ notice: (error as Error).message });
-    } finally {
-      setSending(false);
-    }
+    const asset = await uploadAsset(store, file);
+    const { document, edit } = store.getState();
+    if (asset) edit(chooseAssetEdit(document, asset, node, input));
   };
   return (
     <span className="flex items-center gap-1">
@@ -35,7 +32,9 @@ export function AssetControl({ node, input, value }: { node: string; input: stri
         className="w-[86px]"
         label={`${input} of ${node}`}
         value={value ?? ""}
-        choices={Object.entries(assets).map(([name, { file }]) => ({ value: name, label: file }))}
+        choices={Object.entries(assets)
+          .filter(([, { file }]) => !holds || readerOf(file)?.holds === holds)
+          .map(([name, { file }]) => ({ value: name, label: file }))}
         onChange={(name) => store.getState().edit({ kind: "set-input", node, input, value: name })}
       />
       <IconButton
@@ -50,7 +49,7 @@ export function AssetControl({ node, input, value }: { node: string; input: stri
         ref={chooser}
         type="file"
         hidden
-        accept={FILE_ENDINGS}
+        accept={knownEndings(holds).join(",")}
         aria-label={`File for ${node}`}
         onChange={(event) => {
           const file = event.target.files?.[0];

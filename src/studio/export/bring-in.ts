@@ -1,24 +1,33 @@
 /** Bringing files into a piece: uploaded once, named in the document. */
 import type { Edit } from "@/core/document/edits";
 import type { AssetEntry, PieceDocument } from "@/core/document/schema";
+import { SendingStopped, sendFile } from "@/ui/request";
+import type { StudioStore } from "../state/store";
 
-/** Sends a file to the server. @throws Error with a message for the designer */
-export async function uploadAsset(file: File): Promise<AssetEntry> {
-  let response: Response;
+/** Sends a file to the server and shows how far it is; null when it was refused or stopped, which is told. */
+export async function uploadAsset(store: StudioStore, file: File): Promise<AssetEntry | null> {
+  const { set } = store.getState();
+  const stopper = new AbortController();
+  const show = (part: number) => set({ sending: { file: file.name, part, stop: () => stopper.abort() } });
+  show(0);
   try {
-    response = await fetch(`/api/assets?file=${encodeURIComponent(file.name)}`, {
-      method: "POST",
-      body: file,
+    const url = `/api/assets?file=${encodeURIComponent(file.name)}`;
+    const { hash, bytes } = await sendFile<AssetEntry>(url, file, {
+      onProgress: show,
+      signal: stopper.signal,
     });
-  } catch {
-    throw new Error(
-      `"${file.name}" could not be sent: the server does not answer. Try again when it is back.`,
-    );
+    return { hash, file: file.name, bytes };
+  } catch (error) {
+    set({
+      notice:
+        error instanceof SendingStopped
+          ? `“${file.name}” was not brought in.`
+          : `“${file.name}” could not be brought in. ${(error as Error).message}`,
+    });
+    return null;
+  } finally {
+    set({ sending: null });
   }
-  const answer = (await response.json()) as AssetEntry & { faults?: { what: string }[] };
-  if (!response.ok)
-    throw new Error(answer.faults?.map((f) => f.what).join(" ") ?? `"${file.name}" was refused.`);
-  return { hash: answer.hash, file: answer.file, bytes: answer.bytes };
 }
 
 /** The name under which the document keeps an asset: made of the file's, unless the same bytes are there already. */

@@ -1,5 +1,6 @@
-/** Files dropped anywhere on the studio: each becomes an Import node where it was dropped. */
+/** Files dropped anywhere on the studio: each becomes a node that reads it, where it was dropped. */
 import { type DragEvent, useState } from "react";
+import { readerOf } from "@/core/formats/read/read-asset";
 import { addNodeEdit } from "../graph/graph-edits";
 import { useStudioStore } from "../state/store";
 import { chooseAssetEdit, uploadAsset } from "./bring-in";
@@ -12,17 +13,15 @@ export function useFileDrop(toFlow: (screen: readonly [number, number]) => { x: 
   const bringIn = async (files: readonly File[], screen: readonly [number, number]) => {
     const { x, y } = toFlow(screen);
     for (const [i, file] of files.entries()) {
-      try {
-        const asset = await uploadAsset(file);
-        const { document, edit, select } = store.getState();
-        const added = addNodeEdit(document, "import", [x + i * 30, y + i * 30]);
-        edit(added.edit, `drop ${asset.hash}`);
-        edit(chooseAssetEdit(store.getState().document, asset, added.id, "file"), `drop ${asset.hash}`);
-        store.getState().endGroup();
-        select([added.id]);
-      } catch (error) {
-        store.getState().set({ notice: (error as Error).message });
-      }
+      const asset = await uploadAsset(store, file);
+      if (!asset) continue;
+      const { document, edit, select } = store.getState();
+      const type = readerOf(file.name)?.holds === "picture" ? "picture-sample" : "import";
+      const added = addNodeEdit(document, type, [x + i * 30, y + i * 30]);
+      edit(added.edit, `drop ${asset.hash}`);
+      edit(chooseAssetEdit(store.getState().document, asset, added.id, "file"), `drop ${asset.hash}`);
+      store.getState().endGroup();
+      select([added.id]);
     }
   };
   return {

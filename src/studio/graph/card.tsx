@@ -187,7 +187,9 @@ function Problems({ id, problems }: { id: string; problems: readonly Problem[] }
           role={problem.level === "error" ? "alert" : "status"}
           className={clsx(
             "nodrag rounded border-l-2 bg-panel/95 px-2 py-1 text-11 leading-4",
-            problem.level === "error" ? "border-alert text-ink" : "border-accent text-faint",
+            problem.level === "error" && "border-alert text-ink",
+            problem.level === "warning" && "border-accent text-faint",
+            problem.level === "note" && "border-rule text-faint",
           )}
         >
           {problem.what}

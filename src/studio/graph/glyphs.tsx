@@ -13,6 +13,7 @@ export const KIND_TINT: Readonly<Record<PortKind, string>> = {
   text: "var(--lilac)",
   choice: "var(--lilac)",
   gradient: "var(--kind-color)",
+  profile: "var(--kind-number)",
   asset: "var(--lilac)",
 };
 
@@ -33,6 +34,7 @@ const KIND_PATHS: Readonly<Record<PortKind, React.ReactNode>> = {
     <path d="M2.5 3.4h1M5 3.4h4.5M2.5 6h1M5 6h4.5M2.5 8.6h1M5 8.6h4.5" stroke={DARK} strokeWidth="1.3" />
   ),
   gradient: <path d="M2 4h2.6v4H2zM4.9 4h2.2v4H4.9zM7.5 4h2.5v4H7.5z" fill={DARK} />,
+  profile: <path d="M2 9.6C5.4 9.6 5 3 10 2.6" stroke={DARK} strokeWidth="1.5" fill="none" />,
   asset: <path d="M3 2h4l2 2v6H3z" fill={DARK} />,
 };
 

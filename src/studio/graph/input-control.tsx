@@ -2,6 +2,7 @@
 import { useMemo } from "react";
 import { joinAddress } from "@/core/document/links";
 import type { Gradient } from "@/core/maths/gradient";
+import type { Profile } from "@/core/maths/profile";
 import type { AnyInput } from "@/core/nodes/define";
 import type { Setting } from "@/core/nodes/ports";
 import { ColorField } from "@/ui/color-field";
@@ -12,6 +13,7 @@ import { AssetControl } from "../export/asset-control";
 import { useStudio, useStudioStore } from "../state/store";
 import { gradientStyle } from "./gradient-style";
 import { portWords } from "./port-words";
+import { ProfilePicture } from "./profile-picture";
 
 interface InputControlProps {
   readonly node: string;
@@ -125,8 +127,26 @@ export function InputControl({ node, name, input }: InputControlProps) {
           onClick={() => store.getState().select([node])}
         />
       );
+    case "profile":
+      return (
+        <button
+          type="button"
+          aria-label={`${label}: edit in the drawer`}
+          className="nodrag nopan h-5 w-[104px] rounded border border-rule bg-ground"
+          onClick={() => store.getState().select([node])}
+        >
+          <ProfilePicture profile={value as unknown as Profile} className="h-full w-full" />
+        </button>
+      );
     case "asset":
-      return <AssetControl node={node} input={name} value={typeof value === "string" ? value : null} />;
+      return (
+        <AssetControl
+          node={node}
+          input={name}
+          holds={input.holds}
+          value={typeof value === "string" ? value : null}
+        />
+      );
     case "shape":
       return null;
   }

@@ -4,7 +4,7 @@ import { X } from "lucide-react";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { Group, Panel, Separator, usePanelRef } from "react-resizable-panels";
 import type { StoredPiece } from "@/server/pieces";
-import { IconButton } from "@/ui/button";
+import { Button, IconButton } from "@/ui/button";
 import { Dialog } from "@/ui/dialog";
 import { switchTheme } from "@/ui/theme";
 import { Detail } from "../dials/detail";
@@ -112,7 +112,7 @@ function Shell() {
         onTakeAway={() => setOpened("take-away")}
         onVersions={() => setOpened("versions")}
       />
-      <Notices />
+      <Notices onResume={() => engine.current?.resume()} />
       <div className="min-h-0 flex-1">
         <Group orientation="horizontal" id="studio">
           <Panel id="stage" panelRef={stagePanel} collapsible minSize="20%" defaultSize="45%">
@@ -171,19 +171,39 @@ function Shell() {
 }
 
 /** Messages that belong to no node: a file that was refused, an engine that was started again, a ring of links. */
-function Notices() {
+function Notices({ onResume }: { onResume: () => void }) {
   const store = useStudioStore();
   const notice = useStudio((s) => s.notice);
   const problems = useStudio((s) => s.report?.problems);
   const refused = useStudio((s) => (s.save.kind === "refused" ? `Not saved: ${s.save.what}` : null));
   const lines = [notice, refused, ...(problems?.map((p) => p.what) ?? [])].filter((line) => line !== null);
-  if (lines.length === 0) return null;
+  const paused = useStudio((s) => s.paused);
+  const sending = useStudio((s) => s.sending);
+  if (lines.length === 0 && !paused && !sending) return null;
   return (
     <div role="alert" className="flex items-start gap-3 border-b border-rule bg-raised px-3 py-1.5 text-12">
       <ul className="flex-1">
         {lines.map((line) => (
           <li key={line}>{line}</li>
         ))}
+        {paused && (
+          <li>
+            The piece is heavy and is paused, so that you can change it first.{" "}
+            <Button className="!h-5 text-12" onClick={onResume}>
+              Work it out
+            </Button>
+          </li>
+        )}
+        {sending && (
+          <li className="flex items-center gap-2">
+            Sending {sending.file}
+            <progress className="h-1.5 w-40 accent-(--accent)" value={sending.part} aria-label="Sent" />
+            <span className="tabular w-9 text-faint">{Math.round(sending.part * 100)} %</span>
+            <Button className="!h-5 text-12" onClick={sending.stop}>
+              Stop
+            </Button>
+          </li>
+        )}
       </ul>
       {notice && (
         <IconButton

@@ -4,6 +4,7 @@ import type { PieceDocument } from "@/core/document/schema";
 import type { VersionSummary } from "@/server/versions";
 import { Button } from "@/ui/button";
 import { Dialog } from "@/ui/dialog";
+import { jsonBody, requestJson } from "@/ui/request";
 import { useStudioStore } from "../state/store";
 
 /** Earlier versions of the piece: opening one is an edit like any other, and can be undone. */
@@ -13,27 +14,28 @@ export function Versions({ onClose }: { onClose: () => void }) {
   const [versions, setVersions] = useState<readonly VersionSummary[] | null>(null);
   const [fault, setFault] = useState<string | null>(null);
   useEffect(() => {
-    fetch(`/api/pieces/${pieceId}/versions`)
-      .then((response) => response.json())
-      .then((answer: { versions: VersionSummary[] }) => setVersions(answer.versions))
-      .catch(() => setFault("The server does not answer. Try again when it is back."));
+    requestJson<{ versions: VersionSummary[] }>(`/api/pieces/${pieceId}/versions`)
+      .then((answer) => setVersions(answer.versions))
+      .catch((error: Error) => setFault(error.message));
   }, [pieceId]);
 
   const open = async (revision: number) => {
-    const response = await fetch(`/api/pieces/${pieceId}/versions/${revision}`).catch(() => null);
-    if (!response?.ok) return setFault("This version could not be opened; it may have been thinned out.");
-    const { document } = (await response.json()) as { document: PieceDocument };
-    store.getState().edit({ kind: "replace", document });
-    onClose();
+    try {
+      const url = `/api/pieces/${pieceId}/versions/${revision}`;
+      const { document } = await requestJson<{ document: PieceDocument }>(url);
+      store.getState().edit({ kind: "replace", document });
+      onClose();
+    } catch (error) {
+      setFault((error as Error).message);
+    }
   };
   const rename = async (revision: number, name: string) => {
     const wanted = name.trim() === "" ? null : name.trim();
-    const response = await fetch(`/api/pieces/${pieceId}/versions/${revision}`, {
-      method: "PUT",
-      headers: { "content-type": "application/json" },
-      body: JSON.stringify({ name: wanted }),
-    }).catch(() => null);
-    if (!response?.ok) return setFault("The name could not be kept.");
+    try {
+      await requestJson(`/api/pieces/${pieceId}/versions/${revision}`, jsonBody("PUT", { name: wanted }));
+    } catch (error) {
+      return setFault((error as Error).message);
+    }
     setVersions(
       (before) => before?.map((v) => (v.revision === revision ? { ...v, name: wanted } : v)) ?? null,
     );

@@ -4,6 +4,9 @@
  */
 import * as THREE from "three";
 import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
+import { LineMaterial } from "three/examples/jsm/lines/LineMaterial.js";
+import { LineSegments2 } from "three/examples/jsm/lines/LineSegments2.js";
+import { LineSegmentsGeometry } from "three/examples/jsm/lines/LineSegmentsGeometry.js";
 import type { View } from "@/core/document/schema";
 import type { StageSettings, WireBatch, WireDrawing } from "@/engine/protocol";
 
@@ -33,6 +36,7 @@ export class StageView {
   private readonly geometries = new Map<number, THREE.BufferGeometry>();
   private readonly meshes: THREE.InstancedMesh[] = [];
   private dots: THREE.Points | null = null;
+  private lines: LineSegments2 | null = null;
   private materials = new Map<string, THREE.Material>();
   private mode: DrawMode = "lit";
   private pending = 0;
@@ -115,6 +119,7 @@ export class StageView {
       mesh.dispose();
     }
     this.showDots(drawing.dots);
+    this.showLines(drawing.lines);
     this.bounds = drawing.bounds;
     this.placeLight();
     this.draw();
@@ -188,7 +193,8 @@ export class StageView {
     this.controls?.dispose();
     this.clear();
     cancelAnimationFrame(this.pending);
-    for (const material of this.materials.values()) material.dispose();
+    for (const material of [...this.materials.values(), this.dotMaterial, this.lineMaterial])
+      material.dispose();
     this.renderer.dispose();
   }
 
@@ -245,6 +251,24 @@ export class StageView {
     this.scene.add(this.dots);
   }
 
+  private showLines(lines: WireDrawing["lines"]): void {
+    if (this.lines) {
+      this.scene.remove(this.lines);
+      this.lines.geometry.dispose();
+      this.lines = null;
+    }
+    if (!lines) return;
+    const geometry = new LineSegmentsGeometry();
+    geometry.setPositions(lines.positions);
+    geometry.setColors(opaque(lines.colors));
+    this.lines = new LineSegments2(geometry, this.lineMaterial);
+    this.lines.frustumCulled = false;
+    this.scene.add(this.lines);
+  }
+
+  /** Width in CSS pixels. */
+  private readonly lineMaterial = new LineMaterial({ linewidth: 1.6, vertexColors: true });
+
   private readonly dotMaterial = new THREE.PointsMaterial({
     size: 5,
     sizeAttenuation: false,
@@ -296,6 +320,13 @@ export class StageView {
     this.camera.far = Math.max(radius * 40, this.camera.position.distanceTo(middle) + radius * 10);
     this.camera.updateProjectionMatrix();
   }
+}
+
+/** RGBA to RGB, as the line material takes colours. */
+function opaque(rgba: Float32Array): Float32Array {
+  const rgb = new Float32Array((rgba.length / 4) * 3);
+  for (let i = 0; i < rgb.length; i++) rgb[i] = rgba[Math.floor(i / 3) * 4 + (i % 3)];
+  return rgb;
 }
 
 function toBuffers(geometry: WireDrawing["geometries"][number]["geometry"]): THREE.BufferGeometry {

@@ -4,6 +4,7 @@
  */
 import { writeDocument } from "@/core/document/read";
 import type { PieceDocument } from "@/core/document/schema";
+import { faultText } from "@/ui/request";
 import { forgetEdits, keepEdits, keptEdits } from "./kept-edits";
 import type { StudioStore } from "./store";
 
@@ -11,6 +12,8 @@ import type { StudioStore } from "./store";
 const QUIET = 400;
 const LONGEST = 900;
 const RETRY = 2000;
+/** Milliseconds between two copies to the browser's storage while a value is being dragged. */
+const KEEP_EVERY = 150;
 
 /** Starts saving; returns the function that stops it. */
 export function startAutosave(store: StudioStore, startRevision: number): () => void {
@@ -22,6 +25,7 @@ class Autosave {
   private saved: PieceDocument;
   private changedAt = 0;
   private timer: ReturnType<typeof setTimeout> | undefined;
+  private keeping: ReturnType<typeof setTimeout> | undefined;
   private sending = false;
   private stopped = false;
   private readonly unsubscribe: () => void;
@@ -64,14 +68,26 @@ class Autosave {
   }
 
   private changed(): void {
-    const { document, pieceId, save, set } = this.store.getState();
+    const { document, save, set } = this.store.getState();
     if (document === this.saved) return;
-    void keepEdits(pieceId, { base: this.revision, document });
+    this.keepSoon();
     if (save.kind === "conflict") return;
     this.changedAt ||= Date.now();
     if (this.sending) return;
     if (save.kind !== "unsaved" && save.kind !== "away") set({ save: { kind: "unsaved" } });
     this.schedule(Math.max(0, Math.min(QUIET, this.changedAt + LONGEST - Date.now())));
+  }
+
+  /** A copy in the browser shortly, however many steps a drag makes meanwhile. */
+  private keepSoon(): void {
+    this.keeping ??= setTimeout(() => this.keepNow(), KEEP_EVERY);
+  }
+
+  private keepNow(): void {
+    clearTimeout(this.keeping);
+    this.keeping = undefined;
+    const { pieceId, document } = this.store.getState();
+    if (document !== this.saved) void keepEdits(pieceId, { base: this.revision, document });
   }
 
   private schedule(delay: number): void {
@@ -101,7 +117,7 @@ class Autosave {
       set({
         save: {
           kind: "refused",
-          what: answer.faults?.map((f) => f.what).join(" ") ?? "The server refused it.",
+          what: faultText(answer),
         },
       });
   }
@@ -147,6 +163,7 @@ class Autosave {
   /** Leaving the page: what is not saved yet is sent on its way; the browser keeps it in any case. */
   private readonly onLeave = (): void => {
     const { document, save } = this.store.getState();
+    this.keepNow();
     if (document === this.saved || this.sending || save.kind === "conflict") return;
     void this.put(document, true).catch(() => undefined);
   };

@@ -6,6 +6,8 @@ import type { StudioStore } from "./store";
 
 /** Milliseconds of quiet after which ranges and histograms are worked out. */
 const INSPECT_AFTER = 140;
+/** Milliseconds that a piece may take to show for the first time; a heavier one opens paused. */
+const OPENING_LIMIT = 4000;
 
 export interface StageSink {
   show(drawing: WireDrawing): void;
@@ -14,13 +16,18 @@ export interface StageSink {
 
 export interface EngineLink {
   readonly client: EngineClient;
+  /** Works a paused piece out, however long it takes. */
+  resume(): void;
   dispose(): void;
 }
 
 export function linkEngine(store: StudioStore, sink: StageSink): EngineLink {
   let inspectTimer: ReturnType<typeof setTimeout> | undefined;
+  let opening = true;
   const client = new EngineClient({
     evaluated({ report, drawing, stage }) {
+      if (report.stopped) store.getState().set({ paused: true });
+      else if (report.complete) opening = false;
       if (drawing) sink.show(drawing);
       if (stage) sink.setStage(stage);
       const before = store.getState().report;
@@ -32,8 +39,9 @@ export function linkEngine(store: StudioStore, sink: StageSink): EngineLink {
   });
   let inspected: unknown[] = [];
   const request = (inspect: boolean) => {
-    const { document, frame } = store.getState();
-    client.evaluate({ document, frame, inspect });
+    const { document, frame, paused } = store.getState();
+    if (paused) return;
+    client.evaluate({ document, frame, inspect, ...(opening ? { timeLimit: OPENING_LIMIT } : {}) });
   };
   const inspectSoon = () => {
     clearTimeout(inspectTimer);
@@ -88,6 +96,11 @@ export function linkEngine(store: StudioStore, sink: StageSink): EngineLink {
   request(false);
   return {
     client,
+    resume() {
+      opening = false;
+      store.getState().set({ paused: false });
+      request(false);
+    },
     dispose() {
       clearTimeout(inspectTimer);
       cancelAnimationFrame(playFrame);

@@ -36,6 +36,10 @@ export interface StudioState {
   readonly selected: ReadonlySet<string>;
   readonly adder: AdderRequest | null;
   readonly drawMode: DrawMode;
+  /** The piece took too long when it was opened; nothing is worked out until the designer asks. */
+  readonly paused: boolean;
+  /** A file on its way to the server. */
+  readonly sending: { readonly file: string; readonly part: number; readonly stop: () => void } | null;
   /** A message for the designer that belongs to no node. */
   readonly notice: string | null;
   /** Area that fills the studio, if any. */
@@ -51,7 +55,17 @@ export interface StudioState {
     state: Partial<
       Pick<
         StudioState,
-        "history" | "save" | "playing" | "busy" | "report" | "adder" | "drawMode" | "notice" | "maximised"
+        | "history"
+        | "save"
+        | "playing"
+        | "busy"
+        | "report"
+        | "adder"
+        | "drawMode"
+        | "notice"
+        | "maximised"
+        | "paused"
+        | "sending"
       >
     >,
   ): void;
@@ -74,6 +88,8 @@ export function createStudioStore(pieceId: string, document: PieceDocument): Stu
     selected: new Set(),
     adder: null,
     drawMode: "lit",
+    paused: false,
+    sending: null,
     notice: null,
     maximised: null,
 

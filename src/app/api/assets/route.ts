@@ -1,5 +1,5 @@
 import { FormatError } from "@/core/formats/format-error";
-import { readShape } from "@/core/formats/read/read-shape";
+import { readAsset } from "@/core/formats/read/read-asset";
 import { storeAsset } from "@/server/assets";
 import { database } from "@/server/database";
 import { HttpFault, LIMITS, readBody, route } from "@/server/http";
@@ -11,7 +11,7 @@ export const POST = route(async (request) => {
     throw new HttpFault(400, [{ where: "file", what: "A plain file name is needed." }]);
   const bytes = await readBody(request, LIMITS.asset);
   try {
-    await readShape(file, bytes);
+    await readAsset(file, bytes);
   } catch (error) {
     if (error instanceof FormatError) throw new HttpFault(422, error.message);
     throw error;

@@ -1,36 +1,71 @@
 /**
- * Binary glTF 2.0 through @gltf-transform: every mesh of the default scene in world space, joined, with
- * normals, texture coordinates, vertex colours and the base colour of materials.
+ * Binary glTF 2.0 through @gltf-transform: every mesh of the default scene in world space, joined and as parts,
+ * with normals, texture coordinates, vertex colours and the base colour of materials. Lines become curves.
  */
-import { type Node, type Primitive, WebIO } from "@gltf-transform/core";
+import { type Mesh as GltfMesh, type Node, type Primitive, WebIO } from "@gltf-transform/core";
 import { ALL_EXTENSIONS } from "@gltf-transform/extensions";
-import { mergeMeshes } from "../../geometry/merge";
+import { mergeShapes } from "../../geometry/merge";
 import type { Mesh } from "../../geometry/mesh";
 import type { Shape } from "../../geometry/shape";
-import { transformMatrix } from "../../geometry/transform-matrix";
+import { transformMatrix, transformPoints } from "../../geometry/transform-matrix";
 import { FormatError } from "../format-error";
+import type { ShapeAsset, ShapePart } from "./asset";
+import { chainSegments } from "./chain";
 import { weldTriangles } from "./weld";
 
+const LINES = 1;
+const LINE_LOOP = 2;
+const LINE_STRIP = 3;
 const TRIANGLES = 4;
 const TRIANGLE_STRIP = 5;
 const TRIANGLE_FAN = 6;
 
 /** @throws FormatError, or the library's error for a damaged file */
-export async function readGlb(bytes: Uint8Array): Promise<Shape> {
+export async function readGlb(bytes: Uint8Array): Promise<ShapeAsset> {
   if (bytes.length < 12 || new TextDecoder().decode(bytes.subarray(0, 4)) !== "glTF") {
     throw new FormatError('it does not begin with "glTF", so it is not a GLB file.');
   }
   const document = await new WebIO().registerExtensions(ALL_EXTENSIONS).readBinary(bytes);
   const scene = document.getRoot().getDefaultScene() ?? document.getRoot().listScenes()[0];
-  const meshes: Mesh[] = [];
+  const parts: ShapePart[] = [];
   scene?.traverse((node: Node) => {
-    for (const primitive of node.getMesh()?.listPrimitives() ?? []) {
-      const mesh = meshOf(primitive);
-      if (mesh) meshes.push(transformMatrix(mesh, node.getWorldMatrix()));
-    }
+    const mesh = node.getMesh();
+    const shape = mesh && placed(mesh, node.getWorldMatrix());
+    if (shape) parts.push({ name: node.getName() || mesh.getName() || `part ${parts.length + 1}`, shape });
   });
-  if (meshes.length === 0) throw new FormatError("its scene has no triangles.");
-  return { mesh: mergeMeshes(meshes) };
+  if (parts.length === 0) throw new FormatError("its scene has no triangles and no lines.");
+  return {
+    kind: "shape",
+    shape: mergeShapes(parts.map((part) => part.shape)),
+    parts: parts.length > 1 ? parts : [],
+  };
+}
+
+/** All primitives of one mesh under its node's matrix; null when there is nothing to show. */
+function placed(mesh: GltfMesh, matrix: readonly number[]): Shape | null {
+  const shapes: Shape[] = [];
+  for (const primitive of mesh.listPrimitives()) {
+    const faces = meshOf(primitive);
+    if (faces) shapes.push({ mesh: transformMatrix(faces, matrix) });
+    const lines = chainSegments(segmentEnds(primitive));
+    if (lines) shapes.push({ curves: { ...lines, points: transformPoints(lines.points, matrix) } });
+  }
+  return shapes.length > 0 ? mergeShapes(shapes) : null;
+}
+
+/** Ends of a line primitive's segments, 6 numbers each; none for other primitives. */
+function segmentEnds(primitive: Primitive): number[] {
+  const position = primitive.getAttribute("POSITION");
+  const mode = primitive.getMode() as number;
+  if (!position || ![LINES, LINE_LOOP, LINE_STRIP].includes(mode)) return [];
+  const order = vertexOrder(primitive, position.getCount());
+  const pairs =
+    mode === LINES
+      ? order
+      : order.flatMap((v, i) =>
+          i + 1 < order.length ? [v, order[i + 1]] : mode === LINE_LOOP ? [v, order[0]] : [],
+        );
+  return pairs.flatMap((v) => position.getElement(v, []));
 }
 
 function meshOf(primitive: Primitive): Mesh | null {
@@ -66,8 +101,8 @@ function tinted(colors: Float32Array | undefined, base: readonly number[] | unde
   return result;
 }
 
-/** Vertex numbers of the triangles' corners; strips and fans are unrolled (glTF 2.0 §3.7.2.1). */
-function cornerOrder(primitive: Primitive, vertices: number): number[] {
+/** Vertex numbers in the order in which the primitive uses them. */
+function vertexOrder(primitive: Primitive, vertices: number): number[] {
   const indices = primitive.getIndices()?.getArray();
   const order: number[] = indices
     ? Array.from(indices as ArrayLike<number>)
@@ -75,6 +110,12 @@ function cornerOrder(primitive: Primitive, vertices: number): number[] {
   const bad = order.find((index) => index >= vertices);
   if (bad !== undefined)
     throw new FormatError(`an index points at vertex ${bad}, and there are ${vertices}.`);
+  return order;
+}
+
+/** Vertex numbers of the triangles' corners; strips and fans are unrolled (glTF 2.0 §3.7.2.1). */
+function cornerOrder(primitive: Primitive, vertices: number): number[] {
+  const order = vertexOrder(primitive, vertices);
   switch (primitive.getMode() as number) {
     case TRIANGLES:
       return order.slice(0, order.length - (order.length % 3));

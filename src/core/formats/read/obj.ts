@@ -1,29 +1,63 @@
 /**
- * Wavefront OBJ through three's loader: polygons become triangles, objects and groups are joined, vertex
- * colours (taken as sRGB, common practice, no source) and texture coordinates are kept.
+ * Wavefront OBJ through three's loader: polygons become triangles, objects and groups are kept apart as parts,
+ * lines become curves, vertex colours (taken as sRGB, common practice, no source) and texture coordinates are kept.
  */
 import type { BufferGeometry, Mesh as LoadedMesh } from "three";
 import { OBJLoader } from "three/examples/jsm/loaders/OBJLoader.js";
-import type { Shape } from "../../geometry/shape";
+import type { Curves } from "../../geometry/curves";
 import { FormatError } from "../format-error";
+import type { ShapeAsset } from "./asset";
+import { chainSegments } from "./chain";
 import { type LooseTriangles, weldTriangles } from "./weld";
 
 /** Lines the loader understands; others (curves, free-form surfaces) are left out rather than guessed at. */
 const KNOWN = /^\s*(v|vt|vn|f|o|g|usemtl)\s/;
 
 /** @throws FormatError naming the line where the text goes wrong, when it can be told */
-export function readObj(bytes: Uint8Array): Shape {
+export function readObj(bytes: Uint8Array): ShapeAsset {
   const text = new TextDecoder().decode(bytes).replace(/\\\r?\n/g, " ");
   checkLines(text);
   const lines = text.split("\n").filter((line) => KNOWN.test(line));
   const keepNormals = lines.some((line) => /^\s*vn\s/.test(line));
-  const parts: BufferGeometry[] = [];
+  const found: { name: string; geometry: BufferGeometry }[] = [];
   new OBJLoader().parse(lines.join("\n")).traverse((child) => {
-    const loaded = child as LoadedMesh;
-    if (loaded.isMesh) parts.push(loaded.geometry);
+    const { isMesh, geometry, name } = child as LoadedMesh;
+    if (isMesh && geometry.attributes.position?.count) found.push({ name, geometry });
   });
-  // Objects and groups share one list of vertices, so they are welded together.
-  return { mesh: weldTriangles(joinParts(parts, keepNormals)) };
+  const weld = (geometries: readonly BufferGeometry[]) => weldTriangles(joinParts(geometries, keepNormals));
+  const curves = linesOf(text);
+  return {
+    kind: "shape",
+    shape: {
+      // Objects and groups share one list of vertices, so the whole is welded together.
+      ...(found.length > 0 ? { mesh: weld(found.map((part) => part.geometry)) } : {}),
+      ...(curves ? { curves } : {}),
+    },
+    parts:
+      found.length < 2
+        ? []
+        : found.map(({ name, geometry }, i) => ({
+            name: name || `part ${i + 1}`,
+            shape: { mesh: weld([geometry]) },
+          })),
+  };
+}
+
+/** The `l` elements. Their corners have been checked. */
+function linesOf(text: string): Curves | undefined {
+  const vertices: number[][] = [];
+  const ends: number[] = [];
+  for (const line of text.split("\n")) {
+    const words = line.trim().split(/\s+/);
+    if (words[0] === "v") vertices.push(words.slice(1, 4).map(Number));
+    if (words[0] !== "l") continue;
+    const corners = words.slice(1).map((word) => {
+      const index = Number(word.split("/")[0]);
+      return vertices[index < 0 ? vertices.length + index : index - 1];
+    });
+    for (let i = 0; i + 1 < corners.length; i++) ends.push(...corners[i], ...corners[i + 1]);
+  }
+  return chainSegments(ends);
 }
 
 /** The loader works out flat normals where a file has none; those are left to the crease angle instead. */
@@ -69,9 +103,14 @@ function checkLines(text: string): void {
           `line ${at}: a vertex needs three numbers${bad === undefined ? "" : `; "${bad}" is not one`}.`,
         );
       }
-    } else if (words[0] === "f") {
+    } else if (words[0] === "f" || words[0] === "l") {
       faces++;
-      if (words.length < 4) throw new FormatError(`line ${at}: a face needs at least three corners.`);
+      const least = words[0] === "f" ? 3 : 2;
+      if (words.length <= least) {
+        throw new FormatError(
+          `line ${at}: a ${least === 3 ? "face" : "line"} needs at least ${least === 3 ? "three" : "two"} corners.`,
+        );
+      }
       for (const word of words.slice(1)) {
         const index = Number(word.split("/")[0]);
         const reach = index < 0 ? vertices + index : index - 1;
@@ -83,5 +122,5 @@ function checkLines(text: string): void {
       }
     }
   }
-  if (faces === 0) throw new FormatError("there are no faces (lines that begin with f).");
+  if (faces === 0) throw new FormatError("there are no faces (lines that begin with f) and no lines (l).");
 }

@@ -1,4 +1,5 @@
 /** Loose triangle corners to a mesh with shared points. */
+import { tick } from "../../cancelling";
 import { makeColumn } from "../../geometry/column";
 import { type Mesh, makeMesh } from "../../geometry/mesh";
 import { FormatError } from "../format-error";
@@ -27,6 +28,7 @@ export function weldTriangles(loose: LooseTriangles): Mesh {
   const points: number[] = [];
   const colors: number[] = [];
   for (let c = 0; c < corners; c++) {
+    tick();
     const x = loose.position[c * 3];
     const y = loose.position[c * 3 + 1];
     const z = loose.position[c * 3 + 2];

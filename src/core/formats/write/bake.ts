@@ -1,4 +1,5 @@
 /** Copies to plain triangles in world space, for formats that know no copies. */
+import { tick } from "../../cancelling";
 import type { DrawBatch, Drawing } from "../../draw/drawing";
 import { type DrawGeometry, triangulate } from "../../draw/triangulate";
 import { FormatError } from "../format-error";
@@ -6,7 +7,8 @@ import { FormatError } from "../format-error";
 /** Vertices written at most; beyond it a file no longer opens anywhere. */
 const MAX_BAKED_VERTICES = 20_000_000;
 
-export const NO_FACES = "There are no faces to write; sites without a shape are left out.";
+export const NO_FACES =
+  "There are no faces to write; lines and sites without a shape are left out of this format.";
 
 /** Every batch baked. @throws FormatError when there is nothing to write or too much */
 export function bakeBatches(drawing: Drawing): DrawGeometry[] {
@@ -36,6 +38,7 @@ function bake(geometry: DrawGeometry, batch: DrawBatch): DrawGeometry {
   const uvs = geometry.uvs ? new Float32Array(vertices * batch.count * 2) : undefined;
   const indices = new Uint32Array(corners * batch.count);
   for (let i = 0; i < batch.count; i++) {
+    tick(vertices);
     const first = i * vertices;
     const mirrored = bakePoints(geometry, batch.matrices, i, positions, normals);
     bakeColors(geometry, batch.colors, i, colors);

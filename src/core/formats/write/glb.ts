@@ -3,11 +3,11 @@
  * Instanced: each distinct mesh once, copies by EXT_mesh_gpu_instancing with their colour as the custom
  * attribute `_COLOR_0`; one instanced node per colour would be needed to show tints in viewers that only
  * know the extension's three attributes, so tints that are the same for a whole batch go to its material.
- * Baked: every copy's triangles in world space with vertex colours.
+ * Baked: every copy's triangles in world space with vertex colours. Curves leave as lines, baked either way.
  */
 import { Document, type Material, type Primitive, WebIO } from "@gltf-transform/core";
 import { EXTMeshGPUInstancing } from "@gltf-transform/extensions";
-import type { DrawBatch, Drawing } from "../../draw/drawing";
+import type { DrawBatch, Drawing, DrawLines } from "../../draw/drawing";
 import { type DrawGeometry, triangulate } from "../../draw/triangulate";
 import { fromBasis, IDENTITY } from "../../maths/quaternion";
 import { FormatError } from "../format-error";
@@ -21,12 +21,13 @@ export interface GlbOptions {
 
 /** @throws FormatError when there is nothing to write or too much */
 export async function writeGlb(drawing: Drawing, options: GlbOptions): Promise<Uint8Array> {
-  if (drawing.batches.length === 0) throw new FormatError(NO_FACES);
+  if (drawing.batches.length === 0 && !drawing.lines) throw new FormatError(NO_FACES);
   const document = new Document();
   document.createBuffer();
   document.getRoot().getAsset().generator = "Glemmo";
   const scene = document.createScene(options.name);
-  if (options.copies === "baked") {
+  if (drawing.lines) scene.addChild(linesNode(document, drawing.lines));
+  if (options.copies === "baked" && drawing.batches.length > 0) {
     bakeBatches(drawing).forEach((geometry, i) => {
       scene.addChild(bakedNode(document, geometry, `mesh-${i + 1}`));
     });
@@ -97,6 +98,18 @@ function instancedNode(document: Document, geometry: DrawGeometry, batch: DrawBa
 function sameColor(colors: Float32Array): number[] | null {
   for (let i = 4; i < colors.length; i++) if (colors[i] !== colors[i % 4]) return null;
   return Array.from(colors.subarray(0, 4));
+}
+
+const GL_LINES = 1;
+
+function linesNode(document: Document, { positions, colors }: DrawLines) {
+  const primitive = document
+    .createPrimitive()
+    .setMode(GL_LINES)
+    .setMaterial(material(document, "lines", [1, 1, 1, 1]))
+    .setAttribute("POSITION", vectors(document, "VEC3", positions))
+    .setAttribute("COLOR_0", vectors(document, "VEC4", clipped(colors)));
+  return document.createNode("lines").setMesh(document.createMesh("lines").addPrimitive(primitive));
 }
 
 function bakedNode(document: Document, geometry: DrawGeometry, name: string) {

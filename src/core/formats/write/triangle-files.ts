@@ -1,5 +1,5 @@
 /** A frame as OBJ or STL through three's exporters: every copy's triangles in world space. */
-import { BufferAttribute, BufferGeometry, Group, Mesh } from "three";
+import { BufferAttribute, BufferGeometry, Group, LineSegments, Mesh } from "three";
 import { OBJExporter } from "three/examples/jsm/exporters/OBJExporter.js";
 import { STLExporter } from "three/examples/jsm/exporters/STLExporter.js";
 import type { Drawing } from "../../draw/drawing";
@@ -7,7 +7,19 @@ import { bakeBatches } from "./bake";
 
 /** Text OBJ; vertex colours after the positions, sRGB. @throws FormatError */
 export const writeObj = (drawing: Drawing): Uint8Array =>
-  new TextEncoder().encode(new OBJExporter().parse(sceneOf(drawing)));
+  new TextEncoder().encode(new OBJExporter().parse(withLines(drawing)));
+
+/** The scene with its lines; without faces, the lines alone. */
+function withLines(drawing: Drawing): Group {
+  const { lines } = drawing;
+  if (!lines) return sceneOf(drawing);
+  const scene = drawing.batches.length > 0 ? sceneOf(drawing) : new Group();
+  const buffers = new BufferGeometry();
+  buffers.setAttribute("position", new BufferAttribute(lines.positions, 3));
+  const segments = new LineSegments(buffers);
+  segments.name = "lines";
+  return scene.add(segments);
+}
 
 /** Binary STL: 84 + 50 n bytes. @throws FormatError */
 export function writeStl(drawing: Drawing): Uint8Array {

@@ -2,10 +2,10 @@
 import type { Domain } from "../../geometry/column";
 import type { Shape } from "../../geometry/shape";
 
-/** Sites if the shape has any, else the mesh's points. */
+/** Sites if the shape has any, else the points of its mesh, else of its curves. */
 export function mainDomain(shape: Shape): { name: "sites" | "points"; domain: Domain } {
   if (shape.sites) return { name: "sites", domain: shape.sites };
-  return { name: "points", domain: shape.mesh?.points ?? { count: 0, columns: {} } };
+  return { name: "points", domain: shape.mesh?.points ?? shape.curves?.points ?? { count: 0, columns: {} } };
 }
 
 export interface ValuesTable {

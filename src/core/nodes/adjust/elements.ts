@@ -1,4 +1,4 @@
-/** Which elements an adjusting node changes: the sites of a shape, or the points of a mesh without sites. */
+/** Which elements an adjusting node changes: the sites of a shape, else the points of its mesh, else of its curves. */
 import {
   applyAll,
   column,
@@ -13,7 +13,7 @@ import type { Shape } from "../../geometry/shape";
 import type { NodeContext } from "../define";
 
 export interface Elements {
-  readonly on: "sites" | "points";
+  readonly on: "sites" | "points" | "curve points";
   readonly domain: Domain;
 }
 
@@ -21,6 +21,8 @@ export interface Elements {
 export function elementsOf(shape: Shape, context: NodeContext, input = "shape"): Elements | null {
   if (shape.sites && shape.sites.count > 0) return { on: "sites", domain: shape.sites };
   if (shape.mesh && shape.mesh.points.count > 0) return { on: "points", domain: shape.mesh.points };
+  if (shape.curves && shape.curves.points.count > 0)
+    return { on: "curve points", domain: shape.curves.points };
   context.warn("Nothing arrives, so there is nothing to change.", { input });
   return null;
 }
@@ -28,6 +30,8 @@ export function elementsOf(shape: Shape, context: NodeContext, input = "shape"):
 export function withElements(shape: Shape, elements: Elements, columns: Columns): Shape {
   const changed = withColumns(elements.domain, columns);
   if (elements.on === "sites") return { ...shape, sites: changed };
+  if (elements.on === "curve points" && shape.curves)
+    return { ...shape, curves: { ...shape.curves, points: changed } };
   return shape.mesh ? { ...shape, mesh: withPoints(shape.mesh, changed) } : shape;
 }
 

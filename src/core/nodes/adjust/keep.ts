@@ -1,5 +1,4 @@
 import { gather } from "../../geometry/column";
-import { EMPTY_SHAPE } from "../../geometry/shape";
 import { defineNode } from "../define";
 import { field, out, shape, toggle } from "../ports";
 
@@ -27,7 +26,8 @@ export const keep = defineNode({
     if (kept.length === sites.count) return { shape };
     if (kept.length === 0) {
       context.warn("The condition holds for none, so nothing is kept.", { input: "when" });
-      return { shape: shape.mesh ? { mesh: shape.mesh } : EMPTY_SHAPE };
+      const { sites: _all, sources: _unused, ...rest } = shape;
+      return { shape: rest };
     }
     return { shape: { ...shape, sites: gather(sites, Int32Array.from(kept)) } };
   },

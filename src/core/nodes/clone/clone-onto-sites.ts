@@ -1,6 +1,6 @@
 import { apply, constant, elementIndex } from "../../fields/expression";
 import { makeColumn, withColumns } from "../../geometry/column";
-import { EMPTY_SHAPE } from "../../geometry/shape";
+import { EMPTY_SHAPE, isFilled, type Shape } from "../../geometry/shape";
 import { mix32 } from "../../maths/random";
 import { defineNode } from "../define";
 import { randomField } from "../drive/random";
@@ -14,7 +14,9 @@ export const cloneOntoSites = defineNode({
   synonyms: ["copy", "instance", "scatter", "duplicate", "array", "place", "random pick", "stamp"],
   inputs: {
     sites: shape({ about: "Where the clones go." }),
-    shapes: shapes({ about: "What is cloned; link as many as you like. Clones may be cloned again." }),
+    shapes: shapes({
+      about: "What is cloned; link as many as you like, or a set of parts. Clones may be cloned again.",
+    }),
     pick: choice(["in order", "at random", "by number"], {
       about: "Which shape a site gets when there are several.",
     }),
@@ -40,7 +42,7 @@ export const cloneOntoSites = defineNode({
       context.warn("No sites arrive, so nothing is cloned.", { input: "sites" });
       return { clones: EMPTY_SHAPE };
     }
-    const filled = sources.filter((source) => source.mesh || source.sites);
+    const filled = sources.flatMap(partsOf).filter(isFilled);
     if (filled.length === 0) {
       context.warn("No shape arrives, so the sites stay bare.", { input: "shapes" });
       return { clones: from };
@@ -58,3 +60,7 @@ export const cloneOntoSites = defineNode({
     };
   },
 });
+
+/** The parts of a set, or the shape itself. */
+const partsOf = (shape: Shape): readonly Shape[] =>
+  isFilled(shape) || !shape.sources ? [shape] : shape.sources.flatMap(partsOf);

@@ -1,4 +1,4 @@
-import { apply, constant, mix, type NumberField } from "../../fields/expression";
+import { apply, type NumberField } from "../../fields/expression";
 import { defineNode } from "../define";
 import { field, out } from "../ports";
 
@@ -17,8 +17,7 @@ export const choose = defineNode({
   },
   outputs: { value: out.number("The chosen number."), vector: out.vector("The chosen vector.") },
   evaluate({ when, no, yes, noVector, yesVector }) {
-    const yesHere = apply("less", [constant(0.5), when]);
-    const pick = (a: NumberField, b: NumberField) => mix(a, b, yesHere);
+    const pick = (a: NumberField, b: NumberField) => apply("select", [a, b, when]);
     return {
       value: pick(no, yes),
       vector: [

@@ -13,8 +13,10 @@ import {
   zip,
 } from "../../fields/expression";
 import { EASES } from "../../maths/ease";
+import { STRAIGHT_PROFILE } from "../../maths/profile";
 import { defineNode } from "../define";
-import { choice, field, out, toggle, vector } from "../ports";
+import { choice, field, out, profile, toggle, vector } from "../ports";
+import { profiled } from "./profile";
 
 export const falloff = defineNode({
   type: "falloff",
@@ -58,7 +60,12 @@ export const falloff = defineNode({
     }),
     inner: field.number({ default: 0, soft: [0, 10], unit: "units", about: "1 up to this distance." }),
     outer: field.number({ default: 3, soft: [0, 10], unit: "units", about: "0 from this distance on." }),
-    ease: choice(EASES, { default: "smooth", about: "The slope between." }),
+    ease: choice([...EASES, "profile"], { default: "smooth", about: "The slope between." }),
+    profile: profile({
+      default: STRAIGHT_PROFILE,
+      shownWhen: { input: "ease", is: ["profile"] },
+      about: "The slope drawn by hand, from the outer distance (left) to the inner.",
+    }),
     invert: toggle({ default: false, about: "0 near and 1 far instead." }),
   },
   outputs: {
@@ -66,7 +73,7 @@ export const falloff = defineNode({
     distance: out.number("Units from the middle, the box, or the plane (negative behind it)."),
   },
   summary: ({ form, inner, outer, ease }) => `${form}, ${inner} to ${outer} units, ${ease}`,
-  evaluate({ form, middle, half, facing, inner, outer, ease, invert }, context) {
+  evaluate({ form, middle, half, facing, inner, outer, ease, profile: drawn, invert }, context) {
     const offset = zip("subtract", positionField(), middle);
     const distance =
       form === "ball"
@@ -88,7 +95,7 @@ export const falloff = defineNode({
       constant(0),
       constant(1),
     );
-    const shaped = apply("ease", [slope], { key: ease, ease });
+    const shaped = ease === "profile" ? profiled(slope, drawn) : apply("ease", [slope], { key: ease, ease });
     return { value: invert ? subtract(constant(1), shaped) : shaped, distance };
   },
 });

@@ -1,4 +1,5 @@
 import { mergeShapes } from "../../geometry/merge";
+import { timesTally } from "../../geometry/shape";
 import { defineNode } from "../define";
 import { out, shapes } from "../ports";
 
@@ -10,9 +11,6 @@ export const merge = defineNode({
   synonyms: ["join", "combine", "union", "together", "group", "append"],
   inputs: { shapes: shapes({ about: "Link as many as you like." }) },
   outputs: { shape: out.shape("All of them.") },
-  cost: ({ shapes }) => ({
-    sites: shapes.reduce((sum, s) => sum + (s.sites?.count ?? 0), 0),
-    points: shapes.reduce((sum, s) => sum + (s.mesh?.points.count ?? 0), 0),
-  }),
+  cost: ({ shapes }) => timesTally(shapes, 1),
   evaluate: ({ shapes }) => ({ shape: mergeShapes(shapes) }),
 });

@@ -1,7 +1,7 @@
 import { makeColumn, makeLanes, withColumns } from "../../geometry/column";
 import { mergeShapes } from "../../geometry/merge";
-import { lanesOf, type Shape } from "../../geometry/shape";
-import { transformMatrix } from "../../geometry/transform-matrix";
+import { isFilled, lanesOf, type Shape, timesTally } from "../../geometry/shape";
+import { transformMatrix, transformPoints } from "../../geometry/transform-matrix";
 import { defineNode } from "../define";
 import { choice, length, out, shape, toggle } from "../ports";
 
@@ -21,13 +21,9 @@ export const mirror = defineNode({
   },
   outputs: { shape: out.shape("Both sides, or only the mirrored one.") },
   summary: ({ across }) => `across ${across}`,
-  cost: ({ shape, keep }) => ({
-    sites: (shape.sites?.count ?? 0) * (keep ? 2 : 1),
-    points: (shape.mesh?.points.count ?? 0) * (keep ? 2 : 1),
-  }),
+  cost: ({ shape, keep }) => timesTally([shape], keep ? 2 : 1),
   evaluate({ shape, across, at, keep }, context) {
-    if (!shape.sites && !shape.mesh)
-      context.warn("Nothing arrives, so there is nothing to mirror.", { input: "shape" });
+    if (!isFilled(shape)) context.warn("Nothing arrives, so there is nothing to mirror.", { input: "shape" });
     const mirrored = reflected(shape, AXIS[across], at);
     return { shape: keep ? mergeShapes([shape, mirrored]) : mirrored };
   },
@@ -38,8 +34,13 @@ function reflected(shape: Shape, axis: number, at: number): Shape {
   const matrix = [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1];
   matrix[axis * 5] = -1;
   matrix[12 + axis] = 2 * at;
-  const { mesh, sites } = shape;
-  if (!sites) return { ...shape, ...(mesh ? { mesh: transformMatrix(mesh, matrix) } : {}) };
+  const { mesh, curves, sites } = shape;
+  const own: Shape = {
+    ...shape,
+    ...(mesh ? { mesh: transformMatrix(mesh, matrix) } : {}),
+    ...(curves ? { curves: { ...curves, points: transformPoints(curves.points, matrix) } } : {}),
+  };
+  if (!sites) return own;
   const position = makeLanes("vector", sites.count);
   const rotation = makeLanes("rotation", sites.count);
   const scale = makeLanes("vector", sites.count);
@@ -65,9 +66,5 @@ function reflected(shape: Shape, axis: number, at: number): Shape {
     rotation: makeColumn("rotation", rotation),
     scale: makeColumn("vector", scale),
   };
-  return {
-    ...shape,
-    ...(mesh ? { mesh: transformMatrix(mesh, matrix) } : {}),
-    sites: withColumns(sites, columns),
-  };
+  return { ...own, sites: withColumns(sites, columns) };
 }

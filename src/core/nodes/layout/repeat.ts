@@ -1,5 +1,6 @@
+import { tick } from "../../cancelling";
 import { mergeShapes } from "../../geometry/merge";
-import type { Shape } from "../../geometry/shape";
+import { isFilled, type Shape, timesTally } from "../../geometry/shape";
 import { type Placement, transformShape } from "../../geometry/transform";
 import { fromEuler, type MutableQuaternion, multiply, RADIANS, rotate } from "../../maths/quaternion";
 import type { Vec3 } from "../../maths/vector";
@@ -30,18 +31,14 @@ export const repeat = defineNode({
   },
   outputs: { shape: out.shape("All copies as one.") },
   summary: ({ count }) => `${count} in all`,
-  cost: ({ shape, count }) => ({
-    sites: (shape.sites?.count ?? 0) * count,
-    points: (shape.mesh?.points.count ?? 0) * count,
-  }),
+  cost: ({ shape, count }) => timesTally([shape], count),
   evaluate({ shape, count, step, turn, scale }, context) {
-    if (!shape.sites && !shape.mesh)
-      context.warn("Nothing arrives, so there is nothing to repeat.", { input: "shape" });
+    if (!isFilled(shape)) context.warn("Nothing arrives, so there is nothing to repeat.", { input: "shape" });
     const one = fromEuler(turn[0] * RADIANS, turn[1] * RADIANS, turn[2] * RADIANS, [0, 0, 0, 1]);
     const copies: Shape[] = [];
     let at: Placement = { move: [0, 0, 0], turn: [0, 0, 0, 1], scale: [1, 1, 1] };
     for (let i = 0; i < count; i++) {
-      context.checkCancelled();
+      tick();
       copies.push(i === 0 ? shape : transformShape(shape, at));
       const next: MutableQuaternion = [0, 0, 0, 1];
       const ahead = rotate(at.turn, step.map((s, a) => s * at.scale[a]) as unknown as Vec3);

@@ -1,3 +1,4 @@
+import { tick } from "../../cancelling";
 import { makeColumn, withColumns } from "../../geometry/column";
 import { type Mesh, pointLanes } from "../../geometry/mesh";
 import { EMPTY_SHAPE, makeSites } from "../../geometry/shape";
@@ -33,7 +34,7 @@ export const scatterSites = defineNode({
   },
   outputs: { sites: out.shape("The sites; ids stay when the count changes.") },
   summary: ({ count }) => `${count} by chance`,
-  cost: ({ count }) => ({ sites: count }),
+  cost: ({ count }) => ({ sites: count, milliseconds: count * 0.003 }),
   evaluate({ shape, count, weight, seed, outward }, context) {
     const { mesh } = shape;
     if (!mesh || mesh.faces.count === 0) {
@@ -53,7 +54,7 @@ export const scatterSites = defineNode({
     const normal = [0, 1, 2].map(() => new Float32Array(count));
     const sites = makeSites(count, ({ position, rotation }) => {
       for (let i = 0; i < count; i++) {
-        if (i % 4096 === 0) context.checkCancelled();
+        tick();
         const draw = (channel: number) => unit24(hash3(own, i, channel));
         const t = firstAbove(triangles.sums, draw(0) * total) * 3;
         const [a, b, c] = [triangles.points[t], triangles.points[t + 1], triangles.points[t + 2]];

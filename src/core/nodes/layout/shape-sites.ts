@@ -1,5 +1,7 @@
-import { faceAreaVectors, faceMiddles, type Mesh, pointLanes } from "../../geometry/mesh";
-import { EMPTY_SHAPE, makeSites } from "../../geometry/shape";
+import { tick } from "../../cancelling";
+import { type Curves, curveTangents } from "../../geometry/curves";
+import { edges, faceAreaVectors, faceMiddles, type Mesh, pointLanes } from "../../geometry/mesh";
+import { EMPTY_SHAPE, makeSites, type Shape } from "../../geometry/shape";
 import type { Vec3 } from "../../maths/vector";
 import { defineNode } from "../define";
 import { choice, out, shape } from "../ports";
@@ -9,41 +11,50 @@ export const shapeSites = defineNode({
   type: "shape-sites",
   family: "layout",
   title: "Shape sites",
-  about: "Sites at the corners or face centres of a mesh, standing off its surface.",
-  synonyms: ["vertices", "points", "faces", "surface", "on mesh", "copies"],
+  about: "Sites at the corners, edge middles or face centres of a mesh, or at the points of curves.",
+  synonyms: ["vertices", "points", "edges", "faces", "surface", "on mesh", "on a curve", "copies"],
   inputs: {
-    shape: shape({ about: "The mesh to stand on." }),
-    at: choice(["face centres", "corners"], { about: "One site for each of these." }),
-    outward: choice(OUTWARD, { default: "y", about: "The own axis that points off the surface." }),
+    shape: shape({ about: "The mesh to stand on; without one, the curves." }),
+    at: choice(["face centres", "corners", "edge middles"], {
+      about: "One site for each of these; curves always take their points.",
+    }),
+    outward: choice(OUTWARD, {
+      default: "y",
+      about: "The own axis that points off the surface, or along the curve.",
+    }),
   },
   outputs: {
     sites: out.shape(
-      "The sites, in the order of the mesh; `size` is the side of a square as large as the face.",
+      "The sites, in the order of the shape; `size` is the side of a square as large as the face, the edge's length, or 1.",
     ),
   },
   summary: ({ at }) => `at the ${at}`,
   cost: ({ shape, at }) => ({
-    sites: (at === "corners" ? shape.mesh?.points.count : shape.mesh?.faces.count) ?? 0,
+    sites:
+      (shape.mesh
+        ? at === "corners"
+          ? shape.mesh.points.count
+          : at === "face centres"
+            ? shape.mesh.faces.count
+            : shape.mesh.corners.count
+        : shape.curves?.points.count) ?? 0,
   }),
   evaluate({ shape, at, outward }, context) {
-    const { mesh } = shape;
-    if (!mesh) {
-      context.warn("No mesh arrives, so there are no sites.", { input: "shape" });
+    const stands = placesOf(shape, at);
+    if (!stands) {
+      context.warn("No mesh and no curves arrive, so there are no sites.", { input: "shape" });
       return { sites: EMPTY_SHAPE };
     }
-    const normals = faceAreaVectors(mesh);
-    const place = at === "corners" ? pointLanes(mesh) : faceMiddles(mesh);
-    const off = at === "corners" ? spreadToPoints(mesh, normals) : normals;
-    const count = place[0].length;
-    const size = new Float32Array(count);
+    const { place, direction, size } = stands;
+    const count = size.length;
     const sites = makeSites(count, ({ position, rotation }) => {
       position.forEach((lane, a) => {
         lane.set(place[a]);
       });
       for (let i = 0; i < count; i++) {
-        const direction: Vec3 = [off[0][i], off[1][i], off[2][i]];
-        size[i] = Math.sqrt(Math.hypot(...direction) / 2);
-        const q = outwardRotation(outward, direction, [0, 1, 0]);
+        tick();
+        const off: Vec3 = [direction[0][i], direction[1][i], direction[2][i]];
+        const q = outwardRotation(outward, off, [0, 1, 0]);
         for (let l = 0; l < 4; l++) rotation[l][i] = q[l];
       }
     });
@@ -51,6 +62,51 @@ export const shapeSites = defineNode({
     return { sites: { sites: { count, columns } } };
   },
 });
+
+/** Where sites stand, which way they look (any length), and the `size` they carry. */
+interface Stands {
+  readonly place: readonly ArrayLike<number>[];
+  readonly direction: readonly Float32Array[];
+  readonly size: Float32Array;
+}
+
+function placesOf({ mesh, curves }: Shape, at: "face centres" | "corners" | "edge middles"): Stands | null {
+  if (!mesh) return curves ? onCurves(curves) : null;
+  const normals = faceAreaVectors(mesh);
+  const square = (off: readonly Float32Array[]) =>
+    off[0].map((_, i) => Math.sqrt(Math.hypot(off[0][i], off[1][i], off[2][i]) / 2));
+  if (at === "face centres") return { place: faceMiddles(mesh), direction: normals, size: square(normals) };
+  const direction = spreadToPoints(mesh, normals);
+  if (at === "corners") return { place: pointLanes(mesh), direction, size: square(direction) };
+  return onEdges(mesh, direction);
+}
+
+function onCurves(curves: Curves): Stands {
+  return {
+    place: curves.points.columns.position.lanes,
+    direction: curveTangents(curves),
+    size: new Float32Array(curves.points.count).fill(1),
+  };
+}
+
+/** Middles of all edges; the direction is the sum of both ends' normals. */
+function onEdges(mesh: Mesh, off: readonly Float32Array[]): Stands {
+  const pairs = edges(mesh);
+  const count = pairs.length / 2;
+  const lanes = pointLanes(mesh);
+  const place = lanes.map(() => new Float32Array(count));
+  const direction = lanes.map(() => new Float32Array(count));
+  const size = new Float32Array(count);
+  for (let e = 0; e < count; e++) {
+    const [p, q] = [pairs[e * 2], pairs[e * 2 + 1]];
+    for (let a = 0; a < 3; a++) {
+      place[a][e] = (lanes[a][p] + lanes[a][q]) / 2;
+      direction[a][e] = off[a][p] + off[a][q];
+    }
+    size[e] = Math.hypot(lanes[0][q] - lanes[0][p], lanes[1][q] - lanes[1][p], lanes[2][q] - lanes[2][p]);
+  }
+  return { place, direction, size };
+}
 
 /** Sum of the area vectors of the faces around each point: a normal weighted by area. */
 function spreadToPoints(mesh: Mesh, normals: readonly Float32Array[]): Float32Array[] {

@@ -1,3 +1,4 @@
+import { isFilled } from "../../geometry/shape";
 import { defineNode } from "../define";
 import { color, out, shape, toggle } from "../ports";
 
@@ -15,8 +16,14 @@ export const stage = defineNode({
   outputs: { shape: out.shape("The result, passed on.") },
   summary: ({ ground }) => (ground ? "with ground" : "no ground"),
   evaluate({ shape }, context) {
-    if (!shape.mesh && !shape.sites)
-      context.warn("No shape arrives, so the stage is empty.", { input: "shape" });
+    if (!isFilled(shape)) {
+      context.warn(
+        shape.sources
+          ? "A set to pick from arrives; clone it onto sites to see its parts."
+          : "No shape arrives, so the stage is empty.",
+        { input: "shape" },
+      );
+    }
     return { shape };
   },
 });

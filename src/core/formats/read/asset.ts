@@ -1,0 +1,24 @@
+/** What a file that was brought in holds. */
+import type { Shape } from "../../geometry/shape";
+import type { Picture } from "../../maths/picture";
+
+/** One of several things in a file, in the file's own coordinates. */
+export interface ShapePart {
+  readonly name: string;
+  readonly shape: Shape;
+}
+
+export interface ShapeAsset {
+  readonly kind: "shape";
+  /** Everything joined. */
+  readonly shape: Shape;
+  /** The file's meshes or groups apart; empty when there is only one. */
+  readonly parts: readonly ShapePart[];
+}
+
+export interface PictureAsset {
+  readonly kind: "picture";
+  readonly picture: Picture;
+}
+
+export type AssetContent = ShapeAsset | PictureAsset;

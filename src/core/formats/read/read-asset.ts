@@ -1,0 +1,86 @@
+/** Files to what they hold, by the ending of their name. A new format is one entry here. */
+import { isFilled, type Shape } from "../../geometry/shape";
+import type { Picture } from "../../maths/picture";
+import { FormatError } from "../format-error";
+import type { AssetContent, PictureAsset, ShapeAsset } from "./asset";
+import { readCsv } from "./csv";
+import { readGlb } from "./glb";
+import { readObj } from "./obj";
+import { readJpeg, readPng } from "./picture-files";
+import { readPly } from "./ply";
+import { readStl } from "./stl";
+
+export interface AssetReader {
+  readonly endings: readonly string[];
+  readonly title: string;
+  readonly holds: AssetContent["kind"];
+  /** @throws FormatError */
+  readonly read: (bytes: Uint8Array) => Promise<AssetContent>;
+}
+
+const whole = (shape: Shape): ShapeAsset => ({ kind: "shape", shape, parts: [] });
+const pictured = (picture: Picture): PictureAsset => ({ kind: "picture", picture });
+
+export const ASSET_READERS: readonly AssetReader[] = [
+  { endings: ["obj"], title: "OBJ mesh", holds: "shape", read: async (bytes) => readObj(bytes) },
+  { endings: ["glb"], title: "GLB (binary glTF 2.0)", holds: "shape", read: readGlb },
+  { endings: ["stl"], title: "STL mesh", holds: "shape", read: async (bytes) => whole(readStl(bytes)) },
+  {
+    endings: ["ply"],
+    title: "PLY mesh or point cloud",
+    holds: "shape",
+    read: async (bytes) => whole(readPly(bytes)),
+  },
+  {
+    endings: ["csv"],
+    title: "CSV point cloud",
+    holds: "shape",
+    read: async (bytes) => whole(readCsv(bytes)),
+  },
+  {
+    endings: ["png"],
+    title: "PNG picture",
+    holds: "picture",
+    read: async (bytes) => pictured(readPng(bytes)),
+  },
+  {
+    endings: ["jpg", "jpeg"],
+    title: "JPEG picture",
+    holds: "picture",
+    read: async (bytes) => pictured(readJpeg(bytes)),
+  },
+];
+
+export const readerOf = (file: string): AssetReader | undefined => {
+  const ending = file.slice(file.lastIndexOf(".") + 1).toLowerCase();
+  return ASSET_READERS.find((r) => r.endings.includes(ending));
+};
+
+/** Endings with their dots, of all readers or of those for one kind of content. */
+export const knownEndings = (holds?: AssetContent["kind"]): string[] =>
+  ASSET_READERS.filter((r) => !holds || r.holds === holds).flatMap((r) => r.endings.map((e) => `.${e}`));
+
+/**
+ * @param file name, for its ending and for messages
+ * @throws FormatError naming the file and what is wrong with it
+ */
+export async function readAsset(file: string, bytes: Uint8Array): Promise<AssetContent> {
+  const reader = readerOf(file);
+  if (!reader)
+    throw new FormatError(`"${file}" cannot be read: files ending in ${knownEndings().join(", ")} can.`);
+  if (bytes.length === 0) throw new FormatError(`"${file}" is empty.`);
+  let content: AssetContent;
+  try {
+    content = await reader.read(bytes);
+  } catch (error) {
+    if (error instanceof FormatError) throw new FormatError(`"${file}": ${error.message}`);
+    throw new FormatError(`"${file}" is not a readable ${reader.title} file: ${(error as Error).message}`);
+  }
+  if (content.kind === "shape" && !holdsSomething(content.shape))
+    throw new FormatError(`"${file}" holds no faces, no lines and no points.`);
+  return content;
+}
+
+const holdsSomething = (shape: Shape): boolean =>
+  isFilled(shape) &&
+  (shape.mesh?.faces.count ?? 0) + (shape.curves?.points.count ?? 0) + (shape.sites?.count ?? 0) > 0;

@@ -1,0 +1,136 @@
+/**
+ * Polylines in offset form.
+ *
+ * - `points`: column `position` (vector), usually `along` (0…1 by length within its curve).
+ * - `curveStarts`: length curves.count + 1, ascending; curve k owns points curveStarts[k] … curveStarts[k+1]−1.
+ * - `curves`: column `closed` (integer): 1 joins the last point to the first.
+ */
+import { concatenate, type Domain, makeColumn, withColumns } from "./column";
+
+export interface Curves {
+  readonly points: Domain;
+  readonly curves: Domain;
+  readonly curveStarts: Int32Array;
+}
+
+export interface CurveParts {
+  /** x, y, z lanes of the points. */
+  readonly position: readonly [Float32Array, Float32Array, Float32Array];
+  readonly curveStarts: Int32Array;
+  /** One entry a curve; open when missing. */
+  readonly closed?: Int32Array;
+}
+
+export function makeCurves({ position, curveStarts, closed }: CurveParts): Curves {
+  const count = Math.max(0, curveStarts.length - 1);
+  const curves: Curves = {
+    points: { count: position[0].length, columns: { position: makeColumn("vector", position) } },
+    curves: { count, columns: { closed: makeColumn("integer", [closed ?? new Int32Array(count)]) } },
+    curveStarts,
+  };
+  return {
+    ...curves,
+    points: withColumns(curves.points, { along: makeColumn("number", [partOfLength(curves)]) }),
+  };
+}
+
+/** One curve from a writer that gives each point's place. */
+export function makeCurve(
+  count: number,
+  closed: boolean,
+  place: (i: number) => readonly [number, number, number],
+): Curves {
+  const position: CurveParts["position"] = [
+    new Float32Array(count),
+    new Float32Array(count),
+    new Float32Array(count),
+  ];
+  for (let i = 0; i < count; i++) {
+    const p = place(i);
+    for (let a = 0; a < 3; a++) position[a][i] = p[a];
+  }
+  return makeCurves({
+    position,
+    curveStarts: Int32Array.of(0, count),
+    closed: Int32Array.of(closed ? 1 : 0),
+  });
+}
+
+export const isClosedCurve = (curves: Curves, k: number): boolean =>
+  (curves.curves.columns.closed?.lanes[0][k] ?? 0) !== 0;
+
+/** Segments of all curves, as pairs of point numbers. */
+export function segments(curves: Curves): Int32Array {
+  const pairs: number[] = [];
+  for (let k = 0; k < curves.curves.count; k++) {
+    const first = curves.curveStarts[k];
+    const end = curves.curveStarts[k + 1];
+    for (let p = first; p + 1 < end; p++) pairs.push(p, p + 1);
+    if (isClosedCurve(curves, k) && end - first > 2) pairs.push(end - 1, first);
+  }
+  return Int32Array.from(pairs);
+}
+
+/** Length of each curve, units. */
+export function curveLengths(curves: Curves): Float64Array {
+  const lengths = new Float64Array(curves.curves.count);
+  for (let k = 0; k < lengths.length; k++) {
+    const first = curves.curveStarts[k];
+    const end = curves.curveStarts[k + 1];
+    for (let p = first; p + 1 < end; p++) lengths[k] += distance(curves, p, p + 1);
+    if (isClosedCurve(curves, k) && end - first > 2) lengths[k] += distance(curves, end - 1, first);
+  }
+  return lengths;
+}
+
+/** Unit direction of travel at every point: from the neighbour before to the one after, three lanes. */
+export function curveTangents(curves: Curves): Float32Array[] {
+  const { lanes } = curves.points.columns.position;
+  const out = [0, 1, 2].map(() => new Float32Array(curves.points.count));
+  for (let k = 0; k < curves.curves.count; k++) {
+    const first = curves.curveStarts[k];
+    const end = curves.curveStarts[k + 1];
+    const closed = isClosedCurve(curves, k);
+    for (let p = first; p < end; p++) {
+      const before = p > first ? p - 1 : closed ? end - 1 : p;
+      const after = p + 1 < end ? p + 1 : closed ? first : p;
+      const d = lanes.map((lane) => lane[after] - lane[before]);
+      const length = Math.hypot(d[0], d[1], d[2]);
+      for (let a = 0; a < 3; a++) out[a][p] = length > 0 ? d[a] / length : 0;
+    }
+  }
+  return out;
+}
+
+export function mergeCurves(list: readonly Curves[]): Curves | undefined {
+  if (list.length < 2) return list[0];
+  const starts: number[] = [0];
+  for (const { curveStarts } of list) {
+    const base = starts[starts.length - 1];
+    for (let k = 1; k < curveStarts.length; k++) starts.push(base + curveStarts[k]);
+  }
+  return {
+    points: concatenate(list.map((c) => c.points)),
+    curves: concatenate(list.map((c) => c.curves)),
+    curveStarts: Int32Array.from(starts),
+  };
+}
+
+const distance = (curves: Curves, p: number, q: number): number => {
+  const [x, y, z] = curves.points.columns.position.lanes;
+  return Math.hypot(x[q] - x[p], y[q] - y[p], z[q] - z[p]);
+};
+
+/** Travelled part of the curve's length at each point; a closed curve reaches 1 only back at its start. */
+function partOfLength(curves: Curves): Float32Array {
+  const along = new Float32Array(curves.points.count);
+  const lengths = curveLengths(curves);
+  for (let k = 0; k < lengths.length; k++) {
+    let travelled = 0;
+    for (let p = curves.curveStarts[k] + 1; p < curves.curveStarts[k + 1]; p++) {
+      travelled += distance(curves, p - 1, p);
+      along[p] = lengths[k] > 0 ? travelled / lengths[k] : 0;
+    }
+  }
+  return along;
+}

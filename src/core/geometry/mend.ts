@@ -1,0 +1,90 @@
+/** Mending of imported meshes: points that lie together become one, faces are turned round. */
+import { tick } from "../cancelling";
+import { type Column, gather, makeColumn, makeLanes } from "./column";
+import { type Mesh, pointLanes } from "./mesh";
+import { turnedRound } from "./transform-matrix";
+
+/**
+ * Points nearer to each other than `distance` (units) become the first of them; corners that meet by this are
+ * dropped, and so are faces left with fewer than three and points left without a face.
+ */
+export function mergeNearPoints(mesh: Mesh, distance: number): Mesh {
+  const { firstOf, changed } = nearestEarlier(mesh, distance);
+  if (!changed) return mesh;
+  const corners: number[] = [];
+  const starts = [0];
+  const faces: number[] = [];
+  for (let f = 0; f < mesh.faces.count; f++) {
+    const kept: number[] = [];
+    const end = mesh.faceStarts[f + 1];
+    for (let c = mesh.faceStarts[f]; c < end; c++) {
+      const before = kept.length > 0 ? kept[kept.length - 1] : end - 1;
+      if (firstOf[mesh.cornerPoint[c]] !== firstOf[mesh.cornerPoint[before]]) kept.push(c);
+    }
+    if (kept.length < 3) continue;
+    corners.push(...kept);
+    starts.push(corners.length);
+    faces.push(f);
+  }
+  const renumbered = new Int32Array(mesh.points.count).fill(-1);
+  const points: number[] = [];
+  const cornerPoint = Int32Array.from(corners, (c) => {
+    const p = firstOf[mesh.cornerPoint[c]];
+    if (renumbered[p] < 0) renumbered[p] = points.push(p) - 1;
+    return renumbered[p];
+  });
+  return {
+    points: gather(mesh.points, Int32Array.from(points)),
+    corners: gather(mesh.corners, Int32Array.from(corners)),
+    faces: gather(mesh.faces, Int32Array.from(faces)),
+    faceStarts: Int32Array.from(starts),
+    cornerPoint,
+  };
+}
+
+/** For each point the first one near it, by cells as wide as the distance. */
+function nearestEarlier(mesh: Mesh, distance: number) {
+  const [x, y, z] = pointLanes(mesh);
+  const firstOf = new Int32Array(mesh.points.count);
+  const cells = new Map<string, number[]>();
+  const cell = (v: number) => Math.floor(v / distance);
+  let changed = false;
+  for (let p = 0; p < mesh.points.count; p++) {
+    tick(4);
+    const [i, j, k] = [cell(x[p]), cell(y[p]), cell(z[p])];
+    let first = p;
+    for (let n = 0; n < 27 && first === p; n++) {
+      const key = `${i + (n % 3) - 1},${j + (Math.floor(n / 3) % 3) - 1},${k + Math.floor(n / 9) - 1}`;
+      const near = cells.get(key)?.find((q) => Math.hypot(x[q] - x[p], y[q] - y[p], z[q] - z[p]) < distance);
+      if (near !== undefined) first = near;
+    }
+    firstOf[p] = first;
+    if (first !== p) changed = true;
+    else {
+      const key = `${i},${j},${k}`;
+      const list = cells.get(key);
+      if (list) list.push(p);
+      else cells.set(key, [p]);
+    }
+  }
+  return { firstOf, changed };
+}
+
+/** All faces turned round, normals too. */
+export function flipped(mesh: Mesh): Mesh {
+  const turned = turnedRound(mesh);
+  const { normal } = turned.corners.columns;
+  if (!normal) return turned;
+  const lanes = makeLanes("vector", mesh.corners.count);
+  lanes.forEach((lane, l) => {
+    for (let c = 0; c < lane.length; c++) lane[c] = -normal.lanes[l][c];
+  });
+  const columns: Record<string, Column> = { ...turned.corners.columns, normal: makeColumn("vector", lanes) };
+  return { ...turned, corners: { count: turned.corners.count, columns } };
+}
+
+/** Without normals of its own, so that they are worked out anew from the faces. */
+export function withoutNormals(mesh: Mesh): Mesh {
+  const { normal: _dropped, ...columns } = mesh.corners.columns;
+  return { ...mesh, corners: { count: mesh.corners.count, columns } };
+}
