@@ -6,6 +6,8 @@ const MODULES = [
   "culori",
   "simplex-noise",
   "d3-ease",
+  "d3-shape",
+  "d3-path",
   "fast-png",
   "iobuffer",
   "fflate",

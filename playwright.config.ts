@@ -22,7 +22,7 @@ export default defineConfig({
   },
   webServer: {
     // A database of its own, empty at the start.
-    command: `rm -rf test-results/data && npx tsx src/server/fill-demo.ts && npx next start --hostname 127.0.0.1 --port ${PORT}`,
+    command: `rm -rf test-results/data && npx tsx src/server/fill-demo.ts && npx tsx tests/e2e/spare-heavy-pictures.ts && npx next start --hostname 127.0.0.1 --port ${PORT}`,
     env: { GLEMMO_DATA: "test-results/data" },
     url: `http://127.0.0.1:${PORT}/api/pieces`,
     timeout: 60_000,

@@ -3,7 +3,7 @@ import type { OpenAsset } from "../core/evaluate/asset-shelf";
 import { FormatError } from "../core/formats/format-error";
 import type { AssetContent } from "../core/formats/read/asset";
 import type { AssetReply, AssetRequest } from "./asset-worker";
-import { startAssetWorker } from "./worker-url";
+import { startAssetWorker } from "./asset-worker-url";
 
 interface Waiter {
   readonly done: (content: AssetContent) => void;

@@ -4,6 +4,7 @@ import type { DrawGeometry } from "../core/draw/triangulate";
 import type { EvaluationReport } from "../core/evaluate/report";
 import type { FrameFormat } from "../core/formats/write/write-frame";
 import type { Bounds } from "../core/geometry/bounds";
+import type { Picture } from "../core/maths/picture";
 
 /** A batch on the wire: its mesh by key, so that each mesh crosses once. */
 export interface WireBatch {
@@ -34,6 +35,11 @@ export interface WireDrawing {
 export interface StageSettings {
   readonly background: readonly number[];
   readonly ground: boolean;
+  /** Pixels; 0 for none. */
+  readonly outline: number;
+  readonly ink: readonly number[];
+  /** A surrounding picture (equirectangular); its pixels come only when the page does not have it yet. */
+  readonly light: { readonly key: number; readonly picture?: Picture } | null;
 }
 
 export interface ExportRequest {

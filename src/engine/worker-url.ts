@@ -1,6 +1,3 @@
-/** The one place that knows where the workers' code is; bundlers find it by these very expressions. */
+/** The one place that knows where the engine's code is; bundlers find it by this very expression. */
 export const startWorker = (): Worker =>
   new Worker(new URL("./worker.ts", import.meta.url), { type: "module", name: "glemmo-engine" });
-
-export const startAssetWorker = (): Worker =>
-  new Worker(new URL("./asset-worker.ts", import.meta.url), { type: "module", name: "glemmo-assets" });

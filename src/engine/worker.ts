@@ -6,9 +6,11 @@ import { AssetShelf } from "../core/evaluate/asset-shelf";
 import { Evaluator } from "../core/evaluate/evaluator";
 import { Cancelled } from "../core/evaluate/options";
 import type { EvaluationReport } from "../core/evaluate/report";
+import type { PictureAsset } from "../core/formats/read/asset";
 import { FRAME_WRITERS } from "../core/formats/write/write-frame";
 import type { Mesh } from "../core/geometry/mesh";
 import type { Shape } from "../core/geometry/shape";
+import type { Picture } from "../core/maths/picture";
 import { assetReader } from "./asset-reader";
 import type { FromEngine, StageSettings, ToEngine, WireDrawing } from "./protocol";
 
@@ -106,8 +108,24 @@ const counted = (report: EvaluationReport): EvaluationReport => ({
   tally: { ...report.tally, sites: sentCount },
 });
 
-const stageOf = (stage: Readonly<Record<string, unknown>> | undefined): StageSettings | undefined =>
-  stage && { background: stage.background as readonly number[], ground: stage.ground as boolean };
+/** Number of the surrounding picture that the page was sent last. */
+let sentLight: Picture | null = null;
+let lightKey = 0;
+
+function stageOf(stage: Readonly<Record<string, unknown>> | undefined): StageSettings | undefined {
+  if (!stage) return undefined;
+  const picture = (stage.light as PictureAsset | null)?.picture ?? null;
+  const isNew = picture !== null && picture !== sentLight;
+  if (isNew) lightKey++;
+  sentLight = picture;
+  return {
+    background: stage.background as readonly number[],
+    ground: stage.ground as boolean,
+    outline: stage.outline as number,
+    ink: stage.ink as readonly number[],
+    light: picture && { key: lightKey, ...(isNew ? { picture } : {}) },
+  };
+}
 
 function wireOf(drawing: Drawing): { wire: WireDrawing; transfer: Transferable[] } {
   const transfer: Transferable[] = [];

@@ -32,7 +32,9 @@ describe.each(demoNames())("%s", (name) => {
 
   it("evaluates without a problem, has a line about it and three dials", async () => {
     const { report, shape } = await run(document, document.settings.first);
-    expect(Object.values(report.nodes).flatMap((n) => n.problems.filter((p) => p.level !== "note"))).toEqual([]);
+    expect(Object.values(report.nodes).flatMap((n) => n.problems.filter((p) => p.level !== "note"))).toEqual(
+      [],
+    );
     expect(report.problems).toEqual([]);
     expect(Object.values(report.nodes).filter((n) => n.state !== "ran")).toEqual([]);
     expect(shape && drawingOf(shape).batches.length).toBeGreaterThan(0);

@@ -3,13 +3,17 @@ import { mkdtempSync, readdirSync, readFileSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import fc from "fast-check";
+import { unzipSync, zipSync } from "fflate";
 
 process.env.GLEMMO_DATA = mkdtempSync(join(tmpdir(), "glemmo-"));
 
 import { GET as getAsset } from "../../src/app/api/assets/[hash]/route";
 import { POST as postAsset } from "../../src/app/api/assets/route";
+import { POST as openBundle } from "../../src/app/api/bundles/route";
+import { GET as getBundle } from "../../src/app/api/pieces/[id]/bundle/route";
 import { POST as restore } from "../../src/app/api/pieces/[id]/restore/route";
 import { DELETE, GET, PUT } from "../../src/app/api/pieces/[id]/route";
+import { PUT as putTags } from "../../src/app/api/pieces/[id]/tags/route";
 import { GET as getThumbnail, PUT as putThumbnail } from "../../src/app/api/pieces/[id]/thumbnail/route";
 import {
   GET as getVersion,
@@ -363,5 +367,99 @@ describe("the database", () => {
     const files = readdirSync(join(folder, "recovered")).filter((f) => f.endsWith(".glemmo.json"));
     expect(files).toHaveLength(found.pieces);
     expect(readDocument(readFileSync(join(folder, "recovered", files[0]), "utf8")).ok).toBe(true);
+  });
+});
+
+describe("bundles and tags", () => {
+  const CUBE = "v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n";
+  const bytesOf = (text: string) => new TextEncoder().encode(text);
+
+  /** A piece with one file, packed. */
+  async function pack(): Promise<{ id: string; bytes: Uint8Array }> {
+    const stored = await postAsset(
+      request({ method: "POST", query: "/assets?file=leaf.obj", body: CUBE }),
+      nowhere,
+    );
+    const asset = (await stored.json()) as { hash: string; file: string; bytes: number };
+    const document = { ...blankDocument("With a file"), assets: { leaf: asset } };
+    const made = await POST(json("POST", { document }), nowhere);
+    const { id } = await read(made);
+    const response = await getBundle(request(), at({ id }));
+    expect(response.headers.get("content-disposition")).toContain('filename="with-a-file.zip"');
+    return { id, bytes: new Uint8Array(await response.arrayBuffer()) };
+  }
+  const open = (file: string, bytes: Uint8Array) =>
+    openBundle(
+      request({
+        method: "POST",
+        query: `/bundles?file=${encodeURIComponent(file)}`,
+        body: new Uint8Array(bytes),
+      }),
+      nowhere,
+    );
+
+  it("packs a piece with its files as a plain zip and opens it again", async () => {
+    const { id, bytes } = await pack();
+    // APPNOTE 6.3.3, 4.3.7: local file header signature.
+    expect([...bytes.subarray(0, 4)]).toEqual([0x50, 0x4b, 3, 4]);
+    const entries = unzipSync(bytes);
+    expect(Object.keys(entries).sort()).toEqual(["assets/leaf.obj", "piece.glemmo.json"]);
+    expect(new TextDecoder().decode(entries["assets/leaf.obj"])).toBe(CUBE);
+    database().prepare("DELETE FROM assets").run();
+    const opened = await open("with-a-file.zip", bytes);
+    expect(opened.status).toBe(201);
+    const again = await read(opened);
+    expect(again.id).not.toBe(id);
+    const { document } = (await (await GET(request(), at({ id: again.id as string }))).json()) as {
+      document: { assets: { leaf: { hash: string } } };
+    };
+    expect((await getAsset(request(), at({ hash: document.assets.leaf.hash }))).status).toBe(200);
+  });
+
+  it("says which file is missing, and stores nothing then", async () => {
+    const { bytes } = await pack();
+    database().prepare("DELETE FROM assets").run();
+    const count = listPieces(database()).length;
+    const alone = unzipSync(bytes)["piece.glemmo.json"];
+    const refused = await open("x.glemmo.json", alone);
+    expect(refused.status).toBe(422);
+    expect((await read(refused)).faults[0].what).toContain('"leaf.obj"');
+    // A file of the same name with other bytes is not the file.
+    const other = zipSync({ "piece.glemmo.json": alone, "assets/leaf.obj": bytesOf("v 0 0 0") });
+    expect((await open("x.zip", other)).status).toBe(422);
+    expect(listPieces(database())).toHaveLength(count);
+  });
+
+  it.each([
+    ["x.zip", bytesOf("PK nonsense"), "not a readable .zip"],
+    ["x.zip", zipSync({ "readme.txt": bytesOf("hello") }), "holds no piece.glemmo.json"],
+    ["x.glemmo.json", bytesOf("{"), "not JSON"],
+    ["x.glemmo.json", bytesOf('{"glemmo":1}'), "name"],
+    ["x.exe", bytesOf("MZ"), "cannot be opened"],
+  ])("refuses %s in words", async (file, bytes, what) => {
+    const response = await open(file, bytes);
+    expect(response.status).toBe(422);
+    expect(JSON.stringify((await read(response)).faults)).toContain(what);
+  });
+
+  it("answers 1,000 mutated zips with a piece or a message", async () => {
+    const { bytes } = await pack();
+    await fc.assert(
+      fc.asyncProperty(fc.nat(bytes.length - 1), fc.nat(255), async (place, byte) => {
+        const mutated = bytes.slice();
+        mutated[place] = byte;
+        const { status } = await open("x.zip", mutated);
+        expect([201, 413, 422]).toContain(status);
+      }),
+      { numRuns: 1000 },
+    );
+  });
+
+  it("sets tags as a save of its own and lists them", async () => {
+    const id = await create("Tagged");
+    const response = await putTags(json("PUT", { tags: ["wall", "wall", " loop "] }), at({ id }));
+    expect(await response.json()).toEqual({ revision: 2, tags: ["wall", "loop"] });
+    expect(listPieces(database()).find((p) => p.id === id)?.tags).toEqual(["wall", "loop"]);
+    expect((await putTags(json("PUT", { tags: ["x".repeat(41)] }), at({ id }))).status).toBe(400);
   });
 });

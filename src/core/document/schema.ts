@@ -52,6 +52,8 @@ export const dialSchema = z.looseObject({
 export const viewSchema = z.looseObject({
   position: z.tuple([finite, finite, finite]),
   target: z.tuple([finite, finite, finite]),
+  /** Field of view from top to bottom, degrees; a small one is nearly without perspective. */
+  angle: finite.min(1).max(120).optional(),
 });
 
 /** Words under which a piece is found on the shelf. */

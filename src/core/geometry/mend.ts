@@ -1,5 +1,6 @@
 /** Mending of imported meshes: points that lie together become one, faces are turned round. */
 import { tick } from "../cancelling";
+import { HashGrid } from "../spatial/hash-grid";
 import { type Column, gather, makeColumn, makeLanes } from "./column";
 import { type Mesh, pointLanes } from "./mesh";
 import { turnedRound } from "./transform-matrix";
@@ -42,30 +43,20 @@ export function mergeNearPoints(mesh: Mesh, distance: number): Mesh {
   };
 }
 
-/** For each point the first one near it, by cells as wide as the distance. */
+/** For each point the first one near it that is not itself merged. */
 function nearestEarlier(mesh: Mesh, distance: number) {
   const [x, y, z] = pointLanes(mesh);
   const firstOf = new Int32Array(mesh.points.count);
-  const cells = new Map<string, number[]>();
-  const cell = (v: number) => Math.floor(v / distance);
+  const grid = new HashGrid([x, y, z], distance);
   let changed = false;
   for (let p = 0; p < mesh.points.count; p++) {
-    tick(4);
-    const [i, j, k] = [cell(x[p]), cell(y[p]), cell(z[p])];
-    let first = p;
-    for (let n = 0; n < 27 && first === p; n++) {
-      const key = `${i + (n % 3) - 1},${j + (Math.floor(n / 3) % 3) - 1},${k + Math.floor(n / 9) - 1}`;
-      const near = cells.get(key)?.find((q) => Math.hypot(x[q] - x[p], y[q] - y[p], z[q] - z[p]) < distance);
-      if (near !== undefined) first = near;
-    }
-    firstOf[p] = first;
-    if (first !== p) changed = true;
-    else {
-      const key = `${i},${j},${k}`;
-      const list = cells.get(key);
-      if (list) list.push(p);
-      else cells.set(key, [p]);
-    }
+    tick(8);
+    firstOf[p] = p;
+    grid.within(x[p], y[p], z[p], distance, (q) => {
+      if (q < firstOf[p] && firstOf[q] === q) firstOf[p] = q;
+      return undefined;
+    });
+    if (firstOf[p] !== p) changed = true;
   }
   return { firstOf, changed };
 }

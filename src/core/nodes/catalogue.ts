@@ -8,6 +8,7 @@ import { rotate } from "./adjust/rotate";
 import { scale } from "./adjust/scale";
 import { storeAttribute } from "./adjust/store-attribute";
 import { tint } from "./adjust/tint";
+import { trimOverlaps } from "./adjust/trim-overlaps";
 import { cloneOntoSites } from "./clone/clone-onto-sites";
 import type { AnyNode } from "./define";
 import { angles } from "./drive/angles";
@@ -112,6 +113,7 @@ const NODES: readonly AnyNode[] = [
   freeze,
   keep,
   renumber,
+  trimOverlaps,
   merge,
   transform,
   mirror,

@@ -74,6 +74,24 @@ export function addNodeEdit(
   return { id, edit: { kind: "several", edits: [add, connectEdit(document, link)] } };
 }
 
+/** Every link that could be made from or into a node, and is not there yet. */
+export function linksOffered(document: PieceDocument, node: string): Link[] {
+  const own = typeOf(document, node);
+  if (!own) return [];
+  const there = new Set(document.graph.links.map((link) => `${link.from}>${link.to}`));
+  const outputs = (id: string) =>
+    Object.keys(typeOf(document, id)?.outputs ?? {}).map((p) => joinAddress(id, p));
+  const inputs = (id: string) =>
+    Object.keys(typeOf(document, id)?.inputs ?? {}).map((p) => joinAddress(id, p));
+  const others = document.graph.nodes.map((n) => n.id).filter((id) => id !== node);
+  const pairs = (from: readonly string[], to: readonly string[]) =>
+    from.flatMap((f) => to.map((t): Link => ({ from: f, to: t })));
+  return [
+    ...pairs(outputs(node), others.flatMap(inputs)),
+    ...pairs(others.flatMap(outputs), inputs(node)),
+  ].filter((link) => !there.has(`${link.from}>${link.to}`) && canConnect(document, link));
+}
+
 /** Removes nodes (with their links and dials) and links. */
 export function removeEdit(
   document: PieceDocument,

@@ -16,7 +16,7 @@ export interface Action {
 export interface ActionHosts {
   readonly store: StudioStore;
   readonly frameAll: () => void;
-  readonly open: (what: "search" | "shortcuts" | "take-away" | "versions") => void;
+  readonly open: (what: "search" | "link" | "shortcuts" | "take-away" | "versions") => void;
   readonly switchTheme: () => void;
 }
 
@@ -33,6 +33,7 @@ export function actionsOf({ store, frameAll, open, switchTheme }: ActionHosts): 
   return [
     { id: "search", title: "Search everything", keys: "Mod+K", run: () => open("search") },
     { id: "add", title: "Add a node at the pointer", keys: "/", elsewhere: true, run: () => undefined },
+    { id: "link", title: "Make or take away links of the chosen node", keys: "L", run: () => open("link") },
     { id: "undo", title: "Undo", keys: "Mod+Z", run: () => state().undo() },
     { id: "redo", title: "Redo", keys: "Mod+Shift+Z", run: () => state().redo() },
     {

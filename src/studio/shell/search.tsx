@@ -1,8 +1,12 @@
 "use client";
 import { Command } from "cmdk";
 import { Dialog } from "radix-ui";
+import { useEffect, useMemo, useState } from "react";
+import { parseAddress } from "@/core/document/links";
+import type { Link } from "@/core/document/schema";
 import { catalogue } from "@/core/nodes/catalogue";
 import { FamilyGlyph } from "../graph/glyphs";
+import { connectEdit, linksOffered } from "../graph/graph-edits";
 import { useStudio, useStudioStore } from "../state/store";
 import type { Action } from "./actions";
 
@@ -12,15 +16,21 @@ const ITEM = "flex h-8 cursor-default items-center gap-2 rounded px-2 text-13 da
 
 interface SearchProps {
   readonly open: boolean;
+  /** What the field holds when it opens. */
+  readonly begin: string;
   readonly actions: readonly Action[];
   readonly onClose: () => void;
   readonly onShowNode: (node: string) => void;
 }
 
 /** Everything by name: actions, and the nodes of this piece. */
-export function Search({ open, actions, onClose, onShowNode }: SearchProps) {
+export function Search({ open, begin, actions, onClose, onShowNode }: SearchProps) {
   const store = useStudioStore();
   const nodes = useStudio((s) => s.document.graph.nodes);
+  const [words, setWords] = useState(begin);
+  useEffect(() => {
+    if (open) setWords(begin);
+  }, [open, begin]);
   const done = (run: () => void) => () => {
     onClose();
     run();
@@ -37,6 +47,8 @@ export function Search({ open, actions, onClose, onShowNode }: SearchProps) {
           <Command label="Search everything" loop>
             <Command.Input
               autoFocus
+              value={words}
+              onValueChange={setWords}
               placeholder="Find anything"
               className="h-11 w-full border-b border-rule bg-transparent px-4 text-16 outline-none placeholder:text-faint"
             />
@@ -59,6 +71,7 @@ export function Search({ open, actions, onClose, onShowNode }: SearchProps) {
                   </Command.Item>
                 ))}
               </Command.Group>
+              {/^(un)?link/i.test(words) && <LinkGroup done={done} />}
               <Command.Group heading="Go to a node" className={GROUP}>
                 {nodes.map((node) => {
                   const definition = catalogue.get(node.type);
@@ -84,6 +97,41 @@ export function Search({ open, actions, onClose, onShowNode }: SearchProps) {
         </Dialog.Content>
       </Dialog.Portal>
     </Dialog.Root>
+  );
+}
+
+/** Links from and into the chosen node, to make or to take away: linking without a pointer. */
+function LinkGroup({ done }: { done: (run: () => void) => () => void }) {
+  const store = useStudioStore();
+  const document = useStudio((s) => s.document);
+  const chosen = useStudio((s) => (s.selected.size === 1 ? [...s.selected][0] : null));
+  const { offered, there } = useMemo(() => {
+    if (!chosen) return { offered: [], there: [] };
+    const ends = ({ from, to }: Link) => [parseAddress(from).node, parseAddress(to).node];
+    return {
+      offered: linksOffered(document, chosen),
+      there: document.graph.links.filter((link) => ends(link).includes(chosen)),
+    };
+  }, [document, chosen]);
+  if (!chosen) return <p className="px-2 py-1 text-12 text-faint">Choose one node first.</p>;
+  const item = (title: string, run: () => void) => (
+    <Command.Item key={title} value={title} className={ITEM} onSelect={done(run)}>
+      <span className="tabular text-12">{title}</span>
+    </Command.Item>
+  );
+  return (
+    <Command.Group heading={`Links of ${chosen}`} className={GROUP}>
+      {offered.map((link) =>
+        item(`Link ${link.from} to ${link.to}`, () =>
+          store.getState().edit(connectEdit(store.getState().document, link)),
+        ),
+      )}
+      {there.map((link) =>
+        item(`Unlink ${link.from} from ${link.to}`, () =>
+          store.getState().edit({ kind: "remove", links: [link] }),
+        ),
+      )}
+    </Command.Group>
   );
 }
 

@@ -42,7 +42,9 @@ const SEPARATOR = "w-px bg-rule outline-none data-[separator=hover]:bg-accent fo
 function Shell() {
   const store = useStudioStore();
   const flow = useReactFlow();
-  const [opened, setOpened] = useState<"search" | "shortcuts" | "take-away" | "versions" | null>(null);
+  const [opened, setOpened] = useState<"search" | "link" | "shortcuts" | "take-away" | "versions" | null>(
+    null,
+  );
   const view = useRef<StageView | null>(null);
   const engine = useRef<EngineLink | null>(null);
   const stagePanel = usePanelRef();
@@ -137,7 +139,8 @@ function Shell() {
         </div>
       )}
       <Search
-        open={opened === "search"}
+        open={opened === "search" || opened === "link"}
+        begin={opened === "link" ? "link " : ""}
         actions={actions}
         onClose={() => setOpened(null)}
         onShowNode={(node) => {

@@ -9,6 +9,8 @@ import { LineSegments2 } from "three/examples/jsm/lines/LineSegments2.js";
 import { LineSegmentsGeometry } from "three/examples/jsm/lines/LineSegmentsGeometry.js";
 import type { View } from "@/core/document/schema";
 import type { StageSettings, WireBatch, WireDrawing } from "@/engine/protocol";
+import { Outlines } from "./outlines";
+import { Surroundings } from "./surroundings";
 
 export const DRAW_MODES = ["lit", "flat", "lines"] as const;
 export type DrawMode = (typeof DRAW_MODES)[number];
@@ -16,6 +18,9 @@ export type DrawMode = (typeof DRAW_MODES)[number];
 const SHADOW_PIXELS = 2048;
 /** From the front right, a little above. */
 export const DEFAULT_VIEW: View = { position: [6, 5, 8], target: [0, 0, 0] };
+
+/** Field of view, degrees. */
+const DEFAULT_ANGLE = 35;
 
 /** Where the light stands, in radii of what is shown. */
 const LIGHT_DIRECTION = new THREE.Vector3(0.55, 1, 0.45).normalize();
@@ -29,8 +34,10 @@ export interface StageOptions {
 export class StageView {
   private readonly renderer: THREE.WebGLRenderer;
   private readonly scene = new THREE.Scene();
-  private readonly camera = new THREE.PerspectiveCamera(35, 1, 0.05, 2000);
+  private readonly camera = new THREE.PerspectiveCamera(DEFAULT_ANGLE, 1, 0.05, 2000);
   private readonly controls: OrbitControls | null;
+  private readonly outlines = new Outlines();
+  private readonly surroundings: Surroundings;
   private readonly key = new THREE.DirectionalLight("#fff2dc", 2.6);
   private readonly ground: THREE.Mesh;
   private readonly geometries = new Map<number, THREE.BufferGeometry>();
@@ -41,6 +48,7 @@ export class StageView {
   private mode: DrawMode = "lit";
   private pending = 0;
   private bounds: WireDrawing["bounds"] = null;
+  private reach = { middle: new THREE.Vector3(), radius: 10 };
   private width = 1;
   private height = 1;
 
@@ -68,6 +76,7 @@ export class StageView {
     );
     this.ground.rotation.x = -Math.PI / 2;
     this.ground.receiveShadow = true;
+    this.surroundings = new Surroundings(this.renderer, this.scene, [sky, this.key, rim]);
     this.scene.add(sky, this.key, this.key.target, rim, this.ground);
     this.scene.background = new THREE.Color("#14201b");
     this.setView(DEFAULT_VIEW);
@@ -89,9 +98,12 @@ export class StageView {
     this.drawNow();
   }
 
-  setStage({ background, ground }: StageSettings): void {
+  setStage({ background, ground, outline, ink, light }: StageSettings): void {
     this.scene.background = new THREE.Color().setRGB(background[0], background[1], background[2]);
     this.ground.visible = ground;
+    this.outlines.set(outline, ink);
+    for (const mesh of this.meshes) this.outlines.dress(mesh);
+    this.surroundings.set(light);
     this.draw();
   }
 
@@ -133,17 +145,30 @@ export class StageView {
   view(): View {
     const { position } = this.camera;
     const target = this.controls?.target ?? this.lookTarget;
-    return { position: position.toArray(), target: target.toArray() };
+    const angle = this.camera.fov === DEFAULT_ANGLE ? {} : { angle: this.camera.fov };
+    return { position: position.toArray(), target: target.toArray(), ...angle };
   }
 
   setView(view: View): void {
+    this.camera.fov = view.angle ?? DEFAULT_ANGLE;
     this.camera.position.fromArray(view.position);
     this.lookTarget.fromArray(view.target);
     if (this.controls) {
       this.controls.target.copy(this.lookTarget);
       this.controls.update();
     } else this.camera.lookAt(this.lookTarget);
+    this.placeClips();
     this.draw();
+  }
+
+  /** Field of view in degrees. The camera moves so that what it looks at keeps its size. */
+  setAngle(angle: number): View {
+    const view = this.view();
+    const reach = (degrees: number) => Math.tan((degrees * Math.PI) / 360);
+    const ratio = reach(this.camera.fov) / reach(angle);
+    const position = view.target.map((t, a) => t + (view.position[a] - t) * ratio);
+    this.setView({ ...view, position: position as [number, number, number], angle });
+    return this.view();
   }
 
   /** Moves the camera so that everything fits, keeping its direction. */
@@ -158,6 +183,7 @@ export class StageView {
     const target = this.controls?.target ?? this.lookTarget;
     const direction = this.camera.position.clone().sub(target).normalize();
     this.setView({
+      ...this.view(),
       position: ball.center.clone().addScaledVector(direction, distance).toArray(),
       target: ball.center.toArray(),
     });
@@ -193,6 +219,8 @@ export class StageView {
     this.controls?.dispose();
     this.clear();
     cancelAnimationFrame(this.pending);
+    this.outlines.dispose();
+    this.surroundings.dispose();
     for (const material of [...this.materials.values(), this.dotMaterial, this.lineMaterial])
       material.dispose();
     this.renderer.dispose();
@@ -234,6 +262,7 @@ export class StageView {
     const colors = mesh.instanceColor as THREE.InstancedBufferAttribute;
     colors.array.set(batch.colors);
     colors.needsUpdate = true;
+    this.outlines.dress(mesh);
   }
 
   private showDots(dots: WireDrawing["dots"]): void {
@@ -316,8 +345,16 @@ export class StageView {
     shadow.updateProjectionMatrix();
     this.ground.position.set(middle.x, min[1] - radius * 0.001, middle.z);
     this.ground.scale.setScalar(radius * 6);
-    this.camera.near = radius / 200;
-    this.camera.far = Math.max(radius * 40, this.camera.position.distanceTo(middle) + radius * 10);
+    this.reach = { middle, radius };
+    this.placeClips();
+  }
+
+  /** Near and far follow what is shown; with a narrow angle the camera stands far off. */
+  private placeClips(): void {
+    const { middle, radius } = this.reach;
+    const away = this.camera.position.distanceTo(middle);
+    this.camera.near = Math.max(radius / 200, away - radius * 20);
+    this.camera.far = Math.max(radius * 40, away + radius * 10);
     this.camera.updateProjectionMatrix();
   }
 }

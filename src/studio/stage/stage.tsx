@@ -3,6 +3,7 @@ import clsx from "clsx";
 import { Maximize, Square } from "lucide-react";
 import { useEffect, useRef } from "react";
 import { IconButton } from "@/ui/button";
+import { NumberField } from "@/ui/number-field";
 import { countText, msText } from "../graph/summary";
 import { useStudio, useStudioStore } from "../state/store";
 import { DRAW_MODES, StageView } from "./stage-view";
@@ -43,6 +44,7 @@ export function Stage({ onReady, onStop }: { onReady: (view: StageView) => () =>
     };
   }, [store, onReady]);
 
+  const angle = useStudio((s) => s.document.view?.angle);
   const mode = useStudio((s) => s.drawMode);
   useEffect(() => view.current?.setMode(mode), [mode]);
 
@@ -76,6 +78,23 @@ export function Stage({ onReady, onStop }: { onReady: (view: StageView) => () =>
           </button>
         ))}
       </div>
+      <div className="absolute bottom-3 left-3 flex items-center gap-1.5 rounded-6 border border-rule bg-panel/85 py-0.5 pr-0.5 pl-2 text-11 text-faint">
+        view angle
+        <NumberField
+          className="w-[58px]"
+          label="View angle of the camera"
+          value={Math.round((angle ?? 35) * 10) / 10}
+          min={1}
+          max={120}
+          soft={[2, 90]}
+          unit="°"
+          onChange={(to) => {
+            const changed = view.current?.setAngle(to);
+            if (changed) store.getState().setView(changed);
+          }}
+          onDragEnd={() => undefined}
+        />
+      </div>
       <IconButton
         label="Frame everything (F)"
         className="absolute right-3 bottom-3 border border-rule bg-panel/85"
@@ -108,7 +127,7 @@ function Busy({ onStop }: { onStop: () => void }) {
   const busy = useStudio((s) => s.busy);
   if (!busy) return null;
   return (
-    <div className="absolute bottom-3 left-3 flex items-center gap-2 rounded-6 border border-rule bg-panel/90 py-1 pr-1 pl-3 text-12 opacity-0 [animation:appear_0s_linear_600ms_forwards]">
+    <div className="absolute bottom-12 left-3 flex items-center gap-2 rounded-6 border border-rule bg-panel/90 py-1 pr-1 pl-3 text-12 opacity-0 [animation:appear_0s_linear_600ms_forwards]">
       Working it out …
       <IconButton label="Stop" onClick={onStop}>
         <Square size={12} />

@@ -13,7 +13,8 @@ export const scatterSites = defineNode({
   type: "scatter-sites",
   family: "layout",
   title: "Scatter sites",
-  about: "Sites by chance over the surface of a mesh, as many on each part as its area or a weight asks for.",
+  about:
+    "Sites by chance or evenly over the surface of a mesh, as many on each part as its area or a weight asks for.",
   synonyms: ["random", "distribute", "sprinkle", "surface", "density", "copies"],
   inputs: {
     shape: shape({ about: "The mesh to scatter on." }),
@@ -29,13 +30,16 @@ export const scatterSites = defineNode({
       soft: [0, 1],
       about: "How thickly, at each of the mesh's points; a falloff clears a patch.",
     }),
+    spread: choice(["by chance", "evenly"], {
+      about: "Evenly leaves neither gaps nor heaps, and keeps to it when more are asked for.",
+    }),
     seed: integer({ default: 0, min: 0, soft: [0, 100], about: "Another number, other places." }),
     outward: choice(OUTWARD, { default: "y", about: "The own axis that points off the surface." }),
   },
   outputs: { sites: out.shape("The sites; ids stay when the count changes.") },
-  summary: ({ count }) => `${count} by chance`,
+  summary: ({ count, spread }) => `${count} ${spread}`,
   cost: ({ count }) => ({ sites: count, milliseconds: count * 0.003 }),
-  evaluate({ shape, count, weight, seed, outward }, context) {
+  evaluate({ shape, count, weight, spread, seed, outward }, context) {
     const { mesh } = shape;
     if (!mesh || mesh.faces.count === 0) {
       context.warn("No mesh arrives, so there is nothing to scatter on.", { input: "shape" });
@@ -55,7 +59,8 @@ export const scatterSites = defineNode({
     const sites = makeSites(count, ({ position, rotation }) => {
       for (let i = 0; i < count; i++) {
         tick();
-        const draw = (channel: number) => unit24(hash3(own, i, channel));
+        const chance = (channel: number) => unit24(hash3(own, i, channel));
+        const draw = spread === "evenly" ? (channel: number) => evenly(own, i, channel) : chance;
         const t = firstAbove(triangles.sums, draw(0) * total) * 3;
         const [a, b, c] = [triangles.points[t], triangles.points[t + 1], triangles.points[t + 2]];
         const place = placeInTriangle(weights[a], weights[b], weights[c], draw);
@@ -76,6 +81,21 @@ export const scatterSites = defineNode({
     return { sites: { sites: withColumns(sites, { normal: makeColumn("vector", normal) }) } };
   },
 });
+
+/** Powers of the plastic ratio's sibling for three dimensions, the positive root of x⁴ = x + 1. */
+const ROOT = 1.2207440846057596;
+export const EVEN_STEPS = [1 / ROOT, 1 / ROOT ** 2, 1 / ROOT ** 3];
+
+/**
+ * An additive sequence that fills the unit cube evenly at any length (M. Roberts, "The unreasonable effectiveness
+ * of quasirandom sequences", 2018; R₃), begun at a place that the seed decides. Channels past the third, which only
+ * thinning asks for, are left to chance.
+ */
+function evenly(seed: number, i: number, channel: number): number {
+  if (channel > 2) return unit24(hash3(seed, i, channel));
+  const at = unit24(hash3(seed, 0, channel)) + (i + 1) * EVEN_STEPS[channel];
+  return at - Math.floor(at);
+}
 
 /** Triangles' points (three each) and the running sums of area × mean weight. */
 function weighTriangles(mesh: Mesh, weights: Float32Array) {

@@ -1,6 +1,6 @@
 import { isFilled } from "../../geometry/shape";
 import { defineNode } from "../define";
-import { color, out, shape, toggle } from "../ports";
+import { assetPicture, color, number, out, shape, toggle } from "../ports";
 
 export const stage = defineNode({
   type: "stage",
@@ -11,6 +11,16 @@ export const stage = defineNode({
   inputs: {
     shape: shape({ about: "The result." }),
     background: color({ default: "#14201b", about: "Behind everything." }),
+    light: assetPicture({
+      about: "A picture that surrounds and lights everything, twice as wide as high; daylight without one.",
+    }),
+    outline: number({
+      default: 0,
+      min: 0,
+      soft: [0, 8],
+      about: "How many pixels wide the line around every clone is; 0 draws none.",
+    }),
+    ink: color({ default: "#101714", about: "The colour of outlines." }),
     ground: toggle({ default: true, about: "A floor under the lowest point that takes shadows." }),
   },
   outputs: { shape: out.shape("The result, passed on.") },

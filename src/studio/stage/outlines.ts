@@ -1,0 +1,86 @@
+/**
+ * Lines around clones: each mesh is drawn once more from behind, grown by some pixels along its smoothed normals
+ * (common practice, no source). Shares geometry, matrices and count with the mesh it surrounds.
+ */
+import * as THREE from "three";
+
+const GROWN = "grown";
+
+export class Outlines {
+  private width = 0;
+  private readonly material = new THREE.ShaderMaterial({
+    side: THREE.BackSide,
+    uniforms: {
+      ink: { value: new THREE.Color() },
+      width: { value: 0 },
+      size: { value: new THREE.Vector2() },
+    },
+    vertexShader: `
+      attribute vec3 ${GROWN};
+      uniform float width;
+      uniform vec2 size;
+      void main() {
+        mat4 placed = modelViewMatrix * instanceMatrix;
+        vec4 at = projectionMatrix * placed * vec4(position, 1.0);
+        vec2 away = (projectionMatrix * placed * vec4(${GROWN}, 0.0)).xy * size;
+        float reach = length(away);
+        if (reach > 0.0) at.xy += away / reach * width * 2.0 * at.w / size;
+        gl_Position = at;
+      }`,
+    fragmentShader: `
+      uniform vec3 ink;
+      void main() {
+        gl_FragColor = vec4(ink, 1.0);
+        #include <colorspace_fragment>
+      }`,
+  });
+
+  /** Pixels and linear colour. */
+  set(width: number, ink: readonly number[]): void {
+    this.width = width;
+    this.material.uniforms.width.value = width;
+    this.material.uniforms.ink.value.setRGB(ink[0], ink[1], ink[2]);
+  }
+
+  /** Gives a mesh its line, or takes it away. */
+  dress(mesh: THREE.InstancedMesh): void {
+    let line = mesh.children.find((child) => child instanceof THREE.InstancedMesh) as
+      | THREE.InstancedMesh
+      | undefined;
+    if (this.width <= 0) {
+      if (line) mesh.remove(line);
+      return;
+    }
+    if (!mesh.geometry.hasAttribute(GROWN)) mesh.geometry.setAttribute(GROWN, smoothedNormals(mesh.geometry));
+    if (!line) {
+      line = new THREE.InstancedMesh(mesh.geometry, this.material, 0);
+      line.frustumCulled = false;
+      line.onBeforeRender = (renderer) => renderer.getDrawingBufferSize(this.material.uniforms.size.value);
+      mesh.add(line);
+    }
+    line.geometry = mesh.geometry;
+    line.instanceMatrix = mesh.instanceMatrix;
+    line.count = mesh.count;
+  }
+
+  dispose(): void {
+    this.material.dispose();
+  }
+}
+
+/** One direction for all vertices at the same place, so that grown faces do not come apart at hard edges. */
+function smoothedNormals(geometry: THREE.BufferGeometry): THREE.BufferAttribute {
+  const position = geometry.getAttribute("position").array;
+  const normal = geometry.getAttribute("normal").array;
+  const sums = new Map<string, [number, number, number]>();
+  const keyOf = (v: number) => `${position[v]},${position[v + 1]},${position[v + 2]}`;
+  for (let v = 0; v < position.length; v += 3) {
+    const key = keyOf(v);
+    const sum = sums.get(key) ?? [0, 0, 0];
+    for (let a = 0; a < 3; a++) sum[a] += normal[v + a];
+    sums.set(key, sum);
+  }
+  const grown = new Float32Array(position.length);
+  for (let v = 0; v < position.length; v += 3) grown.set(sums.get(keyOf(v)) as [number, number, number], v);
+  return new THREE.BufferAttribute(grown, 3);
+}
