@@ -13,6 +13,8 @@ rmSync(OUT, { recursive: true, force: true });
 for (const entry of readdirSync("src", { recursive: true, withFileTypes: true })) {
   if (!entry.isFile() || !/\.tsx?$/.test(entry.name)) continue;
   const file = join(entry.parentPath ?? entry.path, entry.name);
+  // AssemblyScript: another language in the same clothes.
+  if (file.includes("kernels/assembly")) continue;
   const target = join(OUT, file.replace(/\.tsx?$/, ".js"));
   const up = relative(dirname(target), join(OUT, "src"));
   const text = readFileSync(file, "utf8")

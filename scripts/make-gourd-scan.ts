@@ -4,9 +4,9 @@
  * Run: npx tsx scripts/make-gourd-scan.ts
  */
 import { writeFileSync } from "node:fs";
+import { apply, constant, plainNumber } from "../src/core/fields/expression";
 import { encodeSrgb, parseHex, type Rgba } from "../src/core/maths/color";
 import { mixStops } from "../src/core/maths/gradient";
-import { fractalNoise } from "../src/core/maths/noise";
 import { hash3, unit24 } from "../src/core/maths/random";
 
 const SHOTS = 7000;
@@ -21,7 +21,17 @@ const stalk = parseHex("#7d6a45") as Rgba;
 
 const chance = (shot: number, channel: number) => unit24(hash3(SEED, shot, channel));
 const hills = (x: number, y: number, z: number, seed: number) =>
-  fractalNoise(x, y, z, 0, seed, { octaves: 3, roughness: 0.5, lacunarity: 2, period: 0 });
+  plainNumber(
+    apply("noise", [constant(x), constant(y), constant(z)], {
+      key: "",
+      seed,
+      w: 0,
+      octaves: 3,
+      roughness: 0.5,
+      lacunarity: 2,
+      period: 0,
+    }),
+  ) as number;
 
 /** Radius of the gourd at a height 0…1: a wide belly, a waist, a small head, a stalk. */
 function radius(t: number): number {

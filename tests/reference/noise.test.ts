@@ -4,8 +4,8 @@
  * is the published formula over another lattice.
  */
 import { ImprovedNoise } from "three/examples/jsm/math/ImprovedNoise.js";
-import { fade, fractalNoise, gradientNoise, movingNoise } from "../../src/core/maths/noise";
 import { mix32 } from "../../src/core/maths/random";
+import { fade, fractalNoise, gradientNoise, movingNoise } from "../slow-noise";
 
 type LatticeHash = (x: number, y: number, z: number) => number;
 

@@ -8,6 +8,7 @@ import type { Domain } from "../geometry/column";
 import { type Curves, segments } from "../geometry/curves";
 import type { Mesh } from "../geometry/mesh";
 import { lanesOf, type Shape } from "../geometry/shape";
+import { interleaved } from "../kernels/blocks";
 import { multiplyMatrix } from "../maths/matrix";
 
 /** `matrices`: 16 numbers a copy, column-major; `colors`: 4 a copy, linear RGBA. */
@@ -159,10 +160,9 @@ function bakeLines(found: ReadonlyMap<Curves, Copies[]>): DrawLines | undefined 
 
 function ownCopies(sites: Domain): Copies {
   const { lanes } = lanesOf(sites, "color", "color");
-  const colors = new Float32Array(sites.count * 4);
-  if (lanes)
-    for (let i = 0; i < sites.count; i++) for (let l = 0; l < 4; l++) colors[i * 4 + l] = lanes[l][i];
-  else colors.fill(1);
+  const colors = lanes
+    ? interleaved("interleave4", lanes, sites.count, 4)
+    : new Float32Array(sites.count * 4).fill(1);
   return { count: sites.count, matrices: siteMatrices(sites), colors };
 }
 

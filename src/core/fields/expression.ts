@@ -3,6 +3,8 @@
  * operations. A `Value` is one number per element; a vector field is three values, a rotation or colour four.
  * Expressions are immutable and made by `apply`, which folds constants as it goes.
  */
+import { kernels } from "../kernels/kernels";
+import { callOnce } from "./call";
 import { OPERATIONS, type Operation, type OperationName } from "./operations";
 
 /** Settings of a step that are not fields: tables, seeds, names. `key` tells equal settings apart cheaply. */
@@ -70,18 +72,12 @@ export const elementCount = (): Value => ({ step: { op: "count", inputs: [], dat
  * computed at once: in float64 where the operation can, else by the code that runs over blocks.
  */
 export function applyAll(op: OperationName, inputs: readonly Value[], data?: StepData): Value[] {
-  const { outputs, run, fold }: Operation = OPERATIONS[op];
+  const operation: Operation = OPERATIONS[op];
+  const { outputs, fold } = operation;
   const plain = plainNumbers(inputs);
   if (plain && inputs.length > 0) {
     if (fold) return [constant(fold(...plain))];
-    const results = Array.from({ length: outputs }, () => new Float32Array(1));
-    run(
-      1,
-      plain.map((n) => Float32Array.of(n)),
-      results,
-      data,
-    );
-    return results.map((r) => constant(r[0]));
+    return callOnce(kernels(), operation, plain, data).map(constant);
   }
   const step: Step = { op, inputs, data };
   return Array.from({ length: outputs }, (_, lane) => ({ step, lane }));

@@ -5,7 +5,7 @@ import type { Step, StepData, Value } from "./expression";
 import { OPERATIONS, type Operation } from "./operations";
 
 export interface Instruction {
-  readonly run: Operation["run"];
+  readonly operation: Operation;
   /** Register numbers. */
   readonly inputs: readonly number[];
   readonly outputs: readonly number[];
@@ -79,7 +79,7 @@ export function compile(values: readonly Value[]): Program {
     const outputs = Array.from({ length: operation.outputs }, take);
     registersOf[at] = outputs;
     instructions.push({
-      run: operation.run,
+      operation,
       inputs: inputs.map((input) => registersOf[input.step][input.lane]),
       outputs,
       data: step.data,

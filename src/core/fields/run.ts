@@ -1,6 +1,8 @@
 /** Runs a field program over a domain, block by block. */
 import { tick } from "../cancelling";
 import { type Domain, hasDefault } from "../geometry/column";
+import { type Kernels, kernels } from "../kernels/kernels";
+import { bindOperation } from "./call";
 import type { Value } from "./expression";
 import { compile, type Program } from "./program";
 
@@ -35,9 +37,26 @@ export function runProgram(
   targets: readonly Float32Array[],
   options: RunOptions = {},
 ): RunReport {
-  const arena = new Float32Array(program.registers * BLOCK);
+  const engine = kernels();
+  return engine.scoped(() => runIn(engine, program, domain, targets, options));
+}
+
+function runIn(
+  engine: Kernels,
+  program: Program,
+  domain: Domain,
+  targets: readonly Float32Array[],
+  options: RunOptions,
+): RunReport {
+  const arena = engine.reserve(program.registers * BLOCK);
+  const addressOf = (register: number) => arena + register * BLOCK * 4;
+  const calls = program.instructions.map(({ operation, inputs, outputs, data }) =>
+    bindOperation(engine, operation, inputs.map(addressOf), outputs.map(addressOf), data),
+  );
+  // Binding may have placed tables and so moved the memory; it stays where it is from here on.
+  const { floats } = engine;
   const registers = Array.from({ length: program.registers }, (_, i) =>
-    arena.subarray(i * BLOCK, (i + 1) * BLOCK),
+    floats.subarray(addressOf(i) >> 2, (addressOf(i) >> 2) + BLOCK),
   );
   for (const { register, value } of program.constants) registers[register].fill(value);
   const missing = new Set<string>();
@@ -52,11 +71,6 @@ export function runProgram(
     }
     return lane;
   });
-  const calls = program.instructions.map((instruction) => ({
-    instruction,
-    inputs: instruction.inputs.map((r) => registers[r]),
-    outputs: instruction.outputs.map((r) => registers[r]),
-  }));
   for (let start = 0; start < domain.count; start += BLOCK) {
     tick(BLOCK * program.instructions.length);
     const count = Math.min(BLOCK, domain.count - start);
@@ -67,9 +81,7 @@ export function runProgram(
         fillNumbers(registers[register], start, count, options.sampleOf?.elements);
       }
     });
-    for (const { instruction, inputs, outputs } of calls) {
-      instruction.run(count, inputs, outputs, instruction.data);
-    }
+    for (const call of calls) call(count);
     program.results.forEach((register, i) => {
       targets[i].set(count === BLOCK ? registers[register] : registers[register].subarray(0, count), start);
     });

@@ -1,6 +1,5 @@
 /** Axis-aligned bounds, in units. */
-import { tick } from "../cancelling";
-import { composeMatrix } from "../maths/matrix";
+import { interleaved } from "../kernels/blocks";
 import type { Domain } from "./column";
 import { lanesOf, type Shape } from "./shape";
 
@@ -43,28 +42,10 @@ export function joinBounds(list: readonly (Bounds | null)[]): Bounds | null {
 
 /** Matrices (16 numbers each, column-major) of a domain of sites. */
 export function siteMatrices(sites: Domain): Float32Array {
-  const matrices = new Float32Array(sites.count * 16);
-  const [px, py, pz] = sites.columns.position.lanes;
-  const rotation = lanesOf(sites, "rotation", "rotation").lanes;
-  const scale = lanesOf(sites, "scale", "vector").lanes;
-  for (let i = 0; i < sites.count; i++) {
-    tick();
-    composeMatrix(
-      matrices,
-      i * 16,
-      px[i],
-      py[i],
-      pz[i],
-      rotation ? rotation[0][i] : 0,
-      rotation ? rotation[1][i] : 0,
-      rotation ? rotation[2][i] : 0,
-      rotation ? rotation[3][i] : 1,
-      scale ? scale[0][i] : 1,
-      scale ? scale[1][i] : 1,
-      scale ? scale[2][i] : 1,
-    );
-  }
-  return matrices;
+  const rotation = lanesOf(sites, "rotation", "rotation").lanes ?? [0, 0, 0, 1];
+  const scale = lanesOf(sites, "scale", "vector").lanes ?? [1, 1, 1];
+  const lanes = [...sites.columns.position.lanes, ...rotation, ...scale];
+  return interleaved("composeMatrices", lanes, sites.count, 16);
 }
 
 /**

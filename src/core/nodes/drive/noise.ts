@@ -54,9 +54,10 @@ export const noise = defineNode({
     const sample = (channel: number): Value => {
       const own = hash3(context.seed, seed, channel);
       return scaleBy(
-        apply("noise", [at[0], at[1], at[2], constant(w)], {
-          key: `${own}.${octaves}.${roughness}.${lacunarity}.${period}`,
+        apply("noise", at, {
+          key: `${own}.${w}.${octaves}.${roughness}.${lacunarity}.${period}`,
           seed: own,
+          w,
           octaves,
           roughness,
           lacunarity,

@@ -1,0 +1,149 @@
+/** Exact operations of IEEE 754 float32, four elements at a time. */
+
+const ZERO = f32x4.splat(0);
+const HALF = f32x4.splat(0.5);
+const ONE = f32x4.splat(1);
+
+export function fill(n: i32, out: usize, value: f32): void {
+  const v = f32x4.splat(value);
+  for (let i: usize = 0, end = (<usize>n) << 2; i < end; i += 16) v128.store(out + i, v);
+}
+
+export function add(n: i32, out: usize, a: usize, b: usize): void {
+  for (let i: usize = 0, end = (<usize>n) << 2; i < end; i += 16)
+    v128.store(out + i, f32x4.add(v128.load(a + i), v128.load(b + i)));
+}
+
+export function subtract(n: i32, out: usize, a: usize, b: usize): void {
+  for (let i: usize = 0, end = (<usize>n) << 2; i < end; i += 16)
+    v128.store(out + i, f32x4.sub(v128.load(a + i), v128.load(b + i)));
+}
+
+export function multiply(n: i32, out: usize, a: usize, b: usize): void {
+  for (let i: usize = 0, end = (<usize>n) << 2; i < end; i += 16)
+    v128.store(out + i, f32x4.mul(v128.load(a + i), v128.load(b + i)));
+}
+
+/** 0 where the divisor is 0. */
+@inline
+function quotient(a: v128, b: v128): v128 {
+  return v128.andnot(f32x4.div(a, b), f32x4.eq(b, ZERO));
+}
+
+export function divide(n: i32, out: usize, a: usize, b: usize): void {
+  for (let i: usize = 0, end = (<usize>n) << 2; i < end; i += 16)
+    v128.store(out + i, quotient(v128.load(a + i), v128.load(b + i)));
+}
+
+/** x − y⌊x/y⌋; 0 where y is 0. */
+@inline
+function remainder(x: v128, y: v128): v128 {
+  const r = f32x4.sub(x, f32x4.mul(y, f32x4.floor(f32x4.div(x, y))));
+  return v128.andnot(r, f32x4.eq(y, ZERO));
+}
+
+export function modulo(n: i32, out: usize, a: usize, b: usize): void {
+  for (let i: usize = 0, end = (<usize>n) << 2; i < end; i += 16)
+    v128.store(out + i, remainder(v128.load(a + i), v128.load(b + i)));
+}
+
+/** Up to the length and back again. */
+export function pingPong(n: i32, out: usize, a: usize, b: usize): void {
+  for (let i: usize = 0, end = (<usize>n) << 2; i < end; i += 16) {
+    const length = v128.load(b + i);
+    const r = remainder(v128.load(a + i), f32x4.add(length, length));
+    v128.store(out + i, f32x4.sub(length, f32x4.abs(f32x4.sub(r, length))));
+  }
+}
+
+export function minimum(n: i32, out: usize, a: usize, b: usize): void {
+  for (let i: usize = 0, end = (<usize>n) << 2; i < end; i += 16)
+    v128.store(out + i, f32x4.min(v128.load(a + i), v128.load(b + i)));
+}
+
+export function maximum(n: i32, out: usize, a: usize, b: usize): void {
+  for (let i: usize = 0, end = (<usize>n) << 2; i < end; i += 16)
+    v128.store(out + i, f32x4.max(v128.load(a + i), v128.load(b + i)));
+}
+
+export function less(n: i32, out: usize, a: usize, b: usize): void {
+  for (let i: usize = 0, end = (<usize>n) << 2; i < end; i += 16)
+    v128.store(out + i, v128.and(ONE, f32x4.lt(v128.load(a + i), v128.load(b + i))));
+}
+
+export function select(n: i32, out: usize, no: usize, yes: usize, when: usize): void {
+  for (let i: usize = 0, end = (<usize>n) << 2; i < end; i += 16) {
+    const chosen = f32x4.gt(v128.load(when + i), HALF);
+    v128.store(out + i, v128.bitselect(v128.load(yes + i), v128.load(no + i), chosen));
+  }
+}
+
+export function absolute(n: i32, out: usize, a: usize): void {
+  for (let i: usize = 0, end = (<usize>n) << 2; i < end; i += 16)
+    v128.store(out + i, f32x4.abs(v128.load(a + i)));
+}
+
+export function floor(n: i32, out: usize, a: usize): void {
+  for (let i: usize = 0, end = (<usize>n) << 2; i < end; i += 16)
+    v128.store(out + i, f32x4.floor(v128.load(a + i)));
+}
+
+export function ceiling(n: i32, out: usize, a: usize): void {
+  for (let i: usize = 0, end = (<usize>n) << 2; i < end; i += 16)
+    v128.store(out + i, f32x4.ceil(v128.load(a + i)));
+}
+
+/** Halves round up. Adding a half first would round 0.49999997 up too. */
+export function round(n: i32, out: usize, a: usize): void {
+  for (let i: usize = 0, end = (<usize>n) << 2; i < end; i += 16) {
+    const x = v128.load(a + i);
+    const low = f32x4.floor(x);
+    const up = v128.and(ONE, f32x4.ge(f32x4.sub(x, low), HALF));
+    v128.store(out + i, f32x4.add(low, up));
+  }
+}
+
+export function fraction(n: i32, out: usize, a: usize): void {
+  for (let i: usize = 0, end = (<usize>n) << 2; i < end; i += 16) {
+    const x = v128.load(a + i);
+    v128.store(out + i, f32x4.sub(x, f32x4.floor(x)));
+  }
+}
+
+export function sign(n: i32, out: usize, a: usize): void {
+  for (let i: usize = 0, end = (<usize>n) << 2; i < end; i += 16) {
+    const x = v128.load(a + i);
+    const up = v128.and(ONE, f32x4.gt(x, ZERO));
+    const down = v128.and(ONE, f32x4.lt(x, ZERO));
+    v128.store(out + i, f32x4.sub(up, down));
+  }
+}
+
+export function squareRoot(n: i32, out: usize, a: usize): void {
+  for (let i: usize = 0, end = (<usize>n) << 2; i < end; i += 16)
+    v128.store(out + i, f32x4.sqrt(v128.load(a + i)));
+}
+
+export function clamp(n: i32, out: usize, a: usize, low: usize, high: usize): void {
+  for (let i: usize = 0, end = (<usize>n) << 2; i < end; i += 16)
+    v128.store(out + i, f32x4.max(v128.load(low + i), f32x4.min(v128.load(high + i), v128.load(a + i))));
+}
+
+/** a + t (b − a). */
+export function mix(n: i32, out: usize, a: usize, b: usize, t: usize): void {
+  for (let i: usize = 0, end = (<usize>n) << 2; i < end; i += 16) {
+    const from = v128.load(a + i);
+    const span = f32x4.sub(v128.load(b + i), from);
+    v128.store(out + i, f32x4.add(from, f32x4.mul(v128.load(t + i), span)));
+  }
+}
+
+export function length3(n: i32, out: usize, x: usize, y: usize, z: usize): void {
+  for (let i: usize = 0, end = (<usize>n) << 2; i < end; i += 16) {
+    const a = v128.load(x + i);
+    const b = v128.load(y + i);
+    const c = v128.load(z + i);
+    const squares = f32x4.add(f32x4.add(f32x4.mul(a, a), f32x4.mul(b, b)), f32x4.mul(c, c));
+    v128.store(out + i, f32x4.sqrt(squares));
+  }
+}

@@ -1,0 +1,280 @@
+/**
+ * The kernels against float64: errors in units in the last place of float32 (ulp), over ranges by fast-check; against
+ * three and gl-matrix; and the checksums that every machine has to give.
+ */
+import { createHash } from "node:crypto";
+import fc from "fast-check";
+import { mat4 } from "gl-matrix";
+import { Matrix4, Quaternion, Vector3 } from "three";
+import { bindOperation, callOnce } from "../../src/core/fields/call";
+import { OPERATIONS, type Operation, type OperationName } from "../../src/core/fields/operations";
+import { Kernels, kernels } from "../../src/core/kernels/kernels";
+import { bakeGradient } from "../../src/core/maths/gradient";
+import { slowly } from "../slow-operations";
+
+const number = (low: number, high: number) =>
+  fc.float({ min: Math.fround(low), max: Math.fround(high), noNaN: true });
+const call = (op: OperationName, inputs: readonly number[], data?: object) =>
+  callOnce(kernels(), OPERATIONS[op] as Operation, inputs, data && { key: "", ...data });
+
+/** Distance in float32 steps at the size of the expected value, or of `scale` where that is larger. */
+function ulps(got: number, expected: number, scale = 0): number {
+  if (got === Math.fround(expected)) return 0;
+  const size = Math.max(Math.abs(expected), scale, 1.1754944e-38);
+  return Math.abs(got - expected) / 2 ** (Math.floor(Math.log2(size)) - 23);
+}
+
+describe("elementwise kernels", () => {
+  const any = number(-1e6, 1e6);
+  it.each<[OperationName, number, fc.Arbitrary<number>, number]>([
+    // Exact operations of IEEE 754 round once: half a step.
+    ["add", 2, any, 0.5],
+    ["subtract", 2, any, 0.5],
+    ["multiply", 2, any, 0.5],
+    ["divide", 2, any, 0.5],
+    ["squareRoot", 1, number(0, 1e6), 0.5],
+    ["minimum", 2, any, 0],
+    ["maximum", 2, any, 0],
+    ["less", 2, any, 0],
+    ["select", 3, number(-1, 2), 0],
+    ["absolute", 1, any, 0],
+    ["floor", 1, any, 0],
+    ["ceiling", 1, any, 0],
+    ["round", 1, any, 0],
+    ["sign", 1, any, 0],
+    ["clamp", 3, any, 0],
+    ["exponential", 1, number(-60, 60), 2],
+    ["logarithm", 1, number(1e-6, 1e6), 1.5],
+    ["power", 2, number(0.01, 20), 1.5],
+    ["arcTangent2", 2, number(-100, 100), 1.5],
+    ["arcSine", 1, number(-1, 1), 1.5],
+    ["arcCosine", 1, number(-1, 1), 1.5],
+  ])("%s is within its error", (op, inputs, range, most) => {
+    fc.assert(
+      fc.property(fc.array(range, { minLength: inputs, maxLength: inputs }), (x) => {
+        expect(ulps(call(op, x)[0], slowly(op, x)[0])).toBeLessThanOrEqual(most + 1e-6);
+      }),
+      { numRuns: 2000 },
+    );
+  });
+
+  it.each<[OperationName, number]>([
+    ["sine", 2],
+    ["cosine", 2],
+  ])("%s is within 2 ulp of one, out to 4,000 turns", (op, most) => {
+    fc.assert(
+      fc.property(number(-25_000, 25_000), (x) => {
+        // Reduction by π/2 in three parts leaves an error that grows with x, far below a degree's hundredth.
+        const allowed = most + Math.abs(x) / 2000;
+        expect(ulps(call(op, [x])[0], slowly(op, [x])[0], 1)).toBeLessThanOrEqual(allowed);
+      }),
+      { numRuns: 5000 },
+    );
+  });
+
+  it("treat special numbers as they should", () => {
+    expect(call("divide", [1, 0])[0]).toBe(0);
+    expect(call("modulo", [1, 0])[0]).toBe(0);
+    expect(call("pingPong", [1, 0])[0]).toBe(0);
+    expect(call("round", [0.49999997])[0]).toBe(0);
+    expect(call("round", [-0.5])[0]).toBeCloseTo(0, 10);
+    expect(call("exponential", [200])[0]).toBe(Infinity);
+    expect(call("exponential", [-200])[0]).toBe(0);
+    expect(call("exponential", [Number.NaN])[0]).toBeNaN();
+    expect(call("logarithm", [0])[0]).toBe(-Infinity);
+    expect(call("power", [-8, 1 / 3])[0]).toBeNaN();
+    const table = Float32Array.of(5, 6, 7);
+    expect([-1, 0, 0.25, 0.5, 1, 9, Number.NaN].map((x) => call("lookup", [x], { table })[0])).toEqual([
+      5, 5, 5.5, 6, 7, 7, 5,
+    ]);
+  });
+});
+
+describe("kernels of several numbers", () => {
+  const unit = number(-1, 1);
+  const rotation = fc
+    .tuple(unit, unit, unit, unit)
+    .filter((q) => Math.hypot(...q) > 0.1)
+    .map((q) => q.map((v) => v / Math.hypot(...q)));
+  const close = (got: readonly number[], expected: readonly number[], digits = 5) =>
+    got.forEach((v, i) => expect(v).toBeCloseTo(expected[i], digits));
+
+  it("agree with the slow form", () => {
+    const gradient = bakeGradient({
+      space: "oklab",
+      stops: [
+        { at: 0, color: "#123456" },
+        { at: 1, color: "#fedcba" },
+      ],
+    });
+    const cases: [OperationName, number, object | undefined][] = [
+      ["mix", 3, undefined],
+      ["length3", 3, undefined],
+      ["fraction", 1, undefined],
+      ["modulo", 2, undefined],
+      ["pingPong", 2, undefined],
+      ["eulerToRotation", 3, undefined],
+      ["multiplyRotations", 8, undefined],
+      ["rotateVector", 7, undefined],
+      ["partOfRotation", 5, undefined],
+      ["toOklab", 3, undefined],
+      ["fromOklab", 3, undefined],
+      ["mixColors", 7, undefined],
+      ["gradient", 1, { table: gradient }],
+      ...["linear", "smooth", "cosine", "in", "out", "in-out", "overshoot"].map(
+        (ease): [OperationName, number, object] => ["ease", 1, { ease }],
+      ),
+    ];
+    for (const [op, inputs, data] of cases) {
+      fc.assert(
+        fc.property(fc.array(number(0.015625, 1), { minLength: inputs, maxLength: inputs }), (x) => {
+          // A remainder near a whole multiple may fall to either side.
+          if (op === "modulo" || op === "pingPong") fc.pre(Math.abs((x[0] / x[1]) % 1) > 1e-4);
+          close(call(op, x, data), slowly(op, x, data as never), op === "fromOklab" ? 4 : 5);
+        }),
+        { numRuns: 400 },
+      );
+    }
+  });
+
+  it("turn vectors as three does", () => {
+    fc.assert(
+      fc.property(rotation, number(-5, 5), number(-5, 5), number(-5, 5), (q, x, y, z) => {
+        const expected = new Vector3(x, y, z).applyQuaternion(new Quaternion(...q));
+        close(call("rotateVector", [...q, x, y, z]), expected.toArray(), 4);
+      }),
+    );
+  });
+
+  it("compose matrices as three and gl-matrix do, block ends included", () => {
+    const engine = kernels();
+    engine.scoped(() => {
+      const count = 7;
+      const lanes = Array.from({ length: 10 }, (_, l) =>
+        Float32Array.from(
+          { length: count },
+          (_, i) => Math.sin(i * 1.7 + l) * (l < 3 ? 9 : 1) + (l > 6 ? 2 : 0),
+        ),
+      );
+      for (let i = 0; i < count; i++) {
+        const norm = Math.hypot(...[3, 4, 5, 6].map((l) => lanes[l][i]));
+        for (const l of [3, 4, 5, 6]) lanes[l][i] /= norm;
+      }
+      const addresses = lanes.map((lane) => engine.place(lane));
+      const out = engine.reserve(8 * 16);
+      engine.kernel("composeMatrices")(count, out, ...addresses);
+      for (let i = 0; i < count; i++) {
+        const v = lanes.map((lane) => lane[i]);
+        const got = [...engine.floats.subarray((out >> 2) + i * 16, (out >> 2) + i * 16 + 16)];
+        const three = new Matrix4().compose(
+          new Vector3(v[0], v[1], v[2]),
+          new Quaternion(v[3], v[4], v[5], v[6]),
+          new Vector3(v[7], v[8], v[9]),
+        );
+        close(got, three.elements, 4);
+        const other = mat4.fromRotationTranslationScale(
+          mat4.create(),
+          [v[3], v[4], v[5], v[6]],
+          [v[0], v[1], v[2]],
+          [v[7], v[8], v[9]],
+        );
+        close(got, [...other], 4);
+      }
+    });
+  });
+});
+
+describe("random and noise kernels", () => {
+  it("give the very numbers of the slow form for every id that float32 holds", () => {
+    fc.assert(
+      fc.property(fc.nat(2 ** 24), fc.nat(), fc.nat(8), (id, seed, channel) => {
+        expect(call("random", [id], { seed, channel })[0]).toBe(slowly("random", [id], { seed, channel })[0]);
+      }),
+      { numRuns: 3000 },
+    );
+  });
+
+  it("noise is the slow form within float32, moving and looping, at any octave", () => {
+    const place = number(-200, 200);
+    const options = fc.record({
+      seed: fc.nat(),
+      w: fc.double({ min: -20, max: 20, noNaN: true }),
+      octaves: fc.integer({ min: 1, max: 6 }),
+      roughness: fc.constantFrom(0, 0.3, 0.5, 1),
+      lacunarity: fc.constantFrom(1, 2, 2.5),
+      period: fc.constantFrom(0, 4),
+    });
+    fc.assert(
+      fc.property(place, place, place, options, (x, y, z, data) => {
+        // Float32 places the highest octave within 2⁻¹⁶ of where float64 does; slopes are below 3 a lattice step.
+        const allowed = 4e-4 * data.lacunarity ** (data.octaves - 1) + 1e-5;
+        expect(
+          Math.abs(call("noise", [x, y, z], data)[0] - slowly("noise", [x, y, z], data)[0]),
+        ).toBeLessThan(allowed);
+      }),
+      { numRuns: 2000 },
+    );
+  });
+
+  it("is 0 at every lattice point and keeps its bound [NOI-04]", () => {
+    const data = { seed: 9, w: 0, octaves: 1, roughness: 0.5, lacunarity: 2, period: 0 };
+    fc.assert(
+      fc.property(
+        fc.integer({ min: -999, max: 999 }),
+        fc.integer({ min: -999, max: 999 }),
+        number(-9, 9),
+        (i, j, z) => {
+          expect(call("noise", [i, j, -i], data)[0]).toBeCloseTo(0, 12);
+          expect(Math.abs(call("noise", [i + 0.37, j + 0.61, z], data)[0])).toBeLessThan(1.0365);
+        },
+      ),
+    );
+  });
+});
+
+describe("the same bits everywhere", () => {
+  /** SHA-256 over the outputs of every kernel on the same 4,096 inputs. */
+  function checksum(engine: Kernels): string {
+    const hash = createHash("sha256");
+    const count = 4096;
+    const data = {
+      ease: "cosine",
+      seed: 7,
+      channel: 2,
+      w: 0.4,
+      octaves: 3,
+      roughness: 0.5,
+      lacunarity: 2,
+      period: 0,
+      table: Float32Array.from({ length: 64 }, (_, i) => i / 63),
+    };
+    for (const [name, operation] of Object.entries(OPERATIONS) as [string, Operation][]) {
+      if (operation.inputs === 0 || name === "picture") continue;
+      engine.scoped(() => {
+        const inputs = Array.from({ length: operation.inputs }, (_, l) =>
+          engine.place(Float32Array.from({ length: count }, (_, i) => ((i * (l + 3)) % 977) / 61 - 7.5)),
+        );
+        const outputs = Array.from({ length: operation.outputs }, () => engine.reserve(count));
+        bindOperation(engine, operation, inputs, outputs, { key: "", ...data })(count);
+        for (const address of outputs) hash.update(engine.floats.slice(address >> 2, (address >> 2) + count));
+      });
+    }
+    return hash.digest("hex");
+  }
+
+  it("two instances give the same bytes", () => {
+    expect(checksum(Kernels.load())).toBe(checksum(kernels()));
+  });
+
+  it("gives back what it reserved, and grows when it must", () => {
+    const engine = Kernels.load();
+    const first = engine.reserve(4);
+    engine.scoped(() => {
+      const far = engine.reserve(2_000_000);
+      engine.floats[(far >> 2) + 1_999_999] = 42;
+      expect(engine.floats[(far >> 2) + 1_999_999]).toBe(42);
+    });
+    expect(engine.reserve(4)).toBe(first + 16);
+    expect(() => engine.reserve(2 ** 29)).toThrow(RangeError);
+  });
+});

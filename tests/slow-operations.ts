@@ -1,0 +1,106 @@
+/**
+ * The slow reference of the field operations: one element at a time in float64, written for reading. Tests hold the
+ * kernels against it; nothing else uses it.
+ */
+import { OPERATIONS, type Operation, type OperationName } from "../src/core/fields/operations";
+import { fromOklab, toOklab } from "../src/core/maths/color";
+import type { EaseName } from "../src/core/maths/ease";
+import type { FractalOptions } from "../src/core/maths/noise";
+import { hash3, unit24 } from "../src/core/maths/random";
+import { fractalNoise } from "./slow-noise";
+
+type Data = Readonly<Record<string, unknown>> | undefined;
+
+const clip = (x: number) => Math.min(1, Math.max(0, x));
+
+/** Back easing constant for a 10 % overshoot (R. Penner, 2001). */
+const BACK = 1.70158;
+
+export function slowEase(name: EaseName, t: number): number {
+  switch (name) {
+    case "linear":
+      return t;
+    case "smooth":
+      return t * t * (3 - 2 * t);
+    case "cosine":
+      return (1 - Math.cos(Math.PI * t)) / 2;
+    case "in":
+      return t ** 3;
+    case "out":
+      return 1 - (1 - t) ** 3;
+    case "in-out":
+      return t < 0.5 ? 4 * t ** 3 : 1 - (-2 * t + 2) ** 3 / 2;
+    case "overshoot":
+      return 1 + (BACK + 1) * (t - 1) ** 3 + BACK * (t - 1) ** 2;
+  }
+}
+
+/** Entries of `width` numbers mixed linearly at x, 0…1. */
+function look(table: ArrayLike<number>, width: number, x: number): number[] {
+  const last = table.length / width - 1;
+  const at = clip(x) * last;
+  const low = Math.min(last - 1, Math.floor(at));
+  return Array.from({ length: width }, (_, l) => {
+    const [a, b] = [table[low * width + l], table[(low + 1) * width + l]];
+    return a + (at - low) * (b - a);
+  });
+}
+
+const SLOW: Partial<Record<OperationName, (x: readonly number[], data: Data) => number[]>> = {
+  ease: ([a], data) => [slowEase(data?.ease as EaseName, clip(a))],
+  random: ([id], data) => [unit24(hash3(data?.seed as number, id, data?.channel as number))],
+  noise: ([x, y, z], data) => [
+    fractalNoise(x, y, z, data?.w as number, data?.seed as number, data as unknown as FractalOptions),
+  ],
+  gradient: ([a], data) => look(data?.table as Float32Array, 4, a),
+  lookup: ([a], data) => look(data?.table as Float32Array, 1, a),
+  eulerToRotation: ([x, y, z]) => {
+    const [cx, cy, cz] = [x, y, z].map((a) => Math.cos(a / 2));
+    const [sx, sy, sz] = [x, y, z].map((a) => Math.sin(a / 2));
+    return [
+      sx * cy * cz + cx * sy * sz,
+      cx * sy * cz - sx * cy * sz,
+      cx * cy * sz + sx * sy * cz,
+      cx * cy * cz - sx * sy * sz,
+    ];
+  },
+  multiplyRotations: ([ax, ay, az, aw, bx, by, bz, bw]) => [
+    aw * bx + ax * bw + ay * bz - az * by,
+    aw * by - ax * bz + ay * bw + az * bx,
+    aw * bz + ax * by - ay * bx + az * bw,
+    aw * bw - ax * bx - ay * by - az * bz,
+  ],
+  partOfRotation: ([ax, ay, az, aw, t]) => {
+    const flip = aw < 0 ? -1 : 1;
+    const sine = Math.hypot(ax, ay, az);
+    const half = Math.atan2(sine, aw * flip) * t;
+    const s = sine > 1e-12 ? (flip * Math.sin(half)) / sine : 0;
+    return [ax * s, ay * s, az * s, Math.cos(half)];
+  },
+  rotateVector: ([qx, qy, qz, qw, vx, vy, vz]) => {
+    const tx = 2 * (qy * vz - qz * vy);
+    const ty = 2 * (qz * vx - qx * vz);
+    const tz = 2 * (qx * vy - qy * vx);
+    return [
+      vx + qw * tx + qy * tz - qz * ty,
+      vy + qw * ty + qz * tx - qx * tz,
+      vz + qw * tz + qx * ty - qy * tx,
+    ];
+  },
+  toOklab: ([r, g, b]) => toOklab(r, g, b),
+  fromOklab: ([l, a, b]) => fromOklab(l, a, b),
+  mixColors: ([ar, ag, ab, br, bg, bb, t]) => {
+    const from = toOklab(ar, ag, ab);
+    const to = toOklab(br, bg, bb);
+    return fromOklab(...(from.map((v, i) => v + t * (to[i] - v)) as [number, number, number]));
+  },
+};
+
+/** All outputs of an operation for one element. */
+export function slowly(op: OperationName, inputs: readonly number[], data?: Data): number[] {
+  const slow = SLOW[op];
+  if (slow) return slow(inputs, data);
+  const operation: Operation = OPERATIONS[op];
+  if (!operation.fold) throw new Error(`There is no slow form of "${op}".`);
+  return [operation.fold(...inputs)];
+}
