@@ -4,7 +4,7 @@
  * so that dragging a slider over a middling graph still shows every few results instead of none.
  */
 import type { PieceDocument } from "../core/document/schema";
-import type { ExportRequest, FromEngine, ToEngine } from "./protocol";
+import type { ExportRequest, FromEngine, ToEngine, WireDrawing } from "./protocol";
 import { startWorker } from "./worker-url";
 
 type Evaluated = Extract<FromEngine, { type: "evaluated" }>;
@@ -65,6 +65,14 @@ export class EngineClient {
       this.exports.set(id, { done, fail });
       this.post({ type: "export", id, document, frame, request });
     });
+  }
+
+  /** Gives the arrays of a drawing back that has been copied to where it is shown; they are empty afterwards. */
+  recycle({ batches }: WireDrawing): void {
+    const buffers = batches.flatMap(
+      ({ matrices, colors }) => [matrices.buffer, colors.buffer] as ArrayBuffer[],
+    );
+    this.worker?.postMessage({ type: "recycle", buffers } satisfies ToEngine, buffers);
   }
 
   dispose(): void {

@@ -50,6 +50,8 @@ export interface ExportRequest {
 export type ToEngine =
   /** No reply. `cancel` holds the id of the newest request: older ones stop. */
   | { readonly type: "setup"; readonly cancel: SharedArrayBuffer | null }
+  /** No reply. Arrays of a drawing that has been shown, for the next one. */
+  | { readonly type: "recycle"; readonly buffers: readonly ArrayBuffer[] }
   /** Reply: `evaluated` or `cancelled` with the same id. */
   | {
       readonly type: "evaluate";

@@ -1,5 +1,6 @@
 /** The core in a worker of the page. One evaluation at a time; the client keeps the queue. */
 import { cancellable } from "../core/cancelling";
+import { BufferPool } from "../core/draw/buffer-pool";
 import { type Drawing, drawingOf, TooManyCopies } from "../core/draw/drawing";
 import { triangulate } from "../core/draw/triangulate";
 import { AssetShelf } from "../core/evaluate/asset-shelf";
@@ -17,6 +18,7 @@ import type { FromEngine, StageSettings, ToEngine, WireDrawing } from "./protoco
 const evaluator = new Evaluator();
 const assets = new AssetShelf(assetReader());
 
+const pool = new BufferPool();
 let newest: Int32Array | null = null;
 let sent: Shape | undefined;
 /** Clones and bare sites of the drawing sent last. */
@@ -31,6 +33,10 @@ const reply = (message: FromEngine, transfer: Transferable[] = []) => self.postM
 self.onmessage = async ({ data }: MessageEvent<ToEngine>) => {
   if (data.type === "setup") {
     newest = data.cancel && new Int32Array(data.cancel);
+    return;
+  }
+  if (data.type === "recycle") {
+    for (const buffer of data.buffers) pool.give(buffer);
     return;
   }
   try {
@@ -85,7 +91,7 @@ function evaluate(request: Extract<ToEngine, { type: "evaluate" }>): void {
   let drawing: Drawing;
   let message: { wire: WireDrawing; transfer: Transferable[] };
   try {
-    drawing = cancellable(checkCancelled, () => drawingOf(shape));
+    drawing = cancellable(checkCancelled, () => drawingOf(shape, pool));
     message = cancellable(checkCancelled, () => wireOf(drawing));
   } catch (error) {
     if (!(error instanceof TooManyCopies)) throw error;

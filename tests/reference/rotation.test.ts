@@ -2,7 +2,7 @@
 import fc from "fast-check";
 import { mat4, quat } from "gl-matrix";
 import { Euler, Matrix4, Quaternion as ThreeQuaternion, Vector3 } from "three";
-import { interleaved } from "../../src/core/kernels/blocks";
+import { interleave } from "../../src/core/kernels/blocks";
 import { multiplyMatrix } from "../../src/core/maths/matrix";
 import {
   between,
@@ -97,7 +97,8 @@ describe("quaternions", () => {
 
 describe("matrices", () => {
   it("compose T·R·S [ROT-11] and as three does", () => {
-    const compose = (...parts: readonly number[]) => interleaved("composeMatrices", parts, 1, 16);
+    const compose = (...parts: readonly number[]) =>
+      interleave("composeMatrices", parts, 16, new Float32Array(16));
     const q = fromAxisAngle(normalise([1, 2, 3]), 1);
     const m = compose(1, 2, 3, ...q, 2, 3, 4);
     const point = new Vector3(1, 1, 1).applyMatrix4(new Matrix4().fromArray(m));

@@ -8,8 +8,9 @@ import type { Domain } from "../geometry/column";
 import { type Curves, segments } from "../geometry/curves";
 import type { Mesh } from "../geometry/mesh";
 import { lanesOf, type Shape } from "../geometry/shape";
-import { interleaved } from "../kernels/blocks";
+import { interleave } from "../kernels/blocks";
 import { multiplyMatrix } from "../maths/matrix";
+import { BufferPool } from "./buffer-pool";
 
 /** `matrices`: 16 numbers a copy, column-major; `colors`: 4 a copy, linear RGBA. */
 export interface DrawBatch {
@@ -67,9 +68,12 @@ const ONE_COPY: Copies = {
   colors: Float32Array.of(1, 1, 1, 1),
 };
 
-/** @throws TooManyCopies */
-export function drawingOf(shape: Shape): Drawing {
-  const collected: Collected = { meshes: new Map(), curves: new Map(), dots: [] };
+/**
+ * @param pool where large arrays are taken from; whoever has done with the drawing may give them back
+ * @throws TooManyCopies
+ */
+export function drawingOf(shape: Shape, pool = new BufferPool()): Drawing {
+  const collected: Collected = { meshes: new Map(), curves: new Map(), dots: [], pool };
   collect(shape, ONE_COPY, collected);
   const batches: DrawBatch[] = [];
   let bounds: Bounds | null = null;
@@ -103,6 +107,7 @@ interface Collected {
   readonly meshes: Map<Mesh, Copies[]>;
   readonly curves: Map<Curves, Copies[]>;
   readonly dots: Copies[];
+  readonly pool: BufferPool;
 }
 
 function addTo<K>(map: Map<K, Copies[]>, key: K, at: Copies): void {
@@ -116,7 +121,7 @@ function collect(shape: Shape, at: Copies, into: Collected): void {
   if (shape.curves && shape.curves.points.count > 0) addTo(into.curves, shape.curves, at);
   const { sites } = shape;
   if (!sites || sites.count === 0) return;
-  const own = ownCopies(sites);
+  const own = ownCopies(sites, into.pool);
   for (const [source, picked] of bySource(sites, shape.sources?.length ?? 0)) {
     const chosen = picked === "all" ? own : pick(own, picked);
     const placed = at === ONE_COPY ? chosen : multiplyCopies(at, chosen);
@@ -158,12 +163,12 @@ function bakeLines(found: ReadonlyMap<Curves, Copies[]>): DrawLines | undefined 
   return { count: total / 2, positions, colors };
 }
 
-function ownCopies(sites: Domain): Copies {
+function ownCopies(sites: Domain, pool: BufferPool): Copies {
   const { lanes } = lanesOf(sites, "color", "color");
   const colors = lanes
-    ? interleaved("interleave4", lanes, sites.count, 4)
-    : new Float32Array(sites.count * 4).fill(1);
-  return { count: sites.count, matrices: siteMatrices(sites), colors };
+    ? interleave("interleave4", lanes, 4, pool.take(sites.count * 4))
+    : pool.take(sites.count * 4).fill(1);
+  return { count: sites.count, matrices: siteMatrices(sites, pool.take(sites.count * 16)), colors };
 }
 
 /** Sites per source number; −1 holds the bare ones. */

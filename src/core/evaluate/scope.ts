@@ -1,5 +1,4 @@
 import type { PieceDocument } from "../document/schema";
-import { plainNumber } from "../fields/expression";
 import { runValues } from "../fields/run";
 import type { Domain } from "../geometry/column";
 import type { FrameTime, NodeContext, Problem, Repair } from "../nodes/define";
@@ -36,22 +35,13 @@ export class NodeScope implements NodeContext {
 
   run(values: Parameters<typeof runValues>[0], domain: Domain): Float32Array[] {
     this.domains.push(domain);
-    const { lanes, report } = runValues(values, domain);
+    const { lanes, report } = runValues(values, domain, { onlyFinite: true });
     for (const name of report.missing) {
       this.warn(`No attribute "${name}" arrives; its default is used instead.`);
     }
-    let bad = 0;
-    lanes.forEach((lane, l) => {
-      const plain = plainNumber(values[l]);
-      if (plain !== null && Number.isFinite(plain)) return;
-      for (let i = 0; i < lane.length; i++) {
-        if (!Number.isFinite(lane[i])) {
-          lane[i] = 0;
-          bad++;
-        }
-      }
-    });
-    if (bad > 0) this.warn(`${bad} of ${lanes.length * domain.count} numbers were not finite and became 0.`);
+    const { notFinite } = report;
+    if (notFinite > 0)
+      this.warn(`${notFinite} of ${lanes.length * domain.count} numbers were not finite and became 0.`);
     return lanes;
   }
 }

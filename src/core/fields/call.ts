@@ -10,7 +10,7 @@ export function bindOperation(
   inputs: readonly number[],
   outputs: readonly number[],
   data: StepData | undefined,
-): (count: number) => void {
+): (count: number) => unknown {
   const { block } = operation;
   if (block) return (count) => block(kernels, count, inputs, outputs, data);
   const kernel = kernels.kernel(operation.kernel as string);

@@ -12,9 +12,13 @@ export const BLOCK = 1024;
 export interface RunReport {
   /** Attributes that were read but that the elements do not have; their default was used. */
   missing: string[];
+  /** Results that were not finite and became 0; 0 unless asked for. */
+  notFinite: number;
 }
 
 export interface RunOptions {
+  /** Make results that are not finite 0, and count them. */
+  readonly onlyFinite?: boolean;
   /** When the domain is a sample of a larger one: the number of each element there, and that one's count. */
   readonly sampleOf?: { readonly elements: Int32Array; readonly count: number };
 }
@@ -59,6 +63,10 @@ function runIn(
     floats.subarray(addressOf(i) >> 2, (addressOf(i) >> 2) + BLOCK),
   );
   for (const { register, value } of program.constants) registers[register].fill(value);
+  // Constants are filled once and finite values stay so; those that are not are caught with the others.
+  const constant = new Set(
+    program.constants.filter(({ value }) => Number.isFinite(value)).map(({ register }) => register),
+  );
   const missing = new Set<string>();
   const columns = program.loads.map((load) => {
     if (load.source === "count") registers[load.register].fill(options.sampleOf?.count ?? domain.count);
@@ -71,6 +79,9 @@ function runIn(
     }
     return lane;
   });
+  const cleanse = engine.kernel("replaceNotFinite");
+  const computed = new Set(program.results.filter((register) => !constant.has(register)));
+  let notFinite = 0;
   for (let start = 0; start < domain.count; start += BLOCK) {
     tick(BLOCK * program.instructions.length);
     const count = Math.min(BLOCK, domain.count - start);
@@ -82,11 +93,13 @@ function runIn(
       }
     });
     for (const call of calls) call(count);
+    if (options.onlyFinite)
+      for (const register of computed) notFinite += cleanse(count, addressOf(register)) ?? 0;
     program.results.forEach((register, i) => {
       targets[i].set(count === BLOCK ? registers[register] : registers[register].subarray(0, count), start);
     });
   }
-  return { missing: [...missing] };
+  return { missing: [...missing], notFinite };
 }
 
 /** The numbers of the elements start … start + count − 1. */

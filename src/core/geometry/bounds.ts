@@ -1,5 +1,5 @@
 /** Axis-aligned bounds, in units. */
-import { interleaved } from "../kernels/blocks";
+import { interleave, placedBox } from "../kernels/blocks";
 import type { Domain } from "./column";
 import { lanesOf, type Shape } from "./shape";
 
@@ -40,47 +40,22 @@ export function joinBounds(list: readonly (Bounds | null)[]): Bounds | null {
   };
 }
 
-/** Matrices (16 numbers each, column-major) of a domain of sites. */
-export function siteMatrices(sites: Domain): Float32Array {
+/** Matrices (16 numbers each, column-major) of a domain of sites, written into an array of sites.count × 16. */
+export function siteMatrices<T extends Float32Array>(sites: Domain, into: T): T {
   const rotation = lanesOf(sites, "rotation", "rotation").lanes ?? [0, 0, 0, 1];
   const scale = lanesOf(sites, "scale", "vector").lanes ?? [1, 1, 1];
-  const lanes = [...sites.columns.position.lanes, ...rotation, ...scale];
-  return interleaved("composeMatrices", lanes, sites.count, 16);
+  return interleave("composeMatrices", [...sites.columns.position.lanes, ...rotation, ...scale], 16, into);
 }
 
 /**
- * Bounds of copies of something with bounds of its own, placed by `matrices` (16 numbers each). Each world axis
- * takes, per copy, the middle plus or minus the sum of the absolute half extents: exact for the turned box,
- * without visiting its corners. `of` picks copies; all when missing.
+ * Bounds of copies of something with bounds of its own, placed by `matrices` (16 numbers each): exact for the turned
+ * box, without visiting its corners.
  */
-export function placedBounds(
-  own: Bounds | null,
-  matrices: Float32Array,
-  of?: (copy: number) => boolean,
-): Bounds | null {
-  if (!own) return null;
+export function placedBounds(own: Bounds | null, matrices: Float32Array): Bounds | null {
+  if (!own || matrices.length === 0) return null;
   const half = [0, 1, 2].map((a) => (own.max[a] - own.min[a]) / 2);
   const middle = [0, 1, 2].map((a) => (own.max[a] + own.min[a]) / 2);
-  const min: [number, number, number] = [Infinity, Infinity, Infinity];
-  const max: [number, number, number] = [-Infinity, -Infinity, -Infinity];
-  for (let i = 0; i * 16 < matrices.length; i++) {
-    if (of && !of(i)) continue;
-    for (let a = 0; a < 3; a++) {
-      const k = i * 16 + a;
-      const centre =
-        matrices[k] * middle[0] +
-        matrices[k + 4] * middle[1] +
-        matrices[k + 8] * middle[2] +
-        matrices[k + 12];
-      const reach =
-        Math.abs(matrices[k]) * half[0] +
-        Math.abs(matrices[k + 4]) * half[1] +
-        Math.abs(matrices[k + 8]) * half[2];
-      if (centre - reach < min[a]) min[a] = centre - reach;
-      if (centre + reach > max[a]) max[a] = centre + reach;
-    }
-  }
-  return min[0] <= max[0] ? { min, max } : null;
+  return placedBox(matrices, middle, half);
 }
 
 /** Bounds of everything in a shape: mesh, curves, sites and what is cloned onto them. */
@@ -90,12 +65,18 @@ export function shapeBounds(shape: Shape): Bounds | null {
   if (!sites || sites.count === 0) return own;
   const source = sites.columns.source?.lanes[0];
   if (!source || !sources) return joinBounds([own, domainBounds(sites)]);
-  const matrices = siteMatrices(sites);
-  const bare = placedBounds(POINT, matrices, (i) => source[i] < 0);
+  const matrices = siteMatrices(sites, new Float32Array(sites.count * 16));
+  const at = (k: number): Float32Array => {
+    const picked = new Float32Array(matrices.length);
+    let count = 0;
+    for (let i = 0; i < source.length; i++)
+      if (source[i] === k) picked.set(matrices.subarray(i * 16, i * 16 + 16), 16 * count++);
+    return picked.subarray(0, count * 16);
+  };
   return joinBounds([
     own,
-    bare,
-    ...sources.map((s, k) => placedBounds(shapeBounds(s), matrices, (i) => source[i] === k)),
+    placedBounds(POINT, at(-1)),
+    ...sources.map((s, k) => placedBounds(shapeBounds(s), at(k))),
   ]);
 }
 

@@ -9,16 +9,16 @@ const BLOCK = 1024;
 export type LaneOrNumber = ArrayLike<number> | number;
 
 /**
- * Runs a kernel that takes planar lanes and writes `width` interleaved numbers an element.
- * @returns count × width numbers
+ * Runs a kernel that takes planar lanes and writes interleaved numbers, all of `result`.
+ * @param width numbers an element; `result` has count × width
  */
-export function interleaved(
+export function interleave<T extends Float32Array>(
   name: string,
   lanes: readonly LaneOrNumber[],
-  count: number,
   width: number,
-): Float32Array {
-  const result = new Float32Array(count * width);
+  result: T,
+): T {
+  const count = result.length / width;
   const engine = kernels();
   engine.scoped(() => {
     const kernel = engine.kernel(name);
@@ -39,6 +39,32 @@ export function interleaved(
     }
   });
   return result;
+}
+
+/**
+ * Bounds of copies of a box (its middle and half extents), placed by matrices of 16 numbers each.
+ * @returns least x, y, z and greatest x, y, z; infinite when there are no copies
+ */
+export function placedBox(
+  matrices: Float32Array,
+  middle: readonly number[],
+  half: readonly number[],
+): { min: [number, number, number]; max: [number, number, number] } {
+  const engine = kernels();
+  return engine.scoped(() => {
+    const kernel = engine.kernel("placedBounds");
+    const from = engine.reserve(BLOCK * 16);
+    const out = engine.place([Infinity, Infinity, Infinity, 0, -Infinity, -Infinity, -Infinity, 0]);
+    const { floats } = engine;
+    for (let start = 0; start < matrices.length; start += BLOCK * 16) {
+      const block = matrices.subarray(start, start + BLOCK * 16);
+      tick(block.length / 16);
+      floats.set(block, from >> 2);
+      kernel(block.length / 16, out, from, ...middle, ...half);
+    }
+    const [x0, y0, z0, , x1, y1, z1] = floats.subarray(out >> 2, (out >> 2) + 8);
+    return { min: [x0, y0, z0], max: [x1, y1, z1] };
+  });
 }
 
 const part = (lane: ArrayLike<number>, start: number, length: number): ArrayLike<number> =>

@@ -4,8 +4,8 @@
  */
 import { WASM } from "./wasm";
 
-/** A kernel takes a count and then addresses and numbers, as its source says. */
-export type Kernel = (...args: number[]) => void;
+/** A kernel takes a count and then addresses and numbers, as its source says; few give a number back. */
+export type Kernel = (...args: number[]) => number | undefined;
 
 /** Registers and tables begin here, above the compiler's own tables. */
 const FIRST_FREE = 1 << 18;

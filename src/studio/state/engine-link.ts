@@ -28,7 +28,10 @@ export function linkEngine(store: StudioStore, sink: StageSink): EngineLink {
     evaluated({ report, drawing, stage }) {
       if (report.stopped) store.getState().set({ paused: true });
       else if (report.complete) opening = false;
-      if (drawing) sink.show(drawing);
+      if (drawing) {
+        sink.show(drawing);
+        client.recycle(drawing);
+      }
       if (stage) sink.setStage(stage);
       const before = store.getState().report;
       store.getState().set({ report: keepTally(keepValues(report, before), before) });

@@ -147,3 +147,23 @@ export function length3(n: i32, out: usize, x: usize, y: usize, z: usize): void 
     v128.store(out + i, f32x4.sqrt(squares));
   }
 }
+
+/** Numbers that are not finite become 0. Returns how many there were among the first n. */
+export function replaceNotFinite(n: i32, a: usize): i32 {
+  let bad = 0;
+  let i: usize = 0;
+  const end = (<usize>n) << 2;
+  for (; i < end; i += 16) {
+    const x = v128.load(a + i);
+    // x − x is 0 for finite numbers and NaN for all others.
+    const finite = f32x4.eq(f32x4.sub(x, x), ZERO);
+    if (i32x4.all_true(finite)) continue;
+    for (let k: usize = 0; k < 16 && i + k < end; k += 4) {
+      const v = load<f32>(a + i + k);
+      if (v - v == 0) continue;
+      store<f32>(a + i + k, 0);
+      bad++;
+    }
+  }
+  return bad;
+}

@@ -57,3 +57,29 @@ export function interleave4(n: i32, out: usize, a: usize, b: usize, c: usize, d:
   for (let i: usize = 0, end = (<usize>n) << 2; i < end; i += 16)
     storeTransposed(out + (i << 2), 16, v128.load(a + i), v128.load(b + i), v128.load(c + i), v128.load(d + i));
 }
+
+/**
+ * Bounds of boxes placed by matrices: each world axis takes the middle plus or minus the sum of the absolute half
+ * extents. Joins with what `out` holds: least x y z, one unused, greatest x y z, one unused.
+ */
+export function placedBounds(
+  n: i32, out: usize, matrices: usize, mx: f32, my: f32, mz: f32, hx: f32, hy: f32, hz: f32,
+): void {
+  let low = v128.load(out);
+  let high = v128.load(out, 16);
+  for (let i: usize = 0, end = (<usize>n) << 6; i < end; i += 64) {
+    const a = v128.load(matrices + i);
+    const b = v128.load(matrices + i, 16);
+    const c = v128.load(matrices + i, 32);
+    let middle = f32x4.add(v128.load(matrices + i, 48), f32x4.mul(a, f32x4.splat(mx)));
+    middle = f32x4.add(middle, f32x4.mul(b, f32x4.splat(my)));
+    middle = f32x4.add(middle, f32x4.mul(c, f32x4.splat(mz)));
+    let reach = f32x4.mul(f32x4.abs(a), f32x4.splat(hx));
+    reach = f32x4.add(reach, f32x4.mul(f32x4.abs(b), f32x4.splat(hy)));
+    reach = f32x4.add(reach, f32x4.mul(f32x4.abs(c), f32x4.splat(hz)));
+    low = f32x4.pmin(low, f32x4.sub(middle, reach));
+    high = f32x4.pmax(high, f32x4.add(middle, reach));
+  }
+  v128.store(out, low);
+  v128.store(out, high, 16);
+}
