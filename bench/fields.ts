@@ -1,0 +1,146 @@
+/** Field programs and kernels against what one would write by hand, on the same elements. */
+import { createNoise3D } from "simplex-noise";
+import { Matrix4, Quaternion, Vector3 } from "three";
+import {
+  add,
+  apply,
+  clamp,
+  constant,
+  divide,
+  positionField,
+  scaleBy,
+  subtract,
+  type Value,
+  vectorLength,
+} from "../src/core/fields/expression";
+import { runValues } from "../src/core/fields/run";
+import { siteMatrices } from "../src/core/geometry/bounds";
+import { type Domain, makeColumn } from "../src/core/geometry/column";
+import { fractalNoise } from "../tests/slow-noise";
+import { inTurns, type Pair } from "./measure";
+
+const lane = (count: number, f: (i: number) => number) =>
+  Float32Array.from({ length: count }, (_, i) => f(i));
+
+function elements(count: number): Domain {
+  const position = [0, 1, 2].map((l) => lane(count, (i) => Math.sin(i * 0.37 + l) * 20));
+  const rotation = [0, 1, 2, 3].map(() => lane(count, () => 0.5));
+  const scale = [0, 1, 2].map((l) => lane(count, (i) => 1 + ((i + l) % 7) / 10));
+  return {
+    count,
+    columns: {
+      position: makeColumn("vector", position),
+      rotation: makeColumn("rotation", rotation),
+      scale: makeColumn("vector", scale),
+    },
+  };
+}
+
+/** Distance, remap, clamp, smooth, scale, offset. */
+function chain(): Value {
+  const distance = vectorLength(positionField());
+  const slope = clamp(divide(subtract(constant(12), distance), constant(9)), constant(0), constant(1));
+  return add(
+    scaleBy(apply("ease", [slope], { key: "smooth", ease: "smooth" }), constant(1.7)),
+    constant(0.2),
+  );
+}
+
+export function fusedChain(count: number, runs: number): Pair {
+  const domain = elements(count);
+  const [x, y, z] = domain.columns.position.lanes;
+  const out = new Float32Array(count);
+  return inTurns(
+    runs,
+    () => runValues([chain()], domain),
+    () => {
+      for (let i = 0; i < count; i++) {
+        const d = Math.sqrt(x[i] * x[i] + y[i] * y[i] + z[i] * z[i]);
+        const t = Math.max(0, Math.min(1, (12 - d) / 9));
+        out[i] = t * t * (3 - 2 * t) * 1.7 + 0.2;
+      }
+    },
+  );
+}
+
+export function steppedChain(count: number, runs: number): Pair {
+  const domain = elements(count);
+  const [x, y, z] = domain.columns.position.lanes.map((l) => Array.from(l));
+  return inTurns(
+    runs,
+    () => runValues([chain()], domain),
+    () =>
+      x
+        .map((v, i) => Math.sqrt(v * v + y[i] * y[i] + z[i] * z[i]))
+        .map((d) => (12 - d) / 9)
+        .map((t) => Math.max(0, Math.min(1, t)))
+        .map((t) => t * t * (3 - 2 * t))
+        .map((t) => t * 1.7)
+        .map((t) => t + 0.2),
+  );
+}
+
+const noiseAt = (octaves: number, seed: number): Value =>
+  apply("noise", positionField(), {
+    key: `${octaves}.${seed}`,
+    seed,
+    w: 0,
+    octaves,
+    roughness: 0.5,
+    lacunarity: 2,
+    period: 0,
+  });
+
+export function gradientNoise(count: number, runs: number): Pair {
+  const domain = elements(count);
+  const [x, y, z] = domain.columns.position.lanes;
+  const simplex = createNoise3D(() => 0.5);
+  const out = new Float32Array(count);
+  return inTurns(
+    runs,
+    () => runValues([noiseAt(1, 3)], domain),
+    () => {
+      for (let i = 0; i < count; i++) out[i] = simplex(x[i], y[i], z[i]);
+    },
+  );
+}
+
+/** Nine numbers an element: place, turn and size. */
+export function fractalPlacing(count: number, runs: number): Pair {
+  const domain = elements(count);
+  const [x, y, z] = domain.columns.position.lanes;
+  const out = Array.from({ length: 9 }, () => new Float32Array(count));
+  const options = { octaves: 4, roughness: 0.5, lacunarity: 2, period: 0 };
+  return inTurns(
+    runs,
+    () =>
+      runValues(
+        out.map((_, seed) => noiseAt(4, seed)),
+        domain,
+      ),
+    () => {
+      for (let l = 0; l < 9; l++)
+        for (let i = 0; i < count; i++) out[l][i] = fractalNoise(x[i], y[i], z[i], 0, l, options);
+    },
+  );
+}
+
+export function composing(count: number, runs: number): Pair {
+  const domain = elements(count);
+  const [position, rotation, scale] = ["position", "rotation", "scale"].map((n) => domain.columns[n].lanes);
+  const into = new Float32Array(count * 16);
+  const out = new Float32Array(count * 16);
+  const [p, q, s, m] = [new Vector3(), new Quaternion(), new Vector3(), new Matrix4()];
+  return inTurns(
+    runs,
+    () => siteMatrices(domain, into),
+    () => {
+      for (let i = 0; i < count; i++) {
+        p.set(position[0][i], position[1][i], position[2][i]);
+        q.set(rotation[0][i], rotation[1][i], rotation[2][i], rotation[3][i]);
+        s.set(scale[0][i], scale[1][i], scale[2][i]);
+        m.compose(p, q, s).toArray(out, i * 16);
+      }
+    },
+  );
+}
