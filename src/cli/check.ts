@@ -1,4 +1,4 @@
-import { checkDocument } from "../core/document/check";
+import { checkDocument } from "../core/evaluate/check-document";
 import { errorLines, openPiece, PieceError } from "./piece";
 
 /** Checks a piece without and with working out its first frame; warnings are printed, errors end with status 1. */

@@ -1,8 +1,8 @@
 import fc from "fast-check";
-import { checkDocument } from "../../src/core/document/check";
 import { indexGraph, orderFrom, wouldCycle } from "../../src/core/document/links";
 import { readDocument, writeDocument } from "../../src/core/document/read";
 import { blankDocument } from "../../src/core/document/schema";
+import { checkDocument } from "../../src/core/evaluate/check-document";
 import { demoNames, readDemo } from "../../src/server/demo";
 import { STARTERS } from "../../src/shelf/starters";
 import { graphOf } from "../run-node";

@@ -1,7 +1,6 @@
 /** Operations bound to addresses: one call a block. */
 import type { Kernels } from "../kernels/kernels";
-import type { StepData } from "./expression";
-import type { Operation } from "./operations";
+import type { Operation, StepData } from "./operations";
 
 /** A function that runs the operation over the first `count` elements of its registers. */
 export function bindOperation(

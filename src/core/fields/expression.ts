@@ -5,13 +5,7 @@
  */
 import { kernels } from "../kernels/kernels";
 import { callOnce } from "./call";
-import { OPERATIONS, type Operation, type OperationName } from "./operations";
-
-/** Settings of a step that are not fields: tables, seeds, names. `key` tells equal settings apart cheaply. */
-export interface StepData {
-  readonly key: string;
-  readonly [name: string]: unknown;
-}
+import { OPERATIONS, type Operation, type OperationName, type StepData } from "./operations";
 
 export interface Step {
   readonly op: OperationName;

@@ -10,7 +10,13 @@ import { EASES, type EaseName } from "../maths/ease";
 import { type FractalOptions, octavesOf } from "../maths/noise";
 import { linearTable, type Outside, type Picture, samplePicture } from "../maths/picture";
 
-type Data = Readonly<Record<string, unknown>> | undefined;
+/** Settings of a step that are not fields: tables, seeds, names. `key` tells equal settings apart cheaply. */
+export interface StepData {
+  readonly key: string;
+  readonly [name: string]: unknown;
+}
+
+type Data = StepData | undefined;
 
 export interface Operation {
   readonly inputs: number;

@@ -1,8 +1,8 @@
 /**
  * Compiles fields into one linear program: equal parts once, registers reused after their last use.
  */
-import type { Step, StepData, Value } from "./expression";
-import { OPERATIONS, type Operation } from "./operations";
+import type { Step, Value } from "./expression";
+import { OPERATIONS, type Operation, type StepData } from "./operations";
 
 export interface Instruction {
   readonly operation: Operation;

@@ -1,8 +1,15 @@
 /**
- * Binary glTF 2.0 through @gltf-transform: every mesh of the default scene in world space, joined and as parts,
+ * glTF 2.0, binary or as text with embedded buffers, through @gltf-transform: every mesh of the default scene in world space, joined and as parts,
  * with normals, texture coordinates, vertex colours and the base colour of materials. Lines become curves.
  */
-import { type Mesh as GltfMesh, type Node, type Primitive, WebIO } from "@gltf-transform/core";
+import {
+  type Document,
+  type GLTF,
+  type Mesh as GltfMesh,
+  type Node,
+  type Primitive,
+  WebIO,
+} from "@gltf-transform/core";
 import { ALL_EXTENSIONS } from "@gltf-transform/extensions";
 import { mergeShapes } from "../../geometry/merge";
 import type { Mesh } from "../../geometry/mesh";
@@ -20,12 +27,43 @@ const TRIANGLES = 4;
 const TRIANGLE_STRIP = 5;
 const TRIANGLE_FAN = 6;
 
+/** glTF as text; buffers have to be in it. @throws FormatError, or the library's error for a damaged file */
+export async function readGltf(bytes: Uint8Array): Promise<ShapeAsset> {
+  let json: GLTF.IGLTF;
+  try {
+    json = JSON.parse(new TextDecoder().decode(bytes)) as GLTF.IGLTF;
+  } catch (error) {
+    throw new FormatError(`it is not JSON: ${(error as Error).message}.`);
+  }
+  if (json?.asset?.version !== "2.0") throw new FormatError("it does not say that it is glTF 2.0.");
+  // Pictures are not read, so it does not matter where they are.
+  const { images: _images, textures: _textures, samplers: _samplers, ...rest } = json;
+  const materials = rest.materials?.map((material) => {
+    const { baseColorFactor } = material.pbrMetallicRoughness ?? {};
+    return { ...material, ...UNTEXTURED, pbrMetallicRoughness: baseColorFactor ? { baseColorFactor } : {} };
+  });
+  const outside = (rest.buffers ?? []).find(({ uri }) => !uri?.startsWith("data:"));
+  if (outside) {
+    throw new FormatError(
+      `it needs "${outside.uri ?? "a binary part"}" beside it. Save it as one file: .glb, or with embedded buffers.`,
+    );
+  }
+  return shapesOf(await io().readJSON({ json: { ...rest, materials }, resources: {} }));
+}
+
+const UNTEXTURED = { normalTexture: undefined, occlusionTexture: undefined, emissiveTexture: undefined };
+
+const io = () => new WebIO().registerExtensions(ALL_EXTENSIONS);
+
 /** @throws FormatError, or the library's error for a damaged file */
 export async function readGlb(bytes: Uint8Array): Promise<ShapeAsset> {
   if (bytes.length < 12 || new TextDecoder().decode(bytes.subarray(0, 4)) !== "glTF") {
     throw new FormatError('it does not begin with "glTF", so it is not a GLB file.');
   }
-  const document = await new WebIO().registerExtensions(ALL_EXTENSIONS).readBinary(bytes);
+  return shapesOf(await io().readBinary(bytes));
+}
+
+function shapesOf(document: Document): ShapeAsset {
   const scene = document.getRoot().getDefaultScene() ?? document.getRoot().listScenes()[0];
   const parts: ShapePart[] = [];
   scene?.traverse((node: Node) => {

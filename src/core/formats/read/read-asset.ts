@@ -4,7 +4,7 @@ import type { Picture } from "../../maths/picture";
 import { FormatError } from "../format-error";
 import type { AssetContent, PictureAsset, ShapeAsset } from "./asset";
 import { readCsv } from "./csv";
-import { readGlb } from "./glb";
+import { readGlb, readGltf } from "./glb";
 import { readObj } from "./obj";
 import { readJpeg, readPng } from "./picture-files";
 import { readPly } from "./ply";
@@ -24,6 +24,7 @@ const pictured = (picture: Picture): PictureAsset => ({ kind: "picture", picture
 export const ASSET_READERS: readonly AssetReader[] = [
   { endings: ["obj"], title: "OBJ mesh", holds: "shape", read: async (bytes) => readObj(bytes) },
   { endings: ["glb"], title: "GLB (binary glTF 2.0)", holds: "shape", read: readGlb },
+  { endings: ["gltf"], title: "glTF 2.0", holds: "shape", read: readGltf },
   { endings: ["stl"], title: "STL mesh", holds: "shape", read: async (bytes) => whole(readStl(bytes)) },
   {
     endings: ["ply"],

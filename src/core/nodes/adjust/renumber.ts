@@ -1,3 +1,4 @@
+import { tick } from "../../cancelling";
 import { gather, makeColumn, withColumns } from "../../geometry/column";
 import { hash3 } from "../../maths/random";
 import { defineNode } from "../define";
@@ -43,7 +44,10 @@ export const renumber = defineNode({
     else if (by === "chance") shuffle(order, hash3(context.seed, seed, 0));
     else {
       const [keys] = context.run([value], sites);
-      order.sort((a, b) => keys[a] - keys[b] || a - b);
+      order.sort((a, b) => {
+        tick(1);
+        return keys[a] - keys[b] || a - b;
+      });
     }
     const last = Math.max(1, sites.count - 1);
     const sorted = gather(sites, order);

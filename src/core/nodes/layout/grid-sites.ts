@@ -1,3 +1,4 @@
+import { tick } from "../../cancelling";
 import { makeSites } from "../../geometry/shape";
 import { defineNode } from "../define";
 import { choice, integer, out, vector } from "../ports";
@@ -30,6 +31,7 @@ export const gridSites = defineNode({
       let at = 0;
       for (let k = 0; k < nz; k++) {
         for (let j = 0; j < ny; j++) {
+          tick(nx);
           for (let i = 0; i < nx; i++) {
             x[at] = (i - (nx - 1) / 2) * sx;
             y[at] = (j - (ny - 1) / 2) * sy;

@@ -1,3 +1,4 @@
+import { tick } from "../../cancelling";
 import { makeSites } from "../../geometry/shape";
 import { fromAxisAngle, type MutableQuaternion, multiply, rotate } from "../../maths/quaternion";
 import { type Vec3, X_AXIS, Y_AXIS, Z_AXIS } from "../../maths/vector";
@@ -36,6 +37,7 @@ export const ringSites = defineNode({
     const sites = makeSites(count, ({ position, rotation, along }) => {
       const turned: MutableQuaternion = [0, 0, 0, 1];
       for (let i = 0; i < count; i++) {
+        tick();
         const turn = fromAxisAngle(axis, start + i * step);
         const at = rotate(turn, first);
         for (let a = 0; a < 3; a++) position[a][i] = at[a] * radius;

@@ -1,3 +1,4 @@
+import { tick } from "../../cancelling";
 import { makeSites } from "../../geometry/shape";
 import { IDENTITY, pointing } from "../../maths/quaternion";
 import type { Vec3 } from "../../maths/vector";
@@ -50,6 +51,7 @@ export const rowSites = defineNode({
     const q = axis === "none" ? IDENTITY : pointing(axis, line, [0, 1, 0]);
     const sites = makeSites(count, ({ position, rotation }) => {
       for (let i = 0; i < count; i++) {
+        tick();
         for (let a = 0; a < 3; a++) position[a][i] = from[a] + line[a] * part * i;
         for (let l = 0; l < 4; l++) rotation[l][i] = q[l];
       }

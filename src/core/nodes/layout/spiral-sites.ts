@@ -1,3 +1,4 @@
+import { tick } from "../../cancelling";
 import { makeSites } from "../../geometry/shape";
 import type { Vec3 } from "../../maths/vector";
 import { defineNode } from "../define";
@@ -33,6 +34,7 @@ export const spiralSites = defineNode({
   evaluate({ count, on, radius, rise, outward }) {
     const sites = makeSites(count, ({ position: [x, y, z], rotation }) => {
       for (let i = 0; i < count; i++) {
+        tick();
         // Half a step in, so that every site stands for an equal area (Vogel; González for the ball).
         const share = (i + 0.5) / count;
         const angle = (i * GOLDEN_ANGLE) % (2 * Math.PI);

@@ -1,9 +1,10 @@
 /** Everything wrong with a piece that can be told without working it out: settings, links, unknown nodes. */
-import { linkFault } from "../evaluate/convert";
-import { settingFault } from "../evaluate/settings";
+
+import { indexGraph, orderFrom, parseAddress } from "../document/links";
+import type { PieceDocument } from "../document/schema";
 import { catalogue } from "../nodes/catalogue";
-import { indexGraph, orderFrom, parseAddress } from "./links";
-import type { PieceDocument } from "./schema";
+import { linkFault } from "./convert";
+import { settingFault } from "./settings";
 
 export interface Finding {
   readonly level: "error" | "warning";
