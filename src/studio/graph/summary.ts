@@ -8,9 +8,10 @@ export const countText = (count: number): string => count.toLocaleString("en-GB"
 export function tallyText(report: NodeReport | undefined, mainOutput: string | undefined): string {
   if (!report) return "";
   if (report.tally) {
-    const { sites, faces } = report.tally;
+    const { sites, faces, points } = report.tally;
     if (sites > 0) return countText(sites);
-    return faces > 0 ? `${countText(faces)} faces` : "empty";
+    if (faces > 0) return `${countText(faces)} faces`;
+    return points > 0 ? `${countText(points)} points` : "empty";
   }
   return valueText(mainOutput ? report.values?.[mainOutput] : undefined);
 }

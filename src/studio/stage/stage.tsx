@@ -110,6 +110,7 @@ export function Stage({ onReady, onStop }: { onReady: (view: StageView) => () =>
 function Tally() {
   const report = useStudio((s) => s.report);
   const frame = useStudio((s) => s.frame);
+  const paused = useStudio((s) => s.paused);
   if (!report) return null;
   return (
     <p
@@ -117,7 +118,9 @@ function Tally() {
       data-testid="tally"
     >
       {countText(report.tally.sites)} clones · {msText(report.ms)} · frame {frame}
-      {!report.complete && <span className="text-alert"> · showing the last good result</span>}
+      {!report.complete && (
+        <span className="text-alert"> · {paused ? "paused" : "showing the last good result"}</span>
+      )}
     </p>
   );
 }
