@@ -7,6 +7,7 @@ import { AssetShelf } from "../core/evaluate/asset-shelf";
 import { Evaluator } from "../core/evaluate/evaluator";
 import { Cancelled } from "../core/evaluate/options";
 import type { EvaluationReport } from "../core/evaluate/report";
+import { setHelpers } from "../core/fields/helpers";
 import type { PictureAsset } from "../core/formats/read/asset";
 import { FRAME_WRITERS } from "../core/formats/write/write-frame";
 import type { Mesh } from "../core/geometry/mesh";
@@ -14,11 +15,13 @@ import type { Shape } from "../core/geometry/shape";
 import type { Picture } from "../core/maths/picture";
 import { assetReader } from "./asset-reader";
 import type { FromEngine, StageSettings, ToEngine, WireDrawing } from "./protocol";
+import { startHelpers } from "./start-helpers";
 
 const evaluator = new Evaluator();
 const assets = new AssetShelf(assetReader());
 
-const pool = new BufferPool();
+const buffers = new BufferPool();
+setHelpers(startHelpers());
 let newest: Int32Array | null = null;
 let sent: Shape | undefined;
 /** Clones and bare sites of the drawing sent last. */
@@ -36,7 +39,7 @@ self.onmessage = async ({ data }: MessageEvent<ToEngine>) => {
     return;
   }
   if (data.type === "recycle") {
-    for (const buffer of data.buffers) pool.give(buffer);
+    for (const buffer of data.buffers) buffers.give(buffer);
     return;
   }
   try {
@@ -91,7 +94,7 @@ function evaluate(request: Extract<ToEngine, { type: "evaluate" }>): void {
   let drawing: Drawing;
   let message: { wire: WireDrawing; transfer: Transferable[] };
   try {
-    drawing = cancellable(checkCancelled, () => drawingOf(shape, pool));
+    drawing = cancellable(checkCancelled, () => drawingOf(shape, buffers));
     message = cancellable(checkCancelled, () => wireOf(drawing));
   } catch (error) {
     if (!(error instanceof TooManyCopies)) throw error;

@@ -12,7 +12,8 @@ import {
 } from "../../src/core/fields/expression";
 import { OPERATIONS, type OperationName } from "../../src/core/fields/operations";
 import { compile, MAX_STEPS, ProgramTooLong } from "../../src/core/fields/program";
-import { BLOCK, runValues } from "../../src/core/fields/run";
+import { BLOCK } from "../../src/core/fields/range";
+import { runValues } from "../../src/core/fields/run";
 import { runSample } from "../../src/core/fields/sample";
 import { makeColumn } from "../../src/core/geometry/column";
 import { slowly } from "../slow-operations";

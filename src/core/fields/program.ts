@@ -2,10 +2,10 @@
  * Compiles fields into one linear program: equal parts once, registers reused after their last use.
  */
 import type { Step, Value } from "./expression";
-import { OPERATIONS, type Operation, type StepData } from "./operations";
+import { OPERATIONS, type Operation, type OperationName, type StepData } from "./operations";
 
 export interface Instruction {
-  readonly operation: Operation;
+  readonly op: OperationName;
   /** Register numbers. */
   readonly inputs: readonly number[];
   readonly outputs: readonly number[];
@@ -79,7 +79,7 @@ export function compile(values: readonly Value[]): Program {
     const outputs = Array.from({ length: operation.outputs }, take);
     registersOf[at] = outputs;
     instructions.push({
-      operation,
+      op: step.op,
       inputs: inputs.map((input) => registersOf[input.step][input.lane]),
       outputs,
       data: step.data,

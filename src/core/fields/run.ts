@@ -1,13 +1,13 @@
-/** Runs a field program over a domain, block by block. */
-import { tick } from "../cancelling";
-import { type Domain, hasDefault } from "../geometry/column";
-import { type Kernels, kernels } from "../kernels/kernels";
-import { bindOperation } from "./call";
+/** Runs a field program over a domain, in this thread or shared out to helpers. */
+import { type Domain, hasDefault, type Lane, makeFloats } from "../geometry/column";
+import { kernels } from "../kernels/kernels";
 import type { Value } from "./expression";
+import { helpers } from "./helpers";
 import { compile, type Program } from "./program";
+import { BLOCK, type RangeJob, runRange } from "./range";
 
-/** Elements per block: registers of a long program still fit the cache. */
-export const BLOCK = 1024;
+/** Elements below which handing blocks out costs more than it saves. */
+const WORTH_SHARING = 65_536;
 
 export interface RunReport {
   /** Attributes that were read but that the elements do not have; their default was used. */
@@ -29,85 +29,55 @@ export function runValues(
   domain: Domain,
   options: RunOptions = {},
 ): { lanes: Float32Array[]; report: RunReport } {
-  const lanes = values.map(() => new Float32Array(domain.count));
-  const report = runProgram(compile(values), domain, lanes, options);
-  return { lanes, report };
+  const lanes = values.map(() => makeFloats(domain.count));
+  const program = compile(values);
+  const { job, missing } = prepare(program, domain, lanes, options);
+  return { lanes, report: { missing, notFinite: runJob(job, domain.count) } };
 }
 
-/** Runs a compiled program into caller-owned arrays, one per result, each as long as the domain. */
-export function runProgram(
+/** Finds what the program's loads read. */
+function prepare(
   program: Program,
   domain: Domain,
   targets: readonly Float32Array[],
-  options: RunOptions = {},
-): RunReport {
-  const engine = kernels();
-  return engine.scoped(() => runIn(engine, program, domain, targets, options));
-}
-
-function runIn(
-  engine: Kernels,
-  program: Program,
-  domain: Domain,
-  targets: readonly Float32Array[],
-  options: RunOptions,
-): RunReport {
-  const arena = engine.reserve(program.registers * BLOCK);
-  const addressOf = (register: number) => arena + register * BLOCK * 4;
-  const calls = program.instructions.map(({ operation, inputs, outputs, data }) =>
-    bindOperation(engine, operation, inputs.map(addressOf), outputs.map(addressOf), data),
-  );
-  // Binding may have placed tables and so moved the memory; it stays where it is from here on.
-  const { floats } = engine;
-  const registers = Array.from({ length: program.registers }, (_, i) =>
-    floats.subarray(addressOf(i) >> 2, (addressOf(i) >> 2) + BLOCK),
-  );
-  for (const { register, value } of program.constants) registers[register].fill(value);
-  // Constants are filled once and finite values stay so; those that are not are caught with the others.
-  const constant = new Set(
-    program.constants.filter(({ value }) => Number.isFinite(value)).map(({ register }) => register),
-  );
+  { onlyFinite = false, sampleOf }: RunOptions,
+): { job: RangeJob; missing: string[] } {
   const missing = new Set<string>();
-  const columns = program.loads.map((load) => {
-    if (load.source === "count") registers[load.register].fill(options.sampleOf?.count ?? domain.count);
-    if (load.source !== "column") return undefined;
+  const numbered: number[] = [];
+  const sources = program.loads.map((load, i): Lane | number => {
+    if (load.source === "count") return sampleOf?.count ?? domain.count;
     const name = load.data?.name as string;
-    const lane = domain.columns[name]?.lanes[load.data?.lane as number];
-    if (!lane) {
-      registers[load.register].fill(load.data?.fallback as number);
-      if (!hasDefault(name)) missing.add(name);
-    }
-    return lane;
+    const lane = load.source === "column" && domain.columns[name]?.lanes[load.data?.lane as number];
+    if (lane) return lane;
+    // An element without an id of its own has its number.
+    if (load.source === "index" || name === "id") numbered.push(i);
+    else if (!hasDefault(name)) missing.add(name);
+    return (load.data?.fallback as number | undefined) ?? 0;
   });
-  const cleanse = engine.kernel("replaceNotFinite");
-  const computed = new Set(program.results.filter((register) => !constant.has(register)));
-  let notFinite = 0;
-  for (let start = 0; start < domain.count; start += BLOCK) {
-    tick(BLOCK * program.instructions.length);
-    const count = Math.min(BLOCK, domain.count - start);
-    program.loads.forEach(({ register, source, data }, i) => {
-      const lane = columns[i];
-      if (lane) registers[register].set(lane.subarray(start, start + count));
-      else if (source === "index" || data?.name === "id") {
-        fillNumbers(registers[register], start, count, options.sampleOf?.elements);
-      }
-    });
-    for (const call of calls) call(count);
-    if (options.onlyFinite)
-      for (const register of computed) notFinite += cleanse(count, addressOf(register)) ?? 0;
-    program.results.forEach((register, i) => {
-      targets[i].set(count === BLOCK ? registers[register] : registers[register].subarray(0, count), start);
-    });
-  }
-  return { missing: [...missing], notFinite };
+  return {
+    job: { program, sources, numbered, elements: sampleOf?.elements, targets, onlyFinite },
+    missing: [...missing],
+  };
 }
 
-/** The numbers of the elements start … start + count − 1. */
-function fillNumbers(
-  register: Float32Array,
-  start: number,
-  count: number,
-  elements: Int32Array | undefined,
-): void {
-  for (let i = 0; i < count; i++) register[i] = elements ? elements[start + i] : start + i;
+function runJob(job: RangeJob, count: number): number {
+  const pool = count >= WORTH_SHARING && isShared(job) ? helpers() : null;
+  const threads = 1 + (pool?.count ?? 0);
+  if (!pool || threads === 1) return runRange(kernels(), job, 0, count);
+  const share = Math.ceil(count / threads / BLOCK) * BLOCK;
+  const ranges = Array.from(
+    { length: threads },
+    (_, i) => [Math.min(count, i * share), Math.min(count, (i + 1) * share)] as const,
+  );
+  return pool.run(job, ranges);
+}
+
+/** True when sending the job copies nothing large: columns are in shared memory, and no picture is read. */
+function isShared({ program, sources, targets }: RangeJob): boolean {
+  const lanes = [...sources.filter((source) => typeof source !== "number"), ...targets];
+  return (
+    typeof SharedArrayBuffer === "function" &&
+    lanes.every((lane) => lane.buffer instanceof SharedArrayBuffer) &&
+    !program.instructions.some(({ op }) => op === "picture")
+  );
 }

@@ -30,10 +30,22 @@ export interface Domain {
   readonly columns: Columns;
 }
 
+/** Elements from which a lane is put into memory that threads share, where there is such memory. */
+const SHARED_FROM = 65_536;
+
+const room = (count: number): ArrayBufferLike =>
+  count >= SHARED_FROM && typeof SharedArrayBuffer === "function"
+    ? new SharedArrayBuffer(count * 4)
+    : new ArrayBuffer(count * 4);
+
+/** A lane of `count` zeros. */
+export const makeFloats = (count: number): Float32Array => new Float32Array(room(count));
+export const makeIntegers = (count: number): Int32Array => new Int32Array(room(count));
+
 /** New lanes for `count` elements, filled with zeros. */
 export function makeLanes(kind: ColumnKind, count: number): Lane[] {
   return Array.from({ length: LANES[kind] }, () =>
-    kind === "integer" ? new Int32Array(count) : new Float32Array(count),
+    kind === "integer" ? makeIntegers(count) : makeFloats(count),
   );
 }
 

@@ -6,7 +6,15 @@
  * its own (arrays of arrays); it is flattened only when drawn or exported. Sources without any sites are a set
  * to pick from, as the parts of a file are; "Clone onto sites" takes each of them as a shape of its own.
  */
-import { type Column, type Domain, defaultOf, makeColumn, makeLanes } from "./column";
+import {
+  type Column,
+  type Domain,
+  defaultOf,
+  makeColumn,
+  makeFloats,
+  makeIntegers,
+  makeLanes,
+} from "./column";
 import type { Curves } from "./curves";
 import type { Mesh } from "./mesh";
 
@@ -37,8 +45,8 @@ export function makeSites(count: number, write: (lanes: SiteLanes) => void): Dom
   const position = makeLanes("vector", count) as SiteLanes["position"];
   const rotation = makeLanes("rotation", count) as SiteLanes["rotation"];
   const scale = makeLanes("vector", count);
-  const id = new Int32Array(count);
-  const along = new Float32Array(count);
+  const id = makeIntegers(count);
+  const along = makeFloats(count);
   rotation[3].fill(1);
   for (const lane of scale) lane.fill(1);
   const last = Math.max(1, count - 1);

@@ -1,0 +1,33 @@
+/** One frame by one thread and by several: the same bytes. */
+import { execFileSync } from "node:child_process";
+
+interface Result {
+  readonly sum: string;
+  readonly taken: number;
+  readonly warnings: readonly string[];
+}
+
+describe("threads", () => {
+  const results = JSON.parse(
+    execFileSync("npx", ["tsx", "tests/threads/checksums.ts"], { encoding: "utf8" }),
+  ) as Record<"one" | "two" | "four" | "dead", Result>;
+
+  it("give the same bytes with 1, 2 and 4 of them, and share the work", () => {
+    expect(results.one.taken).toBe(0);
+    expect(results.two.sum).toBe(results.one.sum);
+    expect(results.four.sum).toBe(results.one.sum);
+    expect(results.four.taken).toBe(3 * results.two.taken);
+    expect(results.two.taken).toBeGreaterThan(2);
+  });
+
+  it("count what was not finite over all of them", () => {
+    // log of a place left of the middle: half of 120,000 sites, for the size along three axes.
+    expect(results.one.warnings[0]).toContain("not finite");
+    expect(results.four.warnings).toEqual(results.one.warnings);
+  });
+
+  it("go on without a helper that does not answer, after one wait", () => {
+    expect(results.dead.sum).toBe(results.one.sum);
+    expect(results.dead.taken).toBe(0);
+  });
+});
