@@ -4,6 +4,7 @@ import { BufferPool } from "../src/core/draw/buffer-pool";
 import { drawingOf } from "../src/core/draw/drawing";
 import { DEFAULT_BUDGET } from "../src/core/evaluate/budget";
 import { Evaluator } from "../src/core/evaluate/evaluator";
+import { type Helper, HelperPool, setHelpers } from "../src/core/fields/helpers";
 import { inTurns, median, type Pair } from "./measure";
 
 function wall(count: number): PieceDocument {
@@ -49,14 +50,14 @@ function wall(count: number): PieceDocument {
   };
 }
 
-/** Against copying the frame's bytes once. */
-export function wholeFrame(count: number, runs: number): Pair {
+/** Works the next frame out at each call; returns the bytes it is drawn from. */
+function frames(count: number): () => number {
   const document = wall(count);
   const evaluator = new Evaluator();
   const pool = new BufferPool();
   const budget = { ...DEFAULT_BUDGET, sites: 2e7, bytes: 2 ** 33 };
   let frame = 0;
-  const draw = () => {
+  return () => {
     const { shape } = evaluator.evaluate(document, frame++ % 200, { budget });
     if (!shape) throw new Error("The wall failed.");
     let bytes = 0;
@@ -67,9 +68,32 @@ export function wholeFrame(count: number, runs: number): Pair {
     }
     return bytes;
   };
+}
+
+/** Against copying the frame's bytes once. */
+export function wholeFrame(count: number, runs: number): Pair {
+  const draw = frames(count);
   const from = new Uint8Array(draw()).fill(1);
   const to = new Uint8Array(from.length);
   return inTurns(runs, draw, () => to.set(from));
+}
+
+/** With a helper, against without. */
+export function twoThreads(helper: Helper): (count: number, runs: number) => Pair {
+  return (count, runs) => {
+    const pool = new HelperPool();
+    pool.add(helper);
+    const draw = frames(count);
+    return inTurns(
+      runs,
+      () => {
+        setHelpers(pool);
+        draw();
+        setHelpers(null);
+      },
+      draw,
+    );
+  };
 }
 
 /** A frame asked for again, against the first one ever. */

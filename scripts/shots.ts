@@ -55,6 +55,20 @@ const SHOTS: Record<string, (page: Page) => Promise<void>> = {
     await page.keyboard.press("Enter");
     await page.waitForTimeout(2500);
   },
+  async profile(page) {
+    await open(page, "Gourd scan revealed");
+    await page.getByRole("slider", { name: "Frame" }).focus();
+    for (let i = 0; i < 45; i++) await page.keyboard.press("ArrowRight");
+    await page.locator("[data-node=ball]").click({ position: { x: 60, y: 12 } });
+    await page.waitForTimeout(4000);
+  },
+  async outlines(page) {
+    await open(page, "Herb plots");
+    await page.keyboard.press("1");
+    await page.waitForTimeout(4000);
+    await page.keyboard.press("f");
+    await page.waitForTimeout(4000);
+  },
   async day(page) {
     await open(page, "Jar ring");
     await page.getByRole("button", { name: "Night or day" }).click();

@@ -112,3 +112,62 @@ describe("facts of the pieces (common practice, no source)", () => {
     expect((await run(readDemo("23-beds-in-a-wave"), 0)).shape?.sites?.count).toBe(225);
   });
 });
+
+describe("17, the reveal of a scan", () => {
+  it("grows the grains that the ball passes and leaves the others small", async () => {
+    const piece = readDemo("17-gourd-scan");
+    const { sites } = await shapeOf(piece, 60, "drift");
+    const away = (await run(piece, 60, { target: "swing" })).outputs?.vector as Value[];
+    const ball = away.map((v) => plainNumber(v) ?? 0);
+    const before = (await shapeOf(piece, 60, "grow")).sites?.columns.position.lanes ?? [];
+    const size = sites?.columns.scale.lanes[0] ?? [];
+    // The scan is scaled to a size, and its grains with it.
+    const base = (await shapeOf(piece, 60, "trim")).sites?.columns.scale.lanes[0][0] ?? 1;
+    let inside = 0;
+    for (let i = 0; i < (sites?.count ?? 0); i++) {
+      const distance = Math.hypot(...before.map((lane, a) => lane[i] - ball[a]));
+      if (distance < 0.7) {
+        inside++;
+        expect(size[i] / base).toBeGreaterThan(0.7);
+      } else if (distance > 1.26) expect(size[i] / base).toBeCloseTo(0.16, 5);
+    }
+    expect(inside).toBeGreaterThan(20);
+  });
+
+  it("is a cloud with colours, holes and strays, as a scanner gives", async () => {
+    const { sites } = await shapeOf(readDemo("17-gourd-scan"), 0, "scan");
+    expect(sites?.count).toBe(4169);
+    expect(new Set(sites?.columns.color.lanes[0]).size).toBeGreaterThan(50);
+  });
+});
+
+describe("20, the herb plots", () => {
+  it("spreads more than 10,000 and leaves none closer than the room of two", async () => {
+    const piece = readDemo("20-herb-plots");
+    const counts = await Promise.all([1, 2, 3].map((k) => shapeOf(piece, 0, `scatter${k}`, "sites")));
+    expect(counts.reduce((sum, { sites }) => sum + (sites?.count ?? 0), 0)).toBeGreaterThanOrEqual(10_000);
+    const [x, y, z] = (await shapeOf(piece, 0, "apart2")).sites?.columns.position.lanes ?? [];
+    let least = Infinity;
+    for (let i = 0; i < x.length; i++)
+      for (let j = 0; j < i; j++) {
+        const d = (x[i] - x[j]) ** 2 + (y[i] - y[j]) ** 2 + (z[i] - z[j]) ** 2;
+        if (d < least) least = d;
+      }
+    expect(Math.sqrt(least)).toBeGreaterThanOrEqual(0.054 - 1e-6);
+  });
+
+  it("varies one axis, two axes, all three", async () => {
+    const piece = readDemo("20-herb-plots");
+    const varied = await Promise.all(
+      [1, 2, 3].map(async (k) => {
+        const lanes = (await shapeOf(piece, 0, `size${k}`)).sites?.columns.scale.lanes ?? [];
+        return lanes.map((lane) => new Set(lane).size > 1);
+      }),
+    );
+    expect(varied).toEqual([
+      [false, true, false],
+      [true, false, true],
+      [true, true, true],
+    ]);
+  });
+});

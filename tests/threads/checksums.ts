@@ -3,11 +3,11 @@
  * how many ranges the helpers took. Run by threads.test.ts in a process of its own, as Jest's modules cannot be threads.
  */
 import { createHash } from "node:crypto";
-import { once } from "node:events";
-import { Worker } from "node:worker_threads";
+import type { Worker } from "node:worker_threads";
 import { Evaluator } from "../../src/core/evaluate/evaluator";
 import { HelperPool, type RangeMessage, setHelpers } from "../../src/core/fields/helpers";
 import { graphOf } from "../run-node";
+import { startHelper } from "./start";
 
 const document = graphOf(
   {
@@ -39,15 +39,6 @@ const document = graphOf(
 
 let taken = 0;
 
-async function helper(): Promise<Worker> {
-  // A thread does not inherit the loader for TypeScript; it registers its own.
-  const file = JSON.stringify(new URL("./helper.ts", import.meta.url).href);
-  const boot = `import("tsx/esm/api").then(({ register }) => (register(), import(${file})))`;
-  const worker = new Worker(boot, { eval: true });
-  await once(worker, "message");
-  return worker;
-}
-
 function checksum(pool: HelperPool | null): { sum: string; taken: number; warnings: string[] } {
   taken = 0;
   setHelpers(pool);
@@ -63,7 +54,7 @@ function checksum(pool: HelperPool | null): { sum: string; taken: number; warnin
 }
 
 async function main(): Promise<void> {
-  const workers = await Promise.all([helper(), helper(), helper()]);
+  const workers = await Promise.all([startHelper(), startHelper(), startHelper()]);
   const counting = (worker: Worker) => ({
     postMessage(message: RangeMessage) {
       taken++;
