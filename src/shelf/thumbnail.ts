@@ -39,7 +39,7 @@ export class ThumbnailMaker {
       if (!framed) {
         this.stage.setView(piece.view ?? DEFAULT_VIEW);
         // Pictures are small: what is shown may touch their edges.
-        this.stage.frameAll(0.72);
+        this.stage.frameAll(1);
         framed = true;
       }
       context.drawImage(this.stage.drawNow(), i * WIDTH, 0);

@@ -51,11 +51,23 @@ function Shell() {
   const graphPanel = usePanelRef();
   const maximised = useStudio((s) => s.maximised);
   // Areas are collapsed rather than removed: the stage keeps what it shows, the graph where one was.
+  const stageWidth = useRef<number | null>(null);
   useEffect(() => {
     const fold = (panel: typeof stagePanel, folded: boolean) =>
       folded ? panel.current?.collapse() : panel.current?.expand();
+    const stage = stagePanel.current;
+    if (maximised === "stage" && stage) {
+      stageWidth.current = stage.getSize().asPercentage;
+      const freed = graphPanel.current?.getSize().asPercentage ?? 0;
+      fold(graphPanel, true);
+      // What the graph leaves would go to the drawer beside it.
+      stage.resize(`${stageWidth.current + freed}%`);
+      return;
+    }
     fold(stagePanel, maximised === "graph");
-    fold(graphPanel, maximised === "stage");
+    if (maximised === null && stageWidth.current !== null) stage?.resize(`${stageWidth.current}%`);
+    fold(graphPanel, false);
+    stageWidth.current = null;
   }, [maximised, stagePanel, graphPanel]);
   const title = useStudio((s) => s.document.name);
   useEffect(() => {

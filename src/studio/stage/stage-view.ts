@@ -171,21 +171,33 @@ export class StageView {
     return this.view();
   }
 
-  /** Moves the camera so that everything fits, keeping its direction. */
-  frameAll(closeness = 0.92): void {
+  /** Moves the camera so that everything fits, keeping its direction. `margin` 1 lets it touch the edges. */
+  frameAll(margin = 1.08): void {
     if (!this.bounds) return;
     const box = new THREE.Box3(new THREE.Vector3(...this.bounds.min), new THREE.Vector3(...this.bounds.max));
-    const ball = box.getBoundingSphere(new THREE.Sphere());
-    const half = (this.camera.fov / 2) * (Math.PI / 180);
-    const narrow = Math.min(half, Math.atan(Math.tan(half) * this.camera.aspect));
-    // The ball around a box is larger than what is in it; a little closer still fits.
-    const distance = Math.max(0.1, (closeness * ball.radius) / Math.sin(narrow));
+    const middle = box.getCenter(new THREE.Vector3());
     const target = this.controls?.target ?? this.lookTarget;
-    const direction = this.camera.position.clone().sub(target).normalize();
+    const back = this.camera.position.clone().sub(target).normalize();
+    const right = new THREE.Vector3().crossVectors(this.camera.up, back).normalize();
+    const up = new THREE.Vector3().crossVectors(back, right);
+    const high = Math.tan((this.camera.fov * Math.PI) / 360);
+    const wide = high * this.camera.aspect;
+    // Each corner of the box asks for so much distance: what it stands aside over the slope of the view, and what it
+    // stands nearer than the middle.
+    let distance = 0.1;
+    for (let corner = 0; corner < 8; corner++) {
+      const at = new THREE.Vector3(
+        corner & 1 ? box.max.x : box.min.x,
+        corner & 2 ? box.max.y : box.min.y,
+        corner & 4 ? box.max.z : box.min.z,
+      ).sub(middle);
+      const aside = Math.max(Math.abs(at.dot(right)) / wide, Math.abs(at.dot(up)) / high);
+      distance = Math.max(distance, aside * margin + at.dot(back));
+    }
     this.setView({
       ...this.view(),
-      position: ball.center.clone().addScaledVector(direction, distance).toArray(),
-      target: ball.center.toArray(),
+      position: middle.clone().addScaledVector(back, distance).toArray(),
+      target: middle.toArray(),
     });
   }
 

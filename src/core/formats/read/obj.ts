@@ -87,40 +87,45 @@ function joinParts(parts: readonly BufferGeometry[], keepNormals: boolean): Loos
 
 const NUMBER = /^[-+]?(\d+\.?\d*|\.\d+)([eE][-+]?\d+)?$/;
 
-/** The loader accepts nonsense silently; vertices and faces are checked here so that the message has a line. */
+/** The loader accepts nonsense silently; vertices, faces and lines are checked here so that the message has a line. */
 function checkLines(text: string): void {
   let vertices = 0;
-  let faces = 0;
+  let elements = 0;
   let at = 0;
   for (const line of text.split("\n")) {
     at++;
     const words = line.trim().split(/\s+/);
     if (words[0] === "v") {
       vertices++;
-      const bad = words.slice(1, 4).find((word) => !NUMBER.test(word));
-      if (words.length < 4 || bad !== undefined) {
-        throw new FormatError(
-          `line ${at}: a vertex needs three numbers${bad === undefined ? "" : `; "${bad}" is not one`}.`,
-        );
-      }
+      checkVertex(words, at);
     } else if (words[0] === "f" || words[0] === "l") {
-      faces++;
-      const least = words[0] === "f" ? 3 : 2;
-      if (words.length <= least) {
-        throw new FormatError(
-          `line ${at}: a ${least === 3 ? "face" : "line"} needs at least ${least === 3 ? "three" : "two"} corners.`,
-        );
-      }
-      for (const word of words.slice(1)) {
-        const index = Number(word.split("/")[0]);
-        const reach = index < 0 ? vertices + index : index - 1;
-        if (!Number.isInteger(index) || index === 0 || reach < 0 || reach >= vertices) {
-          throw new FormatError(
-            `line ${at}: the corner "${word}" points at a vertex that is not there (${vertices} so far).`,
-          );
-        }
-      }
+      elements++;
+      checkCorners(words, vertices, at);
     }
   }
-  if (faces === 0) throw new FormatError("there are no faces (lines that begin with f) and no lines (l).");
+  if (elements === 0) throw new FormatError("there are no faces (lines that begin with f) and no lines (l).");
+}
+
+function checkVertex(words: readonly string[], at: number): void {
+  const bad = words.slice(1, 4).find((word) => !NUMBER.test(word));
+  if (words.length < 4 || bad !== undefined) {
+    const which = bad === undefined ? "" : `; "${bad}" is not one`;
+    throw new FormatError(`line ${at}: a vertex needs three numbers${which}.`);
+  }
+}
+
+/** A face or a line, of which `vertices` are known so far. */
+function checkCorners(words: readonly string[], vertices: number, at: number): void {
+  const [what, least, count] = words[0] === "f" ? ["face", 3, "three"] : ["line", 2, "two"];
+  if (words.length <= Number(least))
+    throw new FormatError(`line ${at}: a ${what} needs at least ${count} corners.`);
+  for (const word of words.slice(1)) {
+    const index = Number(word.split("/")[0]);
+    const reach = index < 0 ? vertices + index : index - 1;
+    if (!Number.isInteger(index) || index === 0 || reach < 0 || reach >= vertices) {
+      throw new FormatError(
+        `line ${at}: the corner "${word}" points at a vertex that is not there (${vertices} so far).`,
+      );
+    }
+  }
 }
