@@ -32,6 +32,7 @@ export function triangulate(mesh: Mesh): DrawGeometry {
   const uvs = uv ? new Float32Array(count * 2) : undefined;
   const colors = color ? new Float32Array(count * 4) : undefined;
   for (let v = 0; v < count; v++) {
+    tick();
     const c = cornerOfVertex[v];
     const p = mesh.cornerPoint[c];
     positions[v * 3] = x[p];
@@ -50,8 +51,15 @@ export function triangulate(mesh: Mesh): DrawGeometry {
   };
 }
 
-const triangles = (mesh: Mesh, vertexOfCorner: Int32Array): Uint32Array =>
-  Uint32Array.from(triangleCorners(mesh), (corner) => vertexOfCorner[corner]);
+function triangles(mesh: Mesh, vertexOfCorner: Int32Array): Uint32Array {
+  const corners = triangleCorners(mesh);
+  const vertices = new Uint32Array(corners.length);
+  for (let i = 0; i < corners.length; i++) {
+    tick(0.25);
+    vertices[i] = vertexOfCorner[corners[i]];
+  }
+  return vertices;
+}
 
 /**
  * Unit normal of every corner: the mesh's own if it has them, else the mean of the faces around the corner's
@@ -62,7 +70,10 @@ function cornerNormals(mesh: Mesh): readonly Float32Array[] {
   if (own) return own;
   const areas = faceAreaVectors(mesh);
   const faceOf = new Int32Array(mesh.corners.count);
-  for (let f = 0; f < mesh.faces.count; f++) faceOf.fill(f, mesh.faceStarts[f], mesh.faceStarts[f + 1]);
+  for (let f = 0; f < mesh.faces.count; f++) {
+    tick();
+    faceOf.fill(f, mesh.faceStarts[f], mesh.faceStarts[f + 1]);
+  }
   const { starts, corners } = cornersOfPoints(mesh);
   const limit = Math.cos((CREASE_DEGREES * Math.PI) / 180);
   const lengths = new Float32Array(mesh.faces.count);

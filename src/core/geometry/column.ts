@@ -42,6 +42,16 @@ const room = (count: number): ArrayBufferLike =>
 export const makeFloats = (count: number): Float32Array => new Float32Array(room(count));
 export const makeIntegers = (count: number): Int32Array => new Int32Array(room(count));
 
+/** 0, 1, 2 … */
+export function countUp(count: number): Int32Array<ArrayBufferLike> {
+  const numbers = makeIntegers(count);
+  for (let i = 0; i < count; i++) {
+    tick(0.25);
+    numbers[i] = i;
+  }
+  return numbers;
+}
+
 /** New lanes for `count` elements, filled with zeros. */
 export function makeLanes(kind: ColumnKind, count: number): Lane[] {
   return Array.from({ length: LANES[kind] }, () =>
@@ -81,8 +91,10 @@ export function gather(domain: Domain, indices: Int32Array): Domain {
     const lanes = makeLanes(column.kind, indices.length);
     lanes.forEach((lane, l) => {
       const from = column.lanes[l];
-      tick(indices.length / 8);
-      for (let i = 0; i < indices.length; i++) lane[i] = from[indices[i]];
+      for (let i = 0; i < indices.length; i++) {
+        tick(0.25);
+        lane[i] = from[indices[i]];
+      }
     });
     columns[name] = { kind: column.kind, lanes };
   }
@@ -111,6 +123,7 @@ export function concatenate(domains: readonly Domain[]): Domain {
       const column = domain.columns[name];
       const fallback = defaultOf(name, kind);
       lanes.forEach((lane, l) => {
+        tick(domain.count / 16);
         if (column?.kind === kind) lane.set(column.lanes[l], at);
         else lane.fill(fallback[l] ?? 0, at, at + domain.count);
       });

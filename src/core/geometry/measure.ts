@@ -1,5 +1,6 @@
 /** Measures and invariant checks of meshes; used by tests and by inspection. */
-import { edgeKey, type Mesh, pointLanes } from "./mesh";
+import { edgeKey } from "./edge-key";
+import { type Mesh, pointLanes } from "./mesh";
 
 /** Signed volume of a closed mesh (divergence theorem, faces fanned from their first corner), cubic units. */
 export function meshVolume(mesh: Mesh): number {

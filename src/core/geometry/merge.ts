@@ -1,5 +1,14 @@
 /** Several shapes as one. */
-import { type Column, concatenate, type Domain, type Lane, makeColumn, withColumns } from "./column";
+import { tick } from "../cancelling";
+import {
+  type Column,
+  concatenate,
+  type Domain,
+  type Lane,
+  makeColumn,
+  makeIntegers,
+  withColumns,
+} from "./column";
 import { mergeCurves } from "./curves";
 import type { Mesh } from "./mesh";
 import { EMPTY_SHAPE, isFilled, type Shape } from "./shape";
@@ -45,9 +54,13 @@ function greatest(lane: Lane, atLeast: number): number {
 /** The column with a number added; `keepNegative` leaves −1 ("none") as it is. */
 function shift(column: Column, by: number, keepNegative: boolean): Column {
   if (by === 0) return column;
-  return makeColumn("integer", [
-    Int32Array.from(column.lanes[0], (v) => (keepNegative && v < 0 ? v : v + by)),
-  ]);
+  const from = column.lanes[0];
+  const shifted = makeIntegers(from.length);
+  for (let i = 0; i < from.length; i++) {
+    tick();
+    shifted[i] = keepNegative && from[i] < 0 ? from[i] : from[i] + by;
+  }
+  return makeColumn("integer", [shifted]);
 }
 
 export function mergeMeshes(meshes: readonly Mesh[]): Mesh | undefined {
@@ -60,6 +73,7 @@ export function mergeMeshes(meshes: readonly Mesh[]): Mesh | undefined {
   let faceAt = 0;
   let pointAt = 0;
   for (const mesh of meshes) {
+    tick(mesh.corners.count);
     for (let c = 0; c < mesh.corners.count; c++) cornerPoint[cornerAt + c] = mesh.cornerPoint[c] + pointAt;
     for (let f = 0; f < mesh.faces.count; f++) faceStarts[faceAt + f] = mesh.faceStarts[f] + cornerAt;
     cornerAt += mesh.corners.count;

@@ -9,6 +9,7 @@
  */
 import { tick } from "../cancelling";
 import { type Column, type Domain, makeColumn } from "./column";
+import { EdgeTable } from "./edge-table";
 
 export interface Mesh {
   readonly points: Domain;
@@ -63,10 +64,20 @@ export class MeshBuilder {
   build(): Mesh {
     return makeMesh({
       position: splitVectors(this.xyz),
-      faceStarts: Int32Array.from(this.starts),
-      cornerPoint: Int32Array.from(this.corners),
+      faceStarts: integers(this.starts),
+      cornerPoint: integers(this.corners),
     });
   }
+}
+
+/** A list as an array of integers. */
+function integers(list: readonly number[]): Int32Array {
+  const array = new Int32Array(list.length);
+  for (let i = 0; i < list.length; i++) {
+    tick();
+    array[i] = list[i];
+  }
+  return array;
 }
 
 /** Interleaved x y z … to three lanes. */
@@ -76,6 +87,7 @@ export function splitVectors(xyz: ArrayLike<number>): [Float32Array, Float32Arra
   const y = new Float32Array(count);
   const z = new Float32Array(count);
   for (let i = 0; i < count; i++) {
+    tick();
     x[i] = xyz[i * 3];
     y[i] = xyz[i * 3 + 1];
     z[i] = xyz[i * 3 + 2];
@@ -107,6 +119,7 @@ export function faceAreaVectors(mesh: Mesh): [Float32Array, Float32Array, Float3
   const ny = new Float32Array(count);
   const nz = new Float32Array(count);
   for (let f = 0; f < count; f++) {
+    tick();
     const end = faceStarts[f + 1];
     let sx = 0;
     let sy = 0;
@@ -137,6 +150,7 @@ export function faceMiddles(mesh: Mesh): [Float32Array, Float32Array, Float32Arr
     new Float32Array(count),
   ];
   for (let f = 0; f < count; f++) {
+    tick();
     const n = faceStarts[f + 1] - faceStarts[f];
     let sx = 0;
     let sy = 0;
@@ -156,23 +170,17 @@ export function faceMiddles(mesh: Mesh): [Float32Array, Float32Array, Float32Arr
 
 /** Every edge once, as pairs of point numbers (the lower first), in the order in which faces meet them. */
 export function edges(mesh: Mesh): Int32Array {
-  const known = new Set<number>();
+  const known = new EdgeTable(mesh.corners.count);
   const pairs: number[] = [];
   for (let f = 0; f < mesh.faces.count; f++) {
+    tick(8);
     const end = mesh.faceStarts[f + 1];
     let a = mesh.cornerPoint[end - 1];
     for (let c = mesh.faceStarts[f]; c < end; c++) {
       const b = mesh.cornerPoint[c];
-      const key = edgeKey(a, b);
-      if (!known.has(key)) {
-        known.add(key);
-        pairs.push(Math.min(a, b), Math.max(a, b));
-      }
+      if (known.keep(a, b, 0) < 0) pairs.push(Math.min(a, b), Math.max(a, b));
       a = b;
     }
   }
-  return Int32Array.from(pairs);
+  return integers(pairs);
 }
-
-/** One number for an edge, whichever way it is walked; exact for up to 2^26 points. */
-export const edgeKey = (a: number, b: number): number => Math.min(a, b) * 2 ** 26 + Math.max(a, b);

@@ -2,8 +2,8 @@
  * Basic solids and flat pieces as polygon meshes, centred on the origin unless said, standing along +Y.
  * Solids are closed (every edge in two faces) with faces counter-clockwise seen from outside.
  */
-import { tick } from "../cancelling";
-import { edgeKey, type Mesh, MeshBuilder } from "./mesh";
+import { EdgeTable } from "./edge-table";
+import { type Mesh, MeshBuilder } from "./mesh";
 
 /** Box with edge lengths in units, each side cut into `cuts` + 1 strips. 6 (cuts+1)² faces. */
 export function boxMesh(size: readonly [number, number, number], cuts: number): Mesh {
@@ -208,30 +208,23 @@ export function geodesicMesh(radius: number, levels: number): Mesh {
     [-1, -t],
   ])
     put(b, 0, a);
-  let faces = icosahedronFaces(points);
+  let faces = Int32Array.from(icosahedronFaces(points).flat());
   for (let level = 0; level < levels; level++) {
-    const middles = new Map<number, number>();
+    const middles = new EdgeTable(faces.length);
     const middle = (a: number, b: number): number => {
-      const key = edgeKey(a, b);
-      let m = middles.get(key);
-      if (m === undefined) {
-        m = put(points[a][0] + points[b][0], points[a][1] + points[b][1], points[a][2] + points[b][2]);
-        middles.set(key, m);
-      }
-      return m;
+      const known = middles.keep(a, b, points.length);
+      if (known >= 0) return known;
+      return put(points[a][0] + points[b][0], points[a][1] + points[b][1], points[a][2] + points[b][2]);
     };
-    faces = faces.flatMap(([a, b, c]) => {
-      tick(4);
+    const split = new Int32Array(faces.length * 4);
+    for (let f = 0; f < faces.length; f += 3) {
+      const [a, b, c] = [faces[f], faces[f + 1], faces[f + 2]];
       const [ab, bc, ca] = [middle(a, b), middle(b, c), middle(c, a)];
-      return [
-        [a, ab, ca],
-        [b, bc, ab],
-        [c, ca, bc],
-        [ab, bc, ca],
-      ];
-    });
+      split.set([a, ab, ca, b, bc, ab, c, ca, bc, ab, bc, ca], f * 4);
+    }
+    faces = split;
   }
-  for (const face of faces) mesh.face(...face);
+  for (let f = 0; f < faces.length; f += 3) mesh.face(faces[f], faces[f + 1], faces[f + 2]);
   return mesh.build();
 }
 

@@ -6,6 +6,7 @@
  * its own (arrays of arrays); it is flattened only when drawn or exported. Sources without any sites are a set
  * to pick from, as the parts of a file are; "Clone onto sites" takes each of them as a shape of its own.
  */
+import { tick } from "../cancelling";
 import {
   type Column,
   type Domain,
@@ -51,6 +52,7 @@ export function makeSites(count: number, write: (lanes: SiteLanes) => void): Dom
   for (const lane of scale) lane.fill(1);
   const last = Math.max(1, count - 1);
   for (let i = 0; i < count; i++) {
+    tick();
     id[i] = i;
     along[i] = i / last;
   }

@@ -35,7 +35,10 @@ export class HashGrid {
     }
     for (let b = 0; b < buckets; b++) this.starts[b + 1] += this.starts[b];
     const next = this.starts.slice(0, buckets);
-    for (let i = 0; i < count; i++) this.entries[next[bucketOf[i]]++] = i;
+    for (let i = 0; i < count; i++) {
+      tick();
+      this.entries[next[bucketOf[i]]++] = i;
+    }
   }
 
   /** Visits every point nearer than `radius` to a place; `visit` may return true to stop. */

@@ -1,5 +1,5 @@
 import { tick } from "../../cancelling";
-import { gather, makeColumn, withColumns } from "../../geometry/column";
+import { countUp, gather, makeColumn, makeFloats, withColumns } from "../../geometry/column";
 import { hash3 } from "../../maths/random";
 import { defineNode } from "../define";
 import { choice, field, integer, out, shape, toggle } from "../ports";
@@ -39,7 +39,7 @@ export const renumber = defineNode({
       context.warn("No sites arrive, so there is no order to change.", { input: "shape" });
       return { shape };
     }
-    const order = Int32Array.from({ length: sites.count }, (_, i) => i);
+    const order = countUp(sites.count);
     if (by === "reversed") order.reverse();
     else if (by === "chance") shuffle(order, hash3(context.seed, seed, 0));
     else {
@@ -51,10 +51,11 @@ export const renumber = defineNode({
     }
     const last = Math.max(1, sites.count - 1);
     const sorted = gather(sites, order);
-    const along = Float32Array.from({ length: sites.count }, (_, i) => i / last);
+    const along = makeFloats(sites.count);
+    for (let i = 0; i < sites.count; i++) along[i] = i / last;
     const columns = {
       along: makeColumn("number", [along]),
-      ...(ids ? { id: makeColumn("integer", [Int32Array.from({ length: sites.count }, (_, i) => i)]) } : {}),
+      ...(ids ? { id: makeColumn("integer", [countUp(sites.count)]) } : {}),
     };
     return { shape: { ...shape, sites: withColumns(sorted, columns) } };
   },

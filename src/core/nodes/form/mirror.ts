@@ -1,3 +1,4 @@
+import { tick } from "../../cancelling";
 import { makeColumn, makeLanes, withColumns } from "../../geometry/column";
 import { mergeShapes } from "../../geometry/merge";
 import { isFilled, lanesOf, type Shape, timesTally } from "../../geometry/shape";
@@ -47,6 +48,7 @@ function reflected(shape: Shape, axis: number, at: number): Shape {
   const q = lanesOf(sites, "rotation", "rotation").lanes;
   const s = lanesOf(sites, "scale", "vector").lanes;
   for (let i = 0; i < sites.count; i++) {
+    tick(8);
     for (let a = 0; a < 3; a++) {
       const p = sites.columns.position.lanes[a][i];
       position[a][i] = a === axis ? 2 * at - p : p;

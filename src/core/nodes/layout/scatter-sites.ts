@@ -58,7 +58,7 @@ export const scatterSites = defineNode({
     const normal = [0, 1, 2].map(() => new Float32Array(count));
     const sites = makeSites(count, ({ position, rotation }) => {
       for (let i = 0; i < count; i++) {
-        tick();
+        tick(8);
         const chance = (channel: number) => unit24(hash3(own, i, channel));
         const draw = spread === "evenly" ? (channel: number) => evenly(own, i, channel) : chance;
         const t = firstAbove(triangles.sums, draw(0) * total) * 3;

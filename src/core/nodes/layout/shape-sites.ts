@@ -74,7 +74,10 @@ function placesOf({ mesh, curves }: Shape, at: "face centres" | "corners" | "edg
   if (!mesh) return curves ? onCurves(curves) : null;
   const normals = faceAreaVectors(mesh);
   const square = (off: readonly Float32Array[]) =>
-    off[0].map((_, i) => Math.sqrt(Math.hypot(off[0][i], off[1][i], off[2][i]) / 2));
+    off[0].map((_, i) => {
+      tick();
+      return Math.sqrt(Math.hypot(off[0][i], off[1][i], off[2][i]) / 2);
+    });
   if (at === "face centres") return { place: faceMiddles(mesh), direction: normals, size: square(normals) };
   const direction = spreadToPoints(mesh, normals);
   if (at === "corners") return { place: pointLanes(mesh), direction, size: square(direction) };
@@ -98,6 +101,7 @@ function onEdges(mesh: Mesh, off: readonly Float32Array[]): Stands {
   const direction = lanes.map(() => new Float32Array(count));
   const size = new Float32Array(count);
   for (let e = 0; e < count; e++) {
+    tick(4);
     const [p, q] = [pairs[e * 2], pairs[e * 2 + 1]];
     for (let a = 0; a < 3; a++) {
       place[a][e] = (lanes[a][p] + lanes[a][q]) / 2;
@@ -112,6 +116,7 @@ function onEdges(mesh: Mesh, off: readonly Float32Array[]): Stands {
 function spreadToPoints(mesh: Mesh, normals: readonly Float32Array[]): Float32Array[] {
   const sums = normals.map(() => new Float32Array(mesh.points.count));
   for (let f = 0; f < mesh.faces.count; f++) {
+    tick(4);
     for (let c = mesh.faceStarts[f]; c < mesh.faceStarts[f + 1]; c++) {
       const p = mesh.cornerPoint[c];
       for (let a = 0; a < 3; a++) sums[a][p] += normals[a][f];
