@@ -117,7 +117,7 @@ const counted = (report: EvaluationReport): EvaluationReport => ({
   tally: { ...report.tally, sites: sentCount },
 });
 
-/** Number of the surrounding picture that the page was sent last. */
+/** The surrounding picture that the page was sent last, and its number. */
 let sentLight: Picture | null = null;
 let lightKey = 0;
 

@@ -9,7 +9,7 @@ import type { PieceDocument } from "@/core/document/schema";
 import type { PieceSummary } from "@/server/pieces";
 import { Button, IconButton } from "@/ui/button";
 import { download, fileStem } from "@/ui/download";
-import { jsonBody, requestJson, SendingStopped, sendFile } from "@/ui/request";
+import { jsonBody, requestJson, type Sending, SendingStopped, sendFile } from "@/ui/request";
 import { Select } from "@/ui/select";
 import { switchTheme } from "@/ui/theme";
 import { Packet } from "./packet";
@@ -17,12 +17,6 @@ import { PieceMenu } from "./piece-menu";
 import { STARTERS } from "./starters";
 import { TagsDialog } from "./tags-dialog";
 import { THUMBNAIL_FRAMES, ThumbnailMaker } from "./thumbnail";
-
-interface Sending {
-  readonly file: string;
-  readonly part: number;
-  readonly stop: () => void;
-}
 
 /** The rack of pieces. */
 export function Shelf({ initial }: { initial: readonly PieceSummary[] }) {
@@ -84,17 +78,11 @@ export function Shelf({ initial }: { initial: readonly PieceSummary[] }) {
     setTagging(null);
   };
   const openFile = async (file: File) => {
-    const stopper = new AbortController();
-    const show = (part: number) => setSending({ file: file.name, part, stop: () => stopper.abort() });
-    show(0);
     try {
-      const url = `/api/bundles?file=${encodeURIComponent(file.name)}`;
-      const { id } = await sendFile<{ id: string }>(url, file, { onProgress: show, signal: stopper.signal });
+      const { id } = await sendFile<{ id: string }>("/api/bundles", file, setSending);
       router.push(`/piece/${id}`);
     } catch (error) {
       if (!(error instanceof SendingStopped)) throw error;
-    } finally {
-      setSending(null);
     }
   };
   const known = [...new Set(pieces.flatMap((piece) => piece.tags))].sort();

@@ -28,32 +28,37 @@ export const jsonBody = (method: "POST" | "PUT", value: unknown): RequestInit =>
   body: JSON.stringify(value),
 });
 
-export interface SendOptions {
-  /** Part of the body that has left, 0…1. */
-  readonly onProgress: (part: number) => void;
-  readonly signal: AbortSignal;
+/** A file on its way, for showing. */
+export interface Sending {
+  readonly file: string;
+  /** How much of it has left, 0…1. */
+  readonly part: number;
+  readonly stop: () => void;
 }
 
 /** The person stopped it. */
 export class SendingStopped extends Error {}
 
 /**
- * Posts a file with progress; fetch cannot tell how much of a body has left (Fetch standard, request streams aside).
+ * Posts a file (its name as `?file=`) and shows how far it is, null at the end; fetch cannot tell how much of a body
+ * has left (Fetch standard, request streams aside).
  * @throws SendingStopped, or Error with a message for the designer
  */
-export function sendFile<T>(url: string, body: Blob, { onProgress, signal }: SendOptions): Promise<T> {
-  return new Promise((done, fail) => {
-    const request = new XMLHttpRequest();
-    request.open("POST", url);
+export function sendFile<T>(url: string, file: File, show: (sending: Sending | null) => void): Promise<T> {
+  const request = new XMLHttpRequest();
+  const showPart = (part: number) => show({ file: file.name, part, stop: () => request.abort() });
+  const answer = new Promise<T>((done, fail) => {
+    request.open("POST", `${url}?file=${encodeURIComponent(file.name)}`);
     request.responseType = "json";
-    request.upload.onprogress = (event) => event.lengthComputable && onProgress(event.loaded / event.total);
+    request.upload.onprogress = (event) => event.lengthComputable && showPart(event.loaded / event.total);
     request.onload = () =>
       request.status < 300
         ? done(request.response as T)
         : fail(new Error(faultText(request.response as Faults | null)));
     request.onerror = () => fail(new Error(AWAY));
     request.onabort = () => fail(new SendingStopped());
-    signal.addEventListener("abort", () => request.abort());
-    request.send(body);
+    request.send(file);
+    showPart(0);
   });
+  return answer.finally(() => show(null));
 }

@@ -10,8 +10,7 @@ export function bindOperation(
   outputs: readonly number[],
   data: StepData | undefined,
 ): (count: number) => unknown {
-  const { block } = operation;
-  if (block) return (count) => block(kernels, count, inputs, outputs, data);
+  if (operation.bind) return operation.bind(kernels, inputs, outputs, data);
   const kernel = kernels.kernel(operation.kernel as string);
   const rest = [...outputs, ...inputs, ...(operation.parameters?.(data, kernels) ?? [])];
   return (count) => kernel(count, ...rest);

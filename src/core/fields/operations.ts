@@ -25,14 +25,13 @@ export interface Operation {
   readonly kernel?: string;
   /** Parameters after the addresses, worked out once a program: seeds, choices, addresses of tables. */
   readonly parameters?: (data: Data, kernels: Kernels) => readonly number[];
-  /** In place of a kernel call, where one block needs several or none. */
-  readonly block?: (
+  /** In place of a kernel call, where one block needs several or none: gives what runs a block. */
+  readonly bind?: (
     kernels: Kernels,
-    count: number,
     inputs: readonly number[],
     outputs: readonly number[],
     data: Data,
-  ) => void;
+  ) => (count: number) => void;
   /** The same for one element in float64: used where constants are folded. */
   readonly fold?: (...inputs: number[]) => number;
 }
@@ -128,12 +127,15 @@ export const OPERATIONS = {
   noise: {
     inputs: 3,
     outputs: 1,
-    block(kernels, count, [x, y, z], [out], data) {
-      kernels.kernel("fill")(count, out, 0);
+    bind(kernels, [x, y, z], [out], data) {
+      const fill = kernels.kernel("fill");
       const octave = kernels.kernel("noiseOctave");
       const octaves = octavesOf(data?.seed as number, data?.w as number, data as unknown as FractalOptions);
-      for (const { frequency, amplitude, part, before, after } of octaves)
-        octave(count, out, x, y, z, frequency, amplitude, part, before, after);
+      return (count) => {
+        fill(count, out, 0);
+        for (const { frequency, amplitude, part, before, after } of octaves)
+          octave(count, out, x, y, z, frequency, amplitude, part, before, after);
+      };
     },
   },
 
@@ -157,24 +159,21 @@ export const OPERATIONS = {
   picture: {
     inputs: 2,
     outputs: 4,
-    block({ floats }, count, inputs, outputs, data) {
+    bind(kernels, inputs, outputs, data) {
       const picture = data?.picture as Picture;
+      const outside = data?.outside as Outside;
+      const smooth = data?.smooth === true;
       const table = linearTable(picture);
       const read = new Float64Array(4);
       const [u, v] = inputs.map((address) => address >> 2);
       const lanes = outputs.map((address) => address >> 2);
-      for (let i = 0; i < count; i++) {
-        samplePicture(
-          picture,
-          table,
-          floats[u + i],
-          floats[v + i],
-          data?.outside as Outside,
-          data?.smooth === true,
-          read,
-        );
-        for (let l = 0; l < 4; l++) floats[lanes[l] + i] = read[l];
-      }
+      return (count) => {
+        const { floats } = kernels;
+        for (let i = 0; i < count; i++) {
+          samplePicture(picture, table, floats[u + i], floats[v + i], outside, smooth, read);
+          for (let l = 0; l < 4; l++) floats[lanes[l] + i] = read[l];
+        }
+      };
     },
   },
 

@@ -1,6 +1,8 @@
 /** Numbers kept by edge, in tables made once: a map that grows would stop everything while it does. */
 import { tick } from "../cancelling";
-import { edgeKey } from "./edge-key";
+
+/** One number for an edge, whichever way it is walked; exact for up to 2^26 points. */
+export const edgeKey = (a: number, b: number): number => Math.min(a, b) * 2 ** 26 + Math.max(a, b);
 
 const EMPTY = -1;
 

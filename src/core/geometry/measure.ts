@@ -1,5 +1,5 @@
 /** Measures and invariant checks of meshes; used by tests and by inspection. */
-import { edgeKey } from "./edge-key";
+import { edgeKey } from "./edge-table";
 import { type Mesh, pointLanes } from "./mesh";
 
 /** Signed volume of a closed mesh (divergence theorem, faces fanned from their first corner), cubic units. */

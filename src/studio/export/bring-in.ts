@@ -1,21 +1,15 @@
 /** Bringing files into a piece: uploaded once, named in the document. */
 import type { Edit } from "@/core/document/edits";
 import type { AssetEntry, PieceDocument } from "@/core/document/schema";
-import { SendingStopped, sendFile } from "@/ui/request";
+import { type Sending, SendingStopped, sendFile } from "@/ui/request";
 import type { StudioStore } from "../state/store";
 
 /** Sends a file to the server and shows how far it is; null when it was refused or stopped, which is told. */
 export async function uploadAsset(store: StudioStore, file: File): Promise<AssetEntry | null> {
   const { set } = store.getState();
-  const stopper = new AbortController();
-  const show = (part: number) => set({ sending: { file: file.name, part, stop: () => stopper.abort() } });
-  show(0);
   try {
-    const url = `/api/assets?file=${encodeURIComponent(file.name)}`;
-    const { hash, bytes } = await sendFile<AssetEntry>(url, file, {
-      onProgress: show,
-      signal: stopper.signal,
-    });
+    const show = (sending: Sending | null) => set({ sending });
+    const { hash, bytes } = await sendFile<AssetEntry>("/api/assets", file, show);
     return { hash, file: file.name, bytes };
   } catch (error) {
     set({
@@ -25,8 +19,6 @@ export async function uploadAsset(store: StudioStore, file: File): Promise<Asset
           : `“${file.name}” could not be brought in. ${(error as Error).message}`,
     });
     return null;
-  } finally {
-    set({ sending: null });
   }
 }
 

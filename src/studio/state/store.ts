@@ -5,6 +5,7 @@ import type { Edit } from "@/core/document/edits";
 import { applyEdit } from "@/core/document/edits";
 import type { PieceDocument, View } from "@/core/document/schema";
 import type { EvaluationReport } from "@/core/evaluate/report";
+import type { Sending } from "@/ui/request";
 import type { DrawMode } from "../stage/stage-view";
 import { closeGroup, EMPTY_HISTORY, type History, perform, redo, undo } from "./history";
 
@@ -39,7 +40,7 @@ export interface StudioState {
   /** The piece took too long when it was opened; nothing is worked out until the designer asks. */
   readonly paused: boolean;
   /** A file on its way to the server. */
-  readonly sending: { readonly file: string; readonly part: number; readonly stop: () => void } | null;
+  readonly sending: Sending | null;
   /** A message for the designer that belongs to no node. */
   readonly notice: string | null;
   /** Area that fills the studio, if any. */

@@ -45,6 +45,7 @@ export function readObj(bytes: Uint8Array): ShapeAsset {
 
 /** The `l` elements. Their corners have been checked. */
 function linesOf(text: string): Curves | undefined {
+  if (!/^\s*l\s/m.test(text)) return undefined;
   const vertices: number[][] = [];
   const ends: number[] = [];
   for (const line of text.split("\n")) {

@@ -83,7 +83,7 @@ export const importShape = defineNode({
     const turn = up === "z" ? between([0, 0, 1], [0, 1, 0]) : IDENTITY;
     const placement = placeOf(whole, { turn, scale: scale * UNITS[units], fit, size, place });
     const shape = isIdentity(placement) ? whole : transformShape(whole, placement);
-    const apart = file.parts.map((part) => part.shape);
+    const apart = file.parts.length > 0 ? file.parts.map((part) => mend(part.shape)) : [whole];
     context.note(
       sizeReport(
         shape,
@@ -93,7 +93,7 @@ export const importShape = defineNode({
     return {
       shape,
       parts: {
-        sources: (apart.length > 0 ? apart : [file.shape]).map((s) => aboutMiddle(mend(s), placement)),
+        sources: apart.map((part) => aboutMiddle(part, placement)),
       },
     };
   },
@@ -109,7 +109,10 @@ interface Wanted {
 
 /** One placement for scale, up axis, fit and place together. */
 function placeOf(shape: Shape, { turn, scale, fit, size, place }: Wanted): Placement {
-  const turned = shapeBounds(transformShape(shape, { move: [0, 0, 0], turn, scale: [scale, scale, scale] }));
+  // Only fitting and placing depend on how large it is.
+  const measured = fit === "to a size" || place !== "as it is";
+  const turned =
+    measured && shapeBounds(transformShape(shape, { move: [0, 0, 0], turn, scale: [scale, scale, scale] }));
   if (!turned) return { move: [0, 0, 0], turn, scale: [scale, scale, scale] };
   const { min, max } = turned;
   const longest = Math.max(max[0] - min[0], max[1] - min[1], max[2] - min[2]);
