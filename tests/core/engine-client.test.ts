@@ -104,6 +104,25 @@ describe("the engine client", () => {
     expect(seen[seen.length - 1]).toBe("idle");
   });
 
+  it("replaces a worker that does not stop when asked to, and not one that does", () => {
+    const { client, seen, worker } = start();
+    ask(client, 1);
+    const stubborn = worker();
+    client.stop();
+    jest.advanceTimersByTime(2999);
+    expect(stubborn.terminated).toBe(false);
+    jest.advanceTimersByTime(1);
+    expect(stubborn.terminated).toBe(true);
+    expect(seen[seen.length - 1]).toContain("it did not stop when asked to");
+    ask(client, 2);
+    const willing = worker();
+    expect(willing).not.toBe(stubborn);
+    client.stop();
+    willing.answer({ type: "cancelled", id: willing.evaluations()[0].id });
+    jest.advanceTimersByTime(10_000);
+    expect(willing.terminated).toBe(false);
+  });
+
   it("ignores answers to questions it no longer asks", () => {
     const { client, seen, worker } = start();
     ask(client, 1);
