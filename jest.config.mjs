@@ -30,6 +30,7 @@ const swc = [
 export default {
   testEnvironment: "node",
   testMatch: ["<rootDir>/tests/{core,reference,server}/**/*.test.ts"],
+  setupFiles: ["<rootDir>/tests/small-arenas.ts"],
   moduleNameMapper: { "^@/(.*)$": "<rootDir>/src/$1" },
   transform: { "\\.(ts|tsx|js|mjs)$": swc },
   transformIgnorePatterns: [`/node_modules/(?!(${MODULES.join("|")})/)`],

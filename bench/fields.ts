@@ -1,6 +1,7 @@
 /** Field programs and kernels against what one would write by hand, on the same elements. */
 import { createNoise3D } from "simplex-noise";
 import { Matrix4, Quaternion, Vector3 } from "three";
+import { IN_MEMORY } from "../src/core/draw/draw-memory";
 import {
   add,
   apply,
@@ -16,13 +17,28 @@ import {
 import { runValues } from "../src/core/fields/run";
 import { siteMatrices } from "../src/core/geometry/bounds";
 import { type Domain, makeColumn } from "../src/core/geometry/column";
+import { Arena, roomForFloats } from "../src/core/kernels/arena";
 import { fractalNoise } from "../tests/slow-noise";
 import { inTurns, type Pair } from "./measure";
 
-const lane = (count: number, f: (i: number) => number) =>
-  Float32Array.from({ length: count }, (_, i) => f(i));
+/** Columns stand where an evaluation has them. */
+const arena = new Arena();
 
-function elements(count: number): Domain {
+function lane(count: number, f: (i: number) => number): Float32Array {
+  const numbers = roomForFloats(count);
+  for (let i = 0; i < count; i++) numbers[i] = f(i);
+  return numbers;
+}
+
+/** What an evaluation does around the fields of a node: new columns, and those of the frame before given back. */
+function running(values: readonly Value[], domain: Domain): () => void {
+  const own = new Arena();
+  return () => own.keepOnly(own.within(() => runValues(values, domain).lanes));
+}
+
+const elements = (count: number): Domain => arena.within(() => makeElements(count));
+
+function makeElements(count: number): Domain {
   const position = [0, 1, 2].map((l) => lane(count, (i) => Math.sin(i * 0.37 + l) * 20));
   const rotation = [0, 1, 2, 3].map(() => lane(count, () => 0.5));
   const scale = [0, 1, 2].map((l) => lane(count, (i) => 1 + ((i + l) % 7) / 10));
@@ -50,33 +66,26 @@ export function fusedChain(count: number, runs: number): Pair {
   const domain = elements(count);
   const [x, y, z] = domain.columns.position.lanes;
   const out = new Float32Array(count);
-  return inTurns(
-    runs,
-    () => runValues([chain()], domain),
-    () => {
-      for (let i = 0; i < count; i++) {
-        const d = Math.sqrt(x[i] * x[i] + y[i] * y[i] + z[i] * z[i]);
-        const t = Math.max(0, Math.min(1, (12 - d) / 9));
-        out[i] = t * t * (3 - 2 * t) * 1.7 + 0.2;
-      }
-    },
-  );
+  return inTurns(runs, running([chain()], domain), () => {
+    for (let i = 0; i < count; i++) {
+      const d = Math.sqrt(x[i] * x[i] + y[i] * y[i] + z[i] * z[i]);
+      const t = Math.max(0, Math.min(1, (12 - d) / 9));
+      out[i] = t * t * (3 - 2 * t) * 1.7 + 0.2;
+    }
+  });
 }
 
 export function steppedChain(count: number, runs: number): Pair {
   const domain = elements(count);
   const [x, y, z] = domain.columns.position.lanes.map((l) => Array.from(l));
-  return inTurns(
-    runs,
-    () => runValues([chain()], domain),
-    () =>
-      x
-        .map((v, i) => Math.sqrt(v * v + y[i] * y[i] + z[i] * z[i]))
-        .map((d) => (12 - d) / 9)
-        .map((t) => Math.max(0, Math.min(1, t)))
-        .map((t) => t * t * (3 - 2 * t))
-        .map((t) => t * 1.7)
-        .map((t) => t + 0.2),
+  return inTurns(runs, running([chain()], domain), () =>
+    x
+      .map((v, i) => Math.sqrt(v * v + y[i] * y[i] + z[i] * z[i]))
+      .map((d) => (12 - d) / 9)
+      .map((t) => Math.max(0, Math.min(1, t)))
+      .map((t) => t * t * (3 - 2 * t))
+      .map((t) => t * 1.7)
+      .map((t) => t + 0.2),
   );
 }
 
@@ -96,13 +105,9 @@ export function gradientNoise(count: number, runs: number): Pair {
   const [x, y, z] = domain.columns.position.lanes;
   const simplex = createNoise3D(() => 0.5);
   const out = new Float32Array(count);
-  return inTurns(
-    runs,
-    () => runValues([noiseAt(1, 3)], domain),
-    () => {
-      for (let i = 0; i < count; i++) out[i] = simplex(x[i], y[i], z[i]);
-    },
-  );
+  return inTurns(runs, running([noiseAt(1, 3)], domain), () => {
+    for (let i = 0; i < count; i++) out[i] = simplex(x[i], y[i], z[i]);
+  });
 }
 
 /** Nine numbers an element: place, turn and size. */
@@ -113,11 +118,10 @@ export function fractalPlacing(count: number, runs: number): Pair {
   const options = { octaves: 4, roughness: 0.5, lacunarity: 2, period: 0 };
   return inTurns(
     runs,
-    () =>
-      runValues(
-        out.map((_, seed) => noiseAt(4, seed)),
-        domain,
-      ),
+    running(
+      out.map((_, seed) => noiseAt(4, seed)),
+      domain,
+    ),
     () => {
       for (let l = 0; l < 9; l++)
         for (let i = 0; i < count; i++) out[l][i] = fractalNoise(x[i], y[i], z[i], 0, l, options);
@@ -128,7 +132,7 @@ export function fractalPlacing(count: number, runs: number): Pair {
 export function composing(count: number, runs: number): Pair {
   const domain = elements(count);
   const [position, rotation, scale] = ["position", "rotation", "scale"].map((n) => domain.columns[n].lanes);
-  const into = new Float32Array(count * 16);
+  const into = IN_MEMORY.take(count * 16);
   const out = new Float32Array(count * 16);
   const [p, q, s, m] = [new Vector3(), new Quaternion(), new Vector3(), new Matrix4()];
   return inTurns(

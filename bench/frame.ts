@@ -1,10 +1,10 @@
 /** A whole frame: moving noise and a falloff place, turn, size and colour the clones of a grid, to matrices and colours. */
 import { blankDocument, type GraphNode, type PieceDocument } from "../src/core/document/schema";
-import { BufferPool } from "../src/core/draw/buffer-pool";
+import { IN_MEMORY } from "../src/core/draw/draw-memory";
 import { drawingOf } from "../src/core/draw/drawing";
 import { DEFAULT_BUDGET } from "../src/core/evaluate/budget";
 import { Evaluator } from "../src/core/evaluate/evaluator";
-import { type Helper, HelperPool, setHelpers } from "../src/core/fields/helpers";
+import { type Helper, HelperPool, setHelpers } from "../src/core/kernels/helpers";
 import { inTurns, median, type Pair } from "./measure";
 
 function wall(count: number): PieceDocument {
@@ -54,17 +54,16 @@ function wall(count: number): PieceDocument {
 function frames(count: number): () => number {
   const document = wall(count);
   const evaluator = new Evaluator();
-  const pool = new BufferPool();
   const budget = { ...DEFAULT_BUDGET, sites: 2e7, bytes: 2 ** 33 };
   let frame = 0;
   return () => {
     const { shape } = evaluator.evaluate(document, frame++ % 200, { budget });
     if (!shape) throw new Error("The wall failed.");
     let bytes = 0;
-    for (const { matrices, colors } of drawingOf(shape, pool).batches) {
+    for (const { matrices, colors } of drawingOf(shape, IN_MEMORY).batches) {
       bytes += matrices.byteLength + colors.byteLength;
-      pool.give(matrices.buffer as ArrayBuffer);
-      pool.give(colors.buffer as ArrayBuffer);
+      IN_MEMORY.give(matrices);
+      IN_MEMORY.give(colors);
     }
     return bytes;
   };
@@ -74,7 +73,7 @@ function frames(count: number): () => number {
 export function wholeFrame(count: number, runs: number): Pair {
   const draw = frames(count);
   const from = new Uint8Array(draw()).fill(1);
-  const to = new Uint8Array(from.length);
+  const to = new Uint8Array(from.length).fill(2);
   return inTurns(runs, draw, () => to.set(from));
 }
 

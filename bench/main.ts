@@ -1,7 +1,7 @@
 /** Measures ratios in one run and writes docs/BENCH.md: every figure against something measured beside it. */
 import { writeFileSync } from "node:fs";
 import { cpus } from "node:os";
-import type { Helper } from "../src/core/fields/helpers";
+import type { Helper } from "../src/core/kernels/helpers";
 import { startHelper } from "../tests/threads/start";
 import { composing, fractalPlacing, fusedChain, gradientNoise, steppedChain } from "./fields";
 import { nothingChanged, twoThreads, wholeFrame } from "./frame";

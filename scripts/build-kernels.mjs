@@ -24,8 +24,16 @@ const { error, stderr } = await asc.main([
   BINARY,
   "--enable",
   "simd",
+  "--enable",
+  "threads",
   "--importMemory",
-  // The first 64 KB are left free, the compiler's tables follow; registers begin after them (see kernels.ts).
+  // One memory for all threads, whose ceiling whoever makes it chooses; these are the widest limits it may have.
+  "--sharedMemory",
+  "--initialMemory",
+  "4",
+  "--maximumMemory",
+  "65536",
+  // The first 64 KB are left free, the compiler's tables follow; what is handed out begins after them (see memory.ts).
   "--memoryBase",
   "65536",
   "--runtime",

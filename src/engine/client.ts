@@ -67,12 +67,12 @@ export class EngineClient {
     });
   }
 
-  /** Gives the arrays of a drawing back that has been copied to where it is shown; they are empty afterwards. */
+  /** Gives the arrays of a drawing back that has been copied to where it is shown; not to be read afterwards. */
   recycle({ batches }: WireDrawing): void {
-    const buffers = batches.flatMap(
-      ({ matrices, colors }) => [matrices.buffer, colors.buffer] as ArrayBuffer[],
-    );
-    this.worker?.postMessage({ type: "recycle", buffers } satisfies ToEngine, buffers);
+    const shared = batches
+      .flatMap(({ matrices, colors }) => [matrices, colors])
+      .filter(({ buffer }) => !(buffer instanceof ArrayBuffer));
+    if (shared.length > 0) this.post({ type: "recycle", arrays: shared });
   }
 
   dispose(): void {

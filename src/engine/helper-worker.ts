@@ -1,5 +1,5 @@
 /** A thread that takes a share of the engine's blocks. Says once that it is ready. */
-import { helpWithRange, type RangeMessage } from "../core/fields/helpers";
+import { type HelperMessage, help } from "../core/kernels/helpers";
 
-self.onmessage = ({ data }: MessageEvent<RangeMessage>) => helpWithRange(data);
+self.onmessage = ({ data }: MessageEvent<HelperMessage>) => help(data);
 self.postMessage("ready");

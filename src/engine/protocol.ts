@@ -10,9 +10,9 @@ import type { Picture } from "../core/maths/picture";
 export interface WireBatch {
   readonly geometry: number;
   readonly count: number;
-  /** 16 numbers a copy, transferred. */
+  /** 16 numbers a copy; shared memory where the page may read it. Empty when they are those shown before. */
   readonly matrices: Float32Array;
-  /** 4 a copy, linear RGBA, transferred. */
+  /** 4 a copy, linear RGBA; the same holds. */
   readonly colors: Float32Array;
 }
 
@@ -51,7 +51,8 @@ export type ToEngine =
   /** No reply. `cancel` holds the id of the newest request: older ones stop. */
   | { readonly type: "setup"; readonly cancel: SharedArrayBuffer | null }
   /** No reply. Arrays of a drawing that has been shown, for the next one. */
-  | { readonly type: "recycle"; readonly buffers: readonly ArrayBuffer[] }
+  /** Arrays of a drawing that the page has done with. */
+  | { readonly type: "recycle"; readonly arrays: readonly Float32Array[] }
   /** Reply: `evaluated` or `cancelled` with the same id. */
   | {
       readonly type: "evaluate";

@@ -1,5 +1,5 @@
 /** The engine worker's helpers: one for each further core, started when there is first work for them. */
-import { HelperPool } from "../core/fields/helpers";
+import { HelperPool } from "../core/kernels/helpers";
 import { startHelperWorker } from "./helper-worker-url";
 
 /** Threads at most; beyond this memory, not arithmetic, is what is short. */

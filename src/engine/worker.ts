@@ -1,17 +1,18 @@
 /** The core in a worker of the page. One evaluation at a time; the client keeps the queue. */
 import { cancellable } from "../core/cancelling";
-import { BufferPool } from "../core/draw/buffer-pool";
-import { type Drawing, drawingOf, TooManyCopies } from "../core/draw/drawing";
+import { IN_MEMORY } from "../core/draw/draw-memory";
+import { type DrawBatch, type Drawing, drawingOf, TooManyCopies } from "../core/draw/drawing";
 import { triangulate } from "../core/draw/triangulate";
 import { AssetShelf } from "../core/evaluate/asset-shelf";
 import { Evaluator } from "../core/evaluate/evaluator";
 import { Cancelled } from "../core/evaluate/options";
 import type { EvaluationReport } from "../core/evaluate/report";
-import { setHelpers } from "../core/fields/helpers";
 import type { PictureAsset } from "../core/formats/read/asset";
 import { FRAME_WRITERS } from "../core/formats/write/write-frame";
 import type { Mesh } from "../core/geometry/mesh";
 import type { Shape } from "../core/geometry/shape";
+import { addressOf } from "../core/kernels/arena";
+import { setHelpers } from "../core/kernels/helpers";
 import type { Picture } from "../core/maths/picture";
 import { assetReader } from "./asset-reader";
 import type { FromEngine, StageSettings, ToEngine, WireDrawing } from "./protocol";
@@ -20,13 +21,13 @@ import { startHelpers } from "./start-helpers";
 const evaluator = new Evaluator();
 const assets = new AssetShelf(assetReader());
 
-const buffers = new BufferPool();
 setHelpers(startHelpers());
 let newest: Int32Array | null = null;
 let sent: Shape | undefined;
 /** Clones and bare sites of the drawing sent last. */
 let sentCount = 0;
-/** Geometries of the last drawing, by mesh: the page keeps these and no others. */
+/** Batches of the last drawing and the keys of their geometries, by mesh: the page keeps these and no others. */
+let shown: ReadonlyMap<Mesh, DrawBatch> = new Map();
 let kept = new Map<Mesh, number>();
 /** Keys never repeat, not even after a worker was replaced by another. */
 let nextGeometry = Date.now() * 1024;
@@ -39,7 +40,7 @@ self.onmessage = async ({ data }: MessageEvent<ToEngine>) => {
     return;
   }
   if (data.type === "recycle") {
-    for (const buffer of data.buffers) buffers.give(buffer);
+    for (const array of data.arrays) IN_MEMORY.give(array);
     return;
   }
   try {
@@ -94,7 +95,7 @@ function evaluate(request: Extract<ToEngine, { type: "evaluate" }>): void {
   let drawing: Drawing;
   let message: { wire: WireDrawing; transfer: Transferable[] };
   try {
-    drawing = cancellable(checkCancelled, () => drawingOf(shape, buffers));
+    drawing = cancellable(checkCancelled, () => drawingOf(shape, IN_MEMORY, shown));
     message = cancellable(checkCancelled, () => wireOf(drawing));
   } catch (error) {
     if (!(error instanceof TooManyCopies)) throw error;
@@ -140,6 +141,14 @@ function wireOf(drawing: Drawing): { wire: WireDrawing; transfer: Transferable[]
   const transfer: Transferable[] = [];
   const geometries: WireDrawing["geometries"][number][] = [];
   const geometriesNow = new Map<Mesh, number>();
+  const send = (array: Float32Array): Float32Array => {
+    // Where memory is not shared with the page, and for what belongs to the core, the page gets a copy of its own.
+    if (addressOf(array) !== null && self.crossOriginIsolated) return array;
+    const own = array.slice();
+    IN_MEMORY.give(array);
+    transfer.push(own.buffer);
+    return own;
+  };
   const batches = drawing.batches.map(({ mesh, count, matrices, colors }) => {
     const key = kept.get(mesh) ?? nextGeometry++;
     geometriesNow.set(mesh, key);
@@ -148,13 +157,11 @@ function wireOf(drawing: Drawing): { wire: WireDrawing; transfer: Transferable[]
       geometries.push({ key, geometry });
       for (const part of Object.values(geometry)) if (part) transfer.push(part.buffer as ArrayBuffer);
     }
-    // A batch of one shares its matrix with a constant of the core and must be copied, not given away.
-    const own = count === 1 ? { matrices: matrices.slice(), colors: colors.slice() } : { matrices, colors };
-    transfer.push(own.matrices.buffer as ArrayBuffer, own.colors.buffer as ArrayBuffer);
-    return { geometry: key, count, ...own };
+    return { geometry: key, count, matrices: send(matrices), colors: send(colors) };
   });
   // Only now: a cancel on the way leaves the page with the geometries that it has.
   kept = geometriesNow;
+  shown = new Map(drawing.batches.map((batch) => [batch.mesh, batch]));
   const { lines, dots, bounds, clones } = drawing;
   return {
     wire: { batches, geometries, lines, dots, bounds, clones },
@@ -175,10 +182,16 @@ async function exportFrame({
       failed ? `"${failed[0]}" has an error: ${failed[1].problems[0]?.what}` : "Nothing reaches the stage.",
     );
   }
-  const bytes = await FRAME_WRITERS[request.format].write(shape, {
-    copies: request.copies,
-    name: document.name,
-  });
-  const own = bytes.slice() as Uint8Array<ArrayBuffer>;
-  reply({ type: "exported", id, bytes: own }, [own.buffer]);
+  // Frames may be asked for while the file is being written.
+  const release = evaluator.keep(shape);
+  try {
+    const bytes = await FRAME_WRITERS[request.format].write(shape, {
+      copies: request.copies,
+      name: document.name,
+    });
+    const own = bytes.slice() as Uint8Array<ArrayBuffer>;
+    reply({ type: "exported", id, bytes: own }, [own.buffer]);
+  } finally {
+    release();
+  }
 }

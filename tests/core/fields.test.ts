@@ -12,10 +12,10 @@ import {
 } from "../../src/core/fields/expression";
 import { OPERATIONS, type OperationName } from "../../src/core/fields/operations";
 import { compile, MAX_STEPS, ProgramTooLong } from "../../src/core/fields/program";
-import { BLOCK } from "../../src/core/fields/range";
 import { runValues } from "../../src/core/fields/run";
 import { runSample } from "../../src/core/fields/sample";
 import { makeColumn } from "../../src/core/geometry/column";
+import { BLOCK } from "../../src/core/kernels/job";
 import { slowly } from "../slow-operations";
 
 const COUNT = BLOCK + 77;

@@ -6,16 +6,19 @@ import { createHash } from "node:crypto";
 import fc from "fast-check";
 import { mat4 } from "gl-matrix";
 import { Matrix4, Quaternion, Vector3 } from "three";
-import { bindOperation, callOnce } from "../../src/core/fields/call";
+import { callOnce, callsOf } from "../../src/core/fields/lower";
 import { OPERATIONS, type Operation, type OperationName } from "../../src/core/fields/operations";
-import { Kernels, kernels } from "../../src/core/kernels/kernels";
+import { laneAt, runRange } from "../../src/core/kernels/job";
+import { type Engine, engine, Kernels, Scratch } from "../../src/core/kernels/kernels";
+import { KernelMemory } from "../../src/core/kernels/memory";
+import { interleave } from "../../src/core/kernels/placing";
 import { bakeGradient } from "../../src/core/maths/gradient";
 import { slowly } from "../slow-operations";
 
 const number = (low: number, high: number) =>
   fc.float({ min: Math.fround(low), max: Math.fround(high), noNaN: true });
 const call = (op: OperationName, inputs: readonly number[], data?: object) =>
-  callOnce(kernels(), OPERATIONS[op] as Operation, inputs, data && { key: "", ...data });
+  callOnce(OPERATIONS[op] as Operation, inputs, data && { key: "", ...data });
 
 /** Distance in float32 steps at the size of the expected value, or of `scale` where that is larger. */
 function ulps(got: number, expected: number, scale = 0): number {
@@ -147,40 +150,35 @@ describe("kernels of several numbers", () => {
   });
 
   it("compose matrices as three and gl-matrix do, block ends included", () => {
-    const engine = kernels();
-    engine.scoped(() => {
-      const count = 7;
-      const lanes = Array.from({ length: 10 }, (_, l) =>
-        Float32Array.from(
-          { length: count },
-          (_, i) => Math.sin(i * 1.7 + l) * (l < 3 ? 9 : 1) + (l > 6 ? 2 : 0),
-        ),
+    const count = 7;
+    const lanes = Array.from({ length: 10 }, (_, l) =>
+      Float32Array.from(
+        { length: count },
+        (_, i) => Math.sin(i * 1.7 + l) * (l < 3 ? 9 : 1) + (l > 6 ? 2 : 0),
+      ),
+    );
+    for (let i = 0; i < count; i++) {
+      const norm = Math.hypot(...[3, 4, 5, 6].map((l) => lanes[l][i]));
+      for (const l of [3, 4, 5, 6]) lanes[l][i] /= norm;
+    }
+    const matrices = interleave("composeMatrices", lanes, 16, new Float32Array(count * 16));
+    for (let i = 0; i < count; i++) {
+      const v = lanes.map((lane) => lane[i]);
+      const got = [...matrices.subarray(i * 16, i * 16 + 16)];
+      const three = new Matrix4().compose(
+        new Vector3(v[0], v[1], v[2]),
+        new Quaternion(v[3], v[4], v[5], v[6]),
+        new Vector3(v[7], v[8], v[9]),
       );
-      for (let i = 0; i < count; i++) {
-        const norm = Math.hypot(...[3, 4, 5, 6].map((l) => lanes[l][i]));
-        for (const l of [3, 4, 5, 6]) lanes[l][i] /= norm;
-      }
-      const addresses = lanes.map((lane) => engine.place(lane));
-      const out = engine.reserve(8 * 16);
-      engine.kernel("composeMatrices")(count, out, ...addresses);
-      for (let i = 0; i < count; i++) {
-        const v = lanes.map((lane) => lane[i]);
-        const got = [...engine.floats.subarray((out >> 2) + i * 16, (out >> 2) + i * 16 + 16)];
-        const three = new Matrix4().compose(
-          new Vector3(v[0], v[1], v[2]),
-          new Quaternion(v[3], v[4], v[5], v[6]),
-          new Vector3(v[7], v[8], v[9]),
-        );
-        close(got, three.elements, 4);
-        const other = mat4.fromRotationTranslationScale(
-          mat4.create(),
-          [v[3], v[4], v[5], v[6]],
-          [v[0], v[1], v[2]],
-          [v[7], v[8], v[9]],
-        );
-        close(got, [...other], 4);
-      }
-    });
+      close(got, three.elements, 4);
+      const other = mat4.fromRotationTranslationScale(
+        mat4.create(),
+        [v[3], v[4], v[5], v[6]],
+        [v[0], v[1], v[2]],
+        [v[7], v[8], v[9]],
+      );
+      close(got, [...other], 4);
+    }
   });
 });
 
@@ -234,7 +232,7 @@ describe("random and noise kernels", () => {
 
 describe("the same bits everywhere", () => {
   /** SHA-256 over the outputs of every kernel on the same 4,096 inputs. */
-  function checksum(engine: Kernels): string {
+  function checksum(on: Engine): string {
     const hash = createHash("sha256");
     const count = 4096;
     const data = {
@@ -250,31 +248,25 @@ describe("the same bits everywhere", () => {
     };
     for (const [name, operation] of Object.entries(OPERATIONS) as [string, Operation][]) {
       if (operation.inputs === 0 || name === "picture") continue;
-      engine.scoped(() => {
-        const inputs = Array.from({ length: operation.inputs }, (_, l) =>
-          engine.place(Float32Array.from({ length: count }, (_, i) => ((i * (l + 3)) % 977) / 61 - 7.5)),
-        );
-        const outputs = Array.from({ length: operation.outputs }, () => engine.reserve(count));
-        bindOperation(engine, operation, inputs, outputs, { key: "", ...data })(count);
-        for (const address of outputs) hash.update(engine.floats.slice(address >> 2, (address >> 2) + count));
-      });
+      const scratch = new Scratch(on);
+      const inputs = Array.from({ length: operation.inputs }, (_, l) =>
+        laneAt(
+          scratch.place(Float32Array.from({ length: count }, (_, i) => ((i * (l + 3)) % 977) / 61 - 7.5)),
+        ),
+      );
+      const outputs = Array.from({ length: operation.outputs }, () => laneAt(scratch.room(count * 4)));
+      const calls = callsOf(operation, inputs, outputs, { key: "", ...data }, (table) =>
+        scratch.place(table),
+      );
+      runRange(on.kernels, { scratch: 0, fills: [], bring: [], calls, take: [] }, 0, 0, count);
+      for (const { at } of outputs) hash.update(on.kernels.floats.slice(at / 4, at / 4 + count));
+      scratch.release();
     }
     return hash.digest("hex");
   }
 
   it("two instances give the same bytes", () => {
-    expect(checksum(Kernels.load())).toBe(checksum(kernels()));
-  });
-
-  it("gives back what it reserved, and grows when it must", () => {
-    const engine = Kernels.load();
-    const first = engine.reserve(4);
-    engine.scoped(() => {
-      const far = engine.reserve(2_000_000);
-      engine.floats[(far >> 2) + 1_999_999] = 42;
-      expect(engine.floats[(far >> 2) + 1_999_999]).toBe(42);
-    });
-    expect(engine.reserve(4)).toBe(first + 16);
-    expect(() => engine.reserve(2 ** 29)).toThrow(RangeError);
+    const memory = KernelMemory.create();
+    expect(checksum({ memory, kernels: Kernels.load(memory.memory) })).toBe(checksum(engine()));
   });
 });

@@ -2,7 +2,7 @@
 import fc from "fast-check";
 import { mat4, quat } from "gl-matrix";
 import { Euler, Matrix4, Quaternion as ThreeQuaternion, Vector3 } from "three";
-import { interleave } from "../../src/core/kernels/blocks";
+import { interleave } from "../../src/core/kernels/placing";
 import { multiplyMatrix } from "../../src/core/maths/matrix";
 import {
   between,

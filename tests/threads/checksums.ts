@@ -5,7 +5,7 @@
 import { createHash } from "node:crypto";
 import type { Worker } from "node:worker_threads";
 import { Evaluator } from "../../src/core/evaluate/evaluator";
-import { HelperPool, type RangeMessage, setHelpers } from "../../src/core/fields/helpers";
+import { type HelperMessage, HelperPool, setHelpers } from "../../src/core/kernels/helpers";
 import { graphOf } from "../run-node";
 import { startHelper } from "./start";
 
@@ -56,10 +56,11 @@ function checksum(pool: HelperPool | null): { sum: string; taken: number; warnin
 async function main(): Promise<void> {
   const workers = await Promise.all([startHelper(), startHelper(), startHelper()]);
   const counting = (worker: Worker) => ({
-    postMessage(message: RangeMessage) {
-      taken++;
+    postMessage(message: HelperMessage) {
+      if ("job" in message) taken++;
       worker.postMessage(message);
     },
+    terminate: () => worker.terminate(),
   });
   const poolOf = (count: number) => {
     const pool = new HelperPool();
@@ -68,7 +69,7 @@ async function main(): Promise<void> {
   };
   const results = { one: checksum(null), two: checksum(poolOf(1)), four: checksum(poolOf(3)) };
   const dead = new HelperPool();
-  dead.add({ postMessage: () => undefined });
+  dead.add({ postMessage: () => undefined, terminate: () => undefined });
   console.log(JSON.stringify({ ...results, dead: checksum(dead) }));
   await Promise.all(workers.map((worker) => worker.terminate()));
 }

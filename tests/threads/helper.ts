@@ -1,6 +1,6 @@
 /** A helper as a thread of Node. */
 import { parentPort } from "node:worker_threads";
-import { helpWithRange, type RangeMessage } from "../../src/core/fields/helpers";
+import { type HelperMessage, help } from "../../src/core/kernels/helpers";
 
-parentPort?.on("message", (message: RangeMessage) => helpWithRange(message));
+parentPort?.on("message", (message: HelperMessage) => help(message));
 parentPort?.postMessage("ready");

@@ -3,21 +3,40 @@
  * multiplied out here and nowhere else.
  */
 import { tick } from "../cancelling";
-import { type Bounds, domainBounds, joinBounds, POINT, placedBounds, siteMatrices } from "../geometry/bounds";
-import type { Domain } from "../geometry/column";
+import {
+  type Bounds,
+  domainBounds,
+  joinBounds,
+  POINT,
+  placedBounds,
+  siteMatricesAndBounds,
+} from "../geometry/bounds";
+import type { Column, Domain } from "../geometry/column";
 import { type Curves, segments } from "../geometry/curves";
 import type { Mesh } from "../geometry/mesh";
 import { lanesOf, type Shape } from "../geometry/shape";
-import { interleave } from "../kernels/blocks";
+import { interleave } from "../kernels/placing";
 import { multiplyMatrix } from "../maths/matrix";
-import { BufferPool } from "./buffer-pool";
+import { type DrawArrays, ORDINARY } from "./draw-memory";
 
-/** `matrices`: 16 numbers a copy, column-major; `colors`: 4 a copy, linear RGBA. */
+/**
+ * `matrices`: 16 numbers a copy, column-major; `colors`: 4 a copy, linear RGBA. Both are empty where they are those of
+ * the drawing before.
+ */
 export interface DrawBatch {
   readonly mesh: Mesh;
   readonly count: number;
   readonly matrices: Float32Array;
   readonly colors: Float32Array;
+  readonly bounds: Bounds | null;
+  /** Columns that it was composed from; undefined when there is more to it. */
+  readonly origin: Origin | undefined;
+}
+
+/** The very columns that copies stand on: a column is never written again, so the same ones look the same. */
+interface Origin {
+  readonly placement: readonly (Column | undefined)[];
+  readonly color: Column | undefined;
 }
 
 /** Curves of every copy as loose segments in world space: two ends each, 3 and 4 numbers an end. */
@@ -62,33 +81,97 @@ interface Copies {
   readonly colors: Float32Array;
 }
 
-const ONE_COPY: Copies = {
+const ONE: Copies = {
   count: 1,
   matrices: Float32Array.of(1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1),
   colors: Float32Array.of(1, 1, 1, 1),
 };
 
+/** Copies that may still be uncomposed. */
+interface Part {
+  readonly count: number;
+  readonly copies: () => Copies;
+  /** The sites that are the copies, when nothing else is to them. */
+  readonly sites?: Domain;
+}
+
+const ONE_COPY: Part = { count: 1, copies: () => ONE };
+
+const partOf = (copies: Copies): Part => ({ count: copies.count, copies: () => copies });
+
+/** Copies on all sites, composed when they are first asked for. */
+function onSites(sites: Domain): Part {
+  let composed: Copies | null = null;
+  return {
+    count: sites.count,
+    sites,
+    copies: () => {
+      composed ??= {
+        count: sites.count,
+        matrices: composeMatrices(sites, ORDINARY, null).matrices,
+        colors: composeColors(sites, ORDINARY),
+      };
+      return composed;
+    },
+  };
+}
+
+function composeMatrices(
+  sites: Domain,
+  arrays: DrawArrays,
+  own: Bounds | null,
+): { matrices: Float32Array; bounds: Bounds | null } {
+  const matrices = arrays.take(sites.count * 16);
+  return { matrices, bounds: siteMatricesAndBounds(sites, matrices, own) };
+}
+
+function composeColors(sites: Domain, arrays: DrawArrays): Float32Array {
+  const { lanes } = lanesOf(sites, "color", "color");
+  const colors = arrays.take(sites.count * 4);
+  return lanes ? interleave("interleave4", lanes, 4, colors) : colors.fill(1);
+}
+
 /**
- * @param pool where large arrays are taken from; whoever has done with the drawing may give them back
+ * @param arrays where large arrays are taken from; whoever has done with the drawing may give them back
+ * @param before batches shown at present: what a batch has in common with the one of its mesh is left out
  * @throws TooManyCopies
  */
-export function drawingOf(shape: Shape, pool = new BufferPool()): Drawing {
-  const collected: Collected = { meshes: new Map(), curves: new Map(), dots: [], pool };
-  collect(shape, ONE_COPY, collected);
-  const batches: DrawBatch[] = [];
-  let bounds: Bounds | null = null;
-  let clones = 0;
-  for (const [mesh, parts] of collected.meshes) {
-    const joined = join(parts);
-    for (const part of parts) if (part !== ONE_COPY) clones += part.count;
-    batches.push({ mesh, ...joined });
-    bounds = joinBounds([bounds, placedBounds(domainBounds(mesh.points), joined.matrices)]);
+export function drawingOf(
+  shape: Shape,
+  arrays: DrawArrays = ORDINARY,
+  before: ReadonlyMap<Mesh, DrawBatch> = new Map(),
+): Drawing {
+  const taken: Float32Array[] = [];
+  const remembering: DrawArrays = {
+    ...arrays,
+    take(length) {
+      const array = arrays.take(length);
+      taken.push(array);
+      return array;
+    },
+  };
+  try {
+    return draw(shape, remembering, before);
+  } catch (error) {
+    for (const array of taken) arrays.give(array);
+    throw error;
   }
+}
+
+function draw(shape: Shape, arrays: DrawArrays, before: ReadonlyMap<Mesh, DrawBatch>): Drawing {
+  const collected: Collected = { meshes: new Map(), curves: new Map(), dots: [] };
+  collect(shape, ONE_COPY, collected);
+  let clones = 0;
+  const batches = [...collected.meshes].map(([mesh, parts]) => {
+    for (const part of parts) if (part !== ONE_COPY) clones += part.count;
+    return batchOf(mesh, parts, arrays, before.get(mesh));
+  });
+  let bounds = joinBounds(batches.map((batch) => batch.bounds));
   const lines = bakeLines(collected.curves);
   for (const [curves, parts] of collected.curves) {
     for (const part of parts) {
       if (part !== ONE_COPY) clones += part.count;
-      bounds = joinBounds([bounds, placedBounds(domainBounds(curves.points), part.matrices)]);
+      bounds = joinBounds([bounds, placedBounds(domainBounds(curves.points), part.copies().matrices)]);
     }
   }
   const bare = join(collected.dots);
@@ -103,28 +186,51 @@ export function drawingOf(shape: Shape, pool = new BufferPool()): Drawing {
   };
 }
 
-interface Collected {
-  readonly meshes: Map<Mesh, Copies[]>;
-  readonly curves: Map<Curves, Copies[]>;
-  readonly dots: Copies[];
-  readonly pool: BufferPool;
+const NOTHING = new Float32Array(0);
+
+function batchOf(
+  mesh: Mesh,
+  parts: readonly Part[],
+  arrays: DrawArrays,
+  before: DrawBatch | undefined,
+): DrawBatch {
+  const own = domainBounds(mesh.points);
+  const sites = parts.length === 1 ? parts[0].sites : undefined;
+  if (!sites) {
+    const joined = join(parts);
+    return { mesh, ...joined, bounds: placedBounds(own, joined.matrices), origin: undefined };
+  }
+  const { position, rotation, scale, color } = sites.columns;
+  const origin: Origin = { placement: [position, rotation, scale], color };
+  const same = before?.origin && before.count === sites.count ? before : undefined;
+  const placed = origin.placement.every((column, i) => column === same?.origin?.placement[i])
+    ? { matrices: NOTHING, bounds: same?.bounds ?? null }
+    : composeMatrices(sites, arrays, own);
+  const colors = same && color === same.origin?.color ? NOTHING : composeColors(sites, arrays);
+  return { mesh, count: sites.count, ...placed, colors, origin };
 }
 
-function addTo<K>(map: Map<K, Copies[]>, key: K, at: Copies): void {
+interface Collected {
+  readonly meshes: Map<Mesh, Part[]>;
+  readonly curves: Map<Curves, Part[]>;
+  readonly dots: Part[];
+}
+
+function addTo<K>(map: Map<K, Part[]>, key: K, at: Part): void {
   const parts = map.get(key);
   if (parts) parts.push(at);
   else map.set(key, [at]);
 }
 
-function collect(shape: Shape, at: Copies, into: Collected): void {
+function collect(shape: Shape, at: Part, into: Collected): void {
   if (shape.mesh && shape.mesh.faces.count > 0) addTo(into.meshes, shape.mesh, at);
   if (shape.curves && shape.curves.points.count > 0) addTo(into.curves, shape.curves, at);
   const { sites } = shape;
   if (!sites || sites.count === 0) return;
-  const own = ownCopies(sites, into.pool);
+  const own = onSites(sites);
   for (const [source, picked] of bySource(sites, shape.sources?.length ?? 0)) {
-    const chosen = picked === "all" ? own : pick(own, picked);
-    const placed = at === ONE_COPY ? chosen : multiplyCopies(at, chosen);
+    const chosen = picked === "all" ? own : partOf(pick(own.copies(), picked));
+    const placed = at === ONE_COPY ? chosen : partOf(multiplyCopies(at.copies(), chosen.copies()));
     const shapeThere = source >= 0 ? shape.sources?.[source] : undefined;
     if (shapeThere) collect(shapeThere, placed, into);
     else into.dots.push(placed);
@@ -134,18 +240,19 @@ function collect(shape: Shape, at: Copies, into: Collected): void {
 /** Segment ends drawn at most. */
 const MAX_LINE_ENDS = 8_000_000;
 
-function bakeLines(found: ReadonlyMap<Curves, Copies[]>): DrawLines | undefined {
+function bakeLines(found: ReadonlyMap<Curves, Part[]>): DrawLines | undefined {
   const parts = [...found].flatMap(([curves, copies]) => {
     const ends = segments(curves);
-    return copies.map((copy) => ({ curves, ends, copy }));
+    return copies.map((part) => ({ curves, ends, part }));
   });
-  const total = parts.reduce((sum, { ends, copy }) => sum + ends.length * copy.count, 0);
+  const total = parts.reduce((sum, { ends, part }) => sum + ends.length * part.count, 0);
   if (total === 0) return undefined;
   if (total > MAX_LINE_ENDS) throw new TooManyCopies(total / 2, "lines", MAX_LINE_ENDS / 2);
   const positions = new Float32Array(total * 3);
   const colors = new Float32Array(total * 4);
   let at = 0;
-  for (const { curves, ends, copy } of parts) {
+  for (const { curves, ends, part } of parts) {
+    const copy = part.copies();
     const [x, y, z] = curves.points.columns.position.lanes;
     const own = lanesOf(curves.points, "color", "color").lanes;
     for (let i = 0; i < copy.count; i++) {
@@ -161,14 +268,6 @@ function bakeLines(found: ReadonlyMap<Curves, Copies[]>): DrawLines | undefined 
     }
   }
   return { count: total / 2, positions, colors };
-}
-
-function ownCopies(sites: Domain, pool: BufferPool): Copies {
-  const { lanes } = lanesOf(sites, "color", "color");
-  const colors = lanes
-    ? interleave("interleave4", lanes, 4, pool.take(sites.count * 4))
-    : pool.take(sites.count * 4).fill(1);
-  return { count: sites.count, matrices: siteMatrices(sites, pool.take(sites.count * 16)), colors };
 }
 
 /** Sites per source number; −1 holds the bare ones. */
@@ -216,16 +315,17 @@ function multiplyCopies(outer: Copies, inner: Copies): Copies {
   return { count, matrices, colors };
 }
 
-function join(parts: readonly Copies[]): Copies {
-  if (parts.length === 1) return parts[0];
+function join(parts: readonly Part[]): Copies {
+  if (parts.length === 1) return parts[0].copies();
   const count = parts.reduce((sum, part) => sum + part.count, 0);
   if (count > MAX_COPIES) throw new TooManyCopies(count);
   const matrices = new Float32Array(count * 16);
   const colors = new Float32Array(count * 4);
   let at = 0;
   for (const part of parts) {
-    matrices.set(part.matrices, at * 16);
-    colors.set(part.colors, at * 4);
+    const copies = part.copies();
+    matrices.set(copies.matrices, at * 16);
+    colors.set(copies.colors, at * 4);
     at += part.count;
   }
   return { count, matrices, colors };

@@ -1,6 +1,5 @@
 /** What one node may ask for, and the nearest value that would fit when it asks for too much. */
-import type { Domain, Lane } from "../geometry/column";
-import type { Shape } from "../geometry/shape";
+import { arraysOf, type Shape } from "../geometry/shape";
 import { type AnyNode, type Cost, NodeError, type Repair } from "../nodes/define";
 import type { Setting } from "../nodes/ports";
 
@@ -125,27 +124,15 @@ export class MemoryTally {
 
   /** @throws NodeError when everything so far passes the limit */
   add(shape: Shape): void {
-    const { mesh, curves, sites, sources } = shape;
-    this.addDomains(mesh?.points, mesh?.corners, mesh?.faces, curves?.points, curves?.curves, sites);
-    for (const array of [mesh?.cornerPoint, mesh?.faceStarts, curves?.curveStarts])
-      if (array) this.addArray(array);
-    for (const source of sources ?? []) this.add(source);
+    for (const array of arraysOf(shape)) {
+      if (this.seen.has(array)) continue;
+      this.seen.add(array);
+      this.bytes += array.byteLength;
+    }
     if (this.bytes > this.limit) {
       throw new NodeError(
         `The piece would hold more than ${formatCount(this.limit)} bytes with this. Ask for fewer elements, here or before.`,
       );
     }
-  }
-
-  private addDomains(...domains: readonly (Domain | undefined)[]): void {
-    for (const domain of domains)
-      for (const { lanes } of Object.values(domain?.columns ?? {}))
-        for (const lane of lanes) this.addArray(lane);
-  }
-
-  private addArray(array: Lane): void {
-    if (this.seen.has(array)) return;
-    this.seen.add(array);
-    this.bytes += array.byteLength;
   }
 }

@@ -8,7 +8,9 @@ import { type GraphIndex, indexGraph, orderFrom } from "../document/links";
 import type { GraphNode, PieceDocument } from "../document/schema";
 import { column } from "../fields/expression";
 import { ProgramTooLong } from "../fields/program";
-import { EMPTY_SHAPE, type Shape, tallyOf } from "../geometry/shape";
+import { type Lane, lanesIn } from "../geometry/column";
+import { arraysOf, EMPTY_SHAPE, type Shape, tallyOf } from "../geometry/shape";
+import { Arena } from "../kernels/arena";
 import { catalogue } from "../nodes/catalogue";
 import { type AnyInput, type AnyNode, NodeError, type Problem } from "../nodes/define";
 import { type Budget, checkBudget, DEFAULT_BUDGET, MemoryTally } from "./budget";
@@ -34,10 +36,41 @@ type Outcome = { readonly ok: true; readonly result: Remembered } | { readonly o
 const NO_ASSETS: AssetLookup = (name) => ({ ok: false, message: `There is no asset "${name}".` });
 
 export class Evaluator {
-  private memory = new Map<string, Remembered>();
+  private readonly memory = new Map<string, Remembered>();
+  /** Lanes of all results. */
+  readonly arena = new Arena();
+  /** Shapes that someone outside still uses. */
+  private readonly kept = new Set<Shape>();
 
-  /** @throws Cancelled */
+  /**
+   * What it returns may be read until the next evaluation; to have a shape for longer, `keep` it.
+   * @throws Cancelled
+   */
   evaluate(document: PieceDocument, frame: number, options: EvaluateOptions = {}): Evaluation {
+    try {
+      return this.arena.within(() => this.workOut(document, frame, options));
+    } finally {
+      this.arena.keepOnly(this.published());
+    }
+  }
+
+  /** Leaves a shape whole over further evaluations, until the function that is returned is called. */
+  keep(shape: Shape): () => void {
+    this.kept.add(shape);
+    return () => this.kept.delete(shape);
+  }
+
+  /** Every lane that a later evaluation, an inspection or whoever keeps a shape may read. */
+  private *published(): Generator<Lane> {
+    for (const shape of this.kept) yield* arraysOf(shape);
+    for (const { inputs, outputs, domains } of this.memory.values()) {
+      for (const values of [inputs, outputs])
+        for (const shape of Object.values(values).flat()) if (isShape(shape)) yield* arraysOf(shape);
+      for (const domain of domains) yield* lanesIn(domain);
+    }
+  }
+
+  private workOut(document: PieceDocument, frame: number, options: EvaluateOptions): Evaluation {
     const now = options.now ?? (() => performance.now());
     const begun = now();
     const index = indexGraph(document.graph);

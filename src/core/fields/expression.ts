@@ -3,8 +3,7 @@
  * operations. A `Value` is one number per element; a vector field is three values, a rotation or colour four.
  * Expressions are immutable and made by `apply`, which folds constants as it goes.
  */
-import { kernels } from "../kernels/kernels";
-import { callOnce } from "./call";
+import { callOnce } from "./lower";
 import { OPERATIONS, type Operation, type OperationName, type StepData } from "./operations";
 
 export interface Step {
@@ -71,7 +70,7 @@ export function applyAll(op: OperationName, inputs: readonly Value[], data?: Ste
   const plain = plainNumbers(inputs);
   if (plain && inputs.length > 0) {
     if (fold) return [constant(fold(...plain))];
-    return callOnce(kernels(), operation, plain, data).map(constant);
+    return callOnce(operation, plain, data).map(constant);
   }
   const step: Step = { op, inputs, data };
   return Array.from({ length: outputs }, (_, lane) => ({ step, lane }));

@@ -5,7 +5,7 @@
  * Division by zero gives 0 and so does the modulus by zero (a range of no width maps to its start), so one
  * bad number cannot spread; other results that are not finite are caught where a column is written.
  */
-import type { Kernels } from "../kernels/kernels";
+import type { KernelCall, Operand, ScriptCall } from "../kernels/job";
 import { EASES, type EaseName } from "../maths/ease";
 import { type FractalOptions, octavesOf } from "../maths/noise";
 import { linearTable, type Outside, type Picture, samplePicture } from "../maths/picture";
@@ -18,20 +18,22 @@ export interface StepData {
 
 type Data = StepData | undefined;
 
+/** Puts a table where kernels can read it and gives its address. */
+export type Place = (table: Float32Array) => number;
+
 export interface Operation {
   readonly inputs: number;
   readonly outputs: number;
   /** Name of the kernel: called with the count, the addresses of outputs and inputs, and the parameters. */
   readonly kernel?: string;
   /** Parameters after the addresses, worked out once a program: seeds, choices, addresses of tables. */
-  readonly parameters?: (data: Data, kernels: Kernels) => readonly number[];
-  /** In place of a kernel call, where one block needs several or none: gives what runs a block. */
-  readonly bind?: (
-    kernels: Kernels,
-    inputs: readonly number[],
-    outputs: readonly number[],
+  readonly parameters?: (data: Data, place: Place) => readonly number[];
+  /** In place of one kernel: several, or none. */
+  readonly calls?: (
+    inputs: readonly Operand[],
+    outputs: readonly Operand[],
     data: Data,
-  ) => (count: number) => void;
+  ) => readonly (KernelCall | ScriptCall)[];
   /** The same for one element in float64: used where constants are folded. */
   readonly fold?: (...inputs: number[]) => number;
 }
@@ -127,15 +129,16 @@ export const OPERATIONS = {
   noise: {
     inputs: 3,
     outputs: 1,
-    bind(kernels, [x, y, z], [out], data) {
-      const fill = kernels.kernel("fill");
-      const octave = kernels.kernel("noiseOctave");
+    calls([x, y, z], [out], data) {
       const octaves = octavesOf(data?.seed as number, data?.w as number, data as unknown as FractalOptions);
-      return (count) => {
-        fill(count, out, 0);
-        for (const { frequency, amplitude, part, before, after } of octaves)
-          octave(count, out, x, y, z, frequency, amplitude, part, before, after);
-      };
+      return [
+        { kernel: "fill", operands: [out], numbers: [0] },
+        ...octaves.map(({ frequency, amplitude, part, before, after }) => ({
+          kernel: "noiseOctave",
+          operands: [out, x, y, z],
+          numbers: [frequency, amplitude, part, before, after],
+        })),
+      ];
     },
   },
 
@@ -144,7 +147,7 @@ export const OPERATIONS = {
     inputs: 1,
     outputs: 4,
     kernel: "gradient",
-    parameters: (data, kernels) => tableOf(data, kernels, 4),
+    parameters: (data, place) => tableOf(data, place, 4),
   },
 
   /** A table of numbers over 0…1, mixed linearly between entries; its ends hold beyond. data: table. */
@@ -152,28 +155,30 @@ export const OPERATIONS = {
     inputs: 1,
     outputs: 1,
     kernel: "lookup",
-    parameters: (data, kernels) => tableOf(data, kernels, 1),
+    parameters: (data, place) => tableOf(data, place, 1),
   },
 
   /** Linear RGBA of a picture at u, v (0…1 from its upper left); data: picture, outside, smooth. */
   picture: {
     inputs: 2,
     outputs: 4,
-    bind(kernels, inputs, outputs, data) {
+    calls(inputs, outputs, data) {
       const picture = data?.picture as Picture;
       const outside = data?.outside as Outside;
       const smooth = data?.smooth === true;
       const table = linearTable(picture);
       const read = new Float64Array(4);
-      const [u, v] = inputs.map((address) => address >> 2);
-      const lanes = outputs.map((address) => address >> 2);
-      return (count) => {
-        const { floats } = kernels;
+      const run: ScriptCall["run"] = (floats, addresses, count) => {
+        const [r, g, b, a, u, v] = addresses.map((address) => address / 4);
         for (let i = 0; i < count; i++) {
           samplePicture(picture, table, floats[u + i], floats[v + i], outside, smooth, read);
-          for (let l = 0; l < 4; l++) floats[lanes[l] + i] = read[l];
+          floats[r + i] = read[0];
+          floats[g + i] = read[1];
+          floats[b + i] = read[2];
+          floats[a + i] = read[3];
         }
       };
+      return [{ run, operands: [...outputs, ...inputs] }];
     },
   },
 
@@ -195,7 +200,7 @@ export const OPERATIONS = {
 export type OperationName = keyof typeof OPERATIONS;
 
 /** Address of the step's table and the number of its last entry. */
-function tableOf(data: Data, kernels: Kernels, lanes: number): readonly number[] {
+function tableOf(data: Data, place: Place, lanes: number): readonly number[] {
   const table = data?.table as Float32Array;
-  return [kernels.place(table), table.length / lanes - 1];
+  return [place(table), table.length / lanes - 1];
 }

@@ -1,13 +1,22 @@
 /** Runs a field program over a domain, in this thread or shared out to helpers. */
-import { type Domain, hasDefault, type Lane, makeFloats } from "../geometry/column";
-import { kernels } from "../kernels/kernels";
+import { type Domain, hasDefault, type Lane } from "../geometry/column";
+import { addressOf, roomForFloats } from "../kernels/arena";
+import { runJob } from "../kernels/helpers";
+import {
+  BLOCK,
+  FIRST_ELEMENT,
+  type KernelCall,
+  laneAt,
+  type Operand,
+  ownAt,
+  type RangeJob,
+  type ScriptCall,
+} from "../kernels/job";
+import { withScratch } from "../kernels/kernels";
 import type { Value } from "./expression";
-import { helpers } from "./helpers";
-import { compile, type Program } from "./program";
-import { BLOCK, type RangeJob, runRange } from "./range";
-
-/** Elements below which handing blocks out costs more than it saves. */
-const WORTH_SHARING = 65_536;
+import { callsOf } from "./lower";
+import { OPERATIONS, type Place } from "./operations";
+import { compile, type Load, type Program } from "./program";
 
 export interface RunReport {
   /** Attributes that were read but that the elements do not have; their default was used. */
@@ -29,55 +38,125 @@ export function runValues(
   domain: Domain,
   options: RunOptions = {},
 ): { lanes: Float32Array[]; report: RunReport } {
-  const lanes = values.map(() => makeFloats(domain.count));
+  const lanes = values.map(() => roomForFloats(domain.count));
   const program = compile(values);
-  const { job, missing } = prepare(program, domain, lanes, options);
-  return { lanes, report: { missing, notFinite: runJob(job, domain.count) } };
-}
-
-/** Finds what the program's loads read. */
-function prepare(
-  program: Program,
-  domain: Domain,
-  targets: readonly Float32Array[],
-  { onlyFinite = false, sampleOf }: RunOptions,
-): { job: RangeJob; missing: string[] } {
-  const missing = new Set<string>();
-  const numbered: number[] = [];
-  const sources = program.loads.map((load, i): Lane | number => {
-    if (load.source === "count") return sampleOf?.count ?? domain.count;
-    const name = load.data?.name as string;
-    const lane = load.source === "column" && domain.columns[name]?.lanes[load.data?.lane as number];
-    if (lane) return lane;
-    // An element without an id of its own has its number.
-    if (load.source === "index" || name === "id") numbered.push(i);
-    else if (!hasDefault(name)) missing.add(name);
-    return (load.data?.fallback as number | undefined) ?? 0;
+  return withScratch((scratch) => {
+    const lowering = new Lowering(program, domain, options);
+    const job = lowering.jobFor(lanes, (table) => scratch.place(table));
+    return { lanes, report: { missing: [...lowering.missing], notFinite: runJob(job, domain.count) } };
   });
-  return {
-    job: { program, sources, numbered, elements: sampleOf?.elements, targets, onlyFinite },
-    missing: [...missing],
-  };
 }
 
-function runJob(job: RangeJob, count: number): number {
-  const pool = count >= WORTH_SHARING && isShared(job) ? helpers() : null;
-  const threads = 1 + (pool?.count ?? 0);
-  if (!pool || threads === 1) return runRange(kernels(), job, 0, count);
-  const share = Math.ceil(count / threads / BLOCK) * BLOCK;
-  const ranges = Array.from(
-    { length: threads },
-    (_, i) => [Math.min(count, i * share), Math.min(count, (i + 1) * share)] as const,
-  );
-  return pool.run(job, ranges);
+const REGISTER = BLOCK * 4;
+
+/** A program over a domain as one job: columns in the kernels' memory are read and written where they stand. */
+class Lowering {
+  readonly missing = new Set<string>();
+  /** Where each register's numbers are: a block of the range's scratch, or a lane. */
+  private readonly places: Operand[];
+  private registers: number;
+  private readonly fills: RangeJob["fills"][number][] = [];
+  private readonly bring: RangeJob["bring"][number][] = [];
+  private readonly take: RangeJob["take"][number][] = [];
+  private readonly calls: (KernelCall | ScriptCall)[] = [];
+
+  constructor(
+    private readonly program: Program,
+    private readonly domain: Domain,
+    private readonly options: RunOptions,
+  ) {
+    this.registers = program.registers;
+    this.places = Array.from({ length: program.registers }, (_, i) => ownAt(i * REGISTER));
+  }
+
+  jobFor(targets: readonly Float32Array[], place: Place): RangeJob {
+    const { program, places } = this;
+    for (const { register, value } of program.constants) this.fills.push({ to: places[register].at, value });
+    for (const load of program.loads) this.load(load);
+    const provided = new Set([...program.constants, ...program.loads].map(({ register }) => register));
+    const groups = this.grouped(targets);
+    for (const { register, inMemory } of groups)
+      if (inMemory.length > 0 && !provided.has(register)) places[register] = laneAt(inMemory[0]);
+    for (const { op, inputs, outputs, data } of program.instructions) {
+      const [from, to] = [inputs, outputs].map((registers) => registers.map((r) => places[r]));
+      this.calls.push(...callsOf(OPERATIONS[op], from, to, data, place));
+    }
+    for (const group of groups) this.deliver(group, provided.has(group.register));
+    const { fills, bring, take, calls } = this;
+    return { scratch: this.registers * REGISTER, fills, bring, take, calls };
+  }
+
+  private load({ register, source, data }: Load): void {
+    const to = this.places[register];
+    const { sampleOf } = this.options;
+    if (source === "count") {
+      this.fills.push({ to: to.at, value: sampleOf?.count ?? this.domain.count });
+      return;
+    }
+    const name = data?.name as string;
+    const lane = source === "column" && this.domain.columns[name]?.lanes[data?.lane as number];
+    if (lane) this.loadLane(register, lane);
+    // An element without an id of its own has its number.
+    else if (source === "index" || name === "id") {
+      if (sampleOf) this.bring.push({ from: sampleOf.elements, to: to.at });
+      else this.call("countUp", [to, FIRST_ELEMENT]);
+    } else {
+      if (!hasDefault(name)) this.missing.add(name);
+      this.fills.push({ to: to.at, value: (data?.fallback as number | undefined) ?? 0 });
+    }
+  }
+
+  private loadLane(register: number, lane: Lane): void {
+    const address = addressOf(lane);
+    const to = this.places[register];
+    if (address === null) this.bring.push({ from: lane, to: to.at });
+    else if (lane instanceof Int32Array) this.call("fromIntegers", [to, laneAt(address)]);
+    else this.places[register] = laneAt(address);
+  }
+
+  /** Targets by the register that they take; several values may be the same one. */
+  private grouped(targets: readonly Float32Array[]): Group[] {
+    const groups = new Map<number, Group>();
+    this.program.results.forEach((register, i) => {
+      const group = groups.get(register) ?? { register, inMemory: [], outside: [] };
+      groups.set(register, group);
+      const address = addressOf(targets[i]);
+      if (address === null) group.outside.push(targets[i]);
+      else group.inMemory.push(address);
+    });
+    return [...groups.values()];
+  }
+
+  /**
+   * Makes a result finite and brings it to its lanes. What was provided is not the program's to change: it is
+   * copied first.
+   */
+  private deliver({ register, inMemory, outside }: Group, provided: boolean): void {
+    let place = this.places[register];
+    if (provided || (outside.length > 0 && !place.own)) {
+      const to = inMemory.length > 0 && outside.length === 0 ? laneAt(inMemory[0]) : this.spare();
+      this.call("copy", [to, place]);
+      place = to;
+    }
+    if (this.options.onlyFinite)
+      this.calls.push({ kernel: "replaceNotFinite", operands: [place], numbers: [], counted: true });
+    for (const address of inMemory) if (address !== place.at) this.call("copy", [laneAt(address), place]);
+    for (const to of outside) this.take.push({ from: place.at, to, width: 1 });
+  }
+
+  private spare(): Operand {
+    return ownAt(this.registers++ * REGISTER);
+  }
+
+  private call(kernel: string, operands: readonly Operand[]): void {
+    this.calls.push({ kernel, operands, numbers: [] });
+  }
 }
 
-/** True when sending the job copies nothing large: columns are in shared memory, and no picture is read. */
-function isShared({ program, sources, targets }: RangeJob): boolean {
-  const lanes = [...sources.filter((source) => typeof source !== "number"), ...targets];
-  return (
-    typeof SharedArrayBuffer === "function" &&
-    lanes.every((lane) => lane.buffer instanceof SharedArrayBuffer) &&
-    !program.instructions.some(({ op }) => op === "picture")
-  );
+interface Group {
+  readonly register: number;
+  /** Addresses of targets in the kernels' memory. */
+  readonly inMemory: number[];
+  /** Targets that are ordinary arrays. */
+  readonly outside: Float32Array[];
 }

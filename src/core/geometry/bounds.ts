@@ -1,5 +1,5 @@
 /** Axis-aligned bounds, in units. */
-import { interleave, placedBox } from "../kernels/blocks";
+import { type Extent, interleave, type LaneOrNumber, placeBoxes, placedBox } from "../kernels/placing";
 import type { Domain } from "./column";
 import { lanesOf, type Shape } from "./shape";
 
@@ -40,23 +40,35 @@ export function joinBounds(list: readonly (Bounds | null)[]): Bounds | null {
   };
 }
 
-/** Matrices (16 numbers each, column-major) of a domain of sites, written into an array of sites.count × 16. */
-export function siteMatrices<T extends Float32Array>(sites: Domain, into: T): T {
+/** Position, rotation and scale of sites, planar, as kernels take them. */
+function placementOf(sites: Domain): LaneOrNumber[] {
   const rotation = lanesOf(sites, "rotation", "rotation").lanes ?? [0, 0, 0, 1];
   const scale = lanesOf(sites, "scale", "vector").lanes ?? [1, 1, 1];
-  return interleave("composeMatrices", [...sites.columns.position.lanes, ...rotation, ...scale], 16, into);
+  return [...sites.columns.position.lanes, ...rotation, ...scale];
 }
+
+/** Matrices (16 numbers each, column-major) of a domain of sites, written into an array of sites.count × 16. */
+export const siteMatrices = <T extends Float32Array>(sites: Domain, into: T): T =>
+  interleave("composeMatrices", placementOf(sites), 16, into);
+
+/** The same, with the bounds of copies of something that has bounds of its own. */
+export function siteMatricesAndBounds(sites: Domain, into: Float32Array, own: Bounds | null): Bounds | null {
+  if (own && sites.count > 0) return placeBoxes(placementOf(sites), into, extentOf(own));
+  siteMatrices(sites, into);
+  return null;
+}
+
+const extentOf = (box: Bounds): Extent => ({
+  middle: [0, 1, 2].map((a) => (box.max[a] + box.min[a]) / 2),
+  half: [0, 1, 2].map((a) => (box.max[a] - box.min[a]) / 2),
+});
 
 /**
  * Bounds of copies of something with bounds of its own, placed by `matrices` (16 numbers each): exact for the turned
  * box, without visiting its corners.
  */
-export function placedBounds(own: Bounds | null, matrices: Float32Array): Bounds | null {
-  if (!own || matrices.length === 0) return null;
-  const half = [0, 1, 2].map((a) => (own.max[a] - own.min[a]) / 2);
-  const middle = [0, 1, 2].map((a) => (own.max[a] + own.min[a]) / 2);
-  return placedBox(matrices, middle, half);
-}
+export const placedBounds = (own: Bounds | null, matrices: Float32Array): Bounds | null =>
+  own && matrices.length > 0 ? placedBox(matrices, extentOf(own)) : null;
 
 /** Bounds of everything in a shape: mesh, curves, sites and what is cloned onto them. */
 export function shapeBounds(shape: Shape): Bounds | null {

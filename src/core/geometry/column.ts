@@ -3,6 +3,7 @@
  * the domain's count, never written after it is published. Shapes share columns freely.
  */
 import { tick } from "../cancelling";
+import { roomForFloats, roomForIntegers } from "../kernels/arena";
 
 export type ColumnKind = "number" | "integer" | "pair" | "vector" | "rotation" | "color";
 export type Lane = Float32Array | Int32Array;
@@ -30,21 +31,13 @@ export interface Domain {
   readonly columns: Columns;
 }
 
-/** Elements from which a lane is put into memory that threads share, where there is such memory. */
-const SHARED_FROM = 65_536;
-
-const room = (count: number): ArrayBufferLike =>
-  count >= SHARED_FROM && typeof SharedArrayBuffer === "function"
-    ? new SharedArrayBuffer(count * 4)
-    : new ArrayBuffer(count * 4);
-
 /** A lane of `count` zeros. */
-export const makeFloats = (count: number): Float32Array => new Float32Array(room(count));
-export const makeIntegers = (count: number): Int32Array => new Int32Array(room(count));
+export const makeFloats = (count: number): Float32Array => roomForFloats(count).fill(0);
+export const makeIntegers = (count: number): Int32Array => roomForIntegers(count).fill(0);
 
 /** 0, 1, 2 … */
-export function countUp(count: number): Int32Array<ArrayBufferLike> {
-  const numbers = makeIntegers(count);
+export function countUp(count: number): Int32Array {
+  const numbers = roomForIntegers(count);
   for (let i = 0; i < count; i++) {
     tick(0.25);
     numbers[i] = i;
@@ -83,6 +76,11 @@ export const withColumns = (domain: Domain, columns: Columns): Domain => ({
   count: domain.count,
   columns: { ...domain.columns, ...columns },
 });
+
+/** All lanes of all columns. */
+export function* lanesIn(domain: Domain): Generator<Lane> {
+  for (const { lanes } of Object.values(domain.columns)) yield* lanes;
+}
 
 /** Elements of `domain` at `indices`, in that order; every column is gathered. */
 export function gather(domain: Domain, indices: Int32Array): Domain {

@@ -11,6 +11,8 @@ import {
   type Column,
   type Domain,
   defaultOf,
+  type Lane,
+  lanesIn,
   makeColumn,
   makeFloats,
   makeIntegers,
@@ -31,6 +33,14 @@ export const EMPTY_SHAPE: Shape = {};
 /** True when there is something to draw or change: a mesh, curves or sites. */
 export const isFilled = (shape: Shape): boolean =>
   shape.mesh !== undefined || shape.curves !== undefined || shape.sites !== undefined;
+
+/** Every array that a shape consists of; shared ones may come several times. */
+export function* arraysOf({ mesh, curves, sites, sources }: Shape): Generator<Lane> {
+  for (const domain of [mesh?.points, mesh?.corners, mesh?.faces, curves?.points, curves?.curves, sites])
+    if (domain) yield* lanesIn(domain);
+  for (const array of [mesh?.cornerPoint, mesh?.faceStarts, curves?.curveStarts]) if (array) yield array;
+  for (const source of sources ?? []) yield* arraysOf(source);
+}
 
 export interface SiteLanes {
   position: [Float32Array, Float32Array, Float32Array];

@@ -1,45 +1,37 @@
 /**
- * The compiled kernels and the memory they work in. Loaded at the first use, at once and from text, so that every
- * thread and every kind of process has the same bytes without waiting.
+ * The compiled kernels of this thread. Loaded at the first use, at once and from text, so that every thread and
+ * every kind of process has the same bytes without waiting.
  */
+import { KernelMemory } from "./memory";
 import { WASM } from "./wasm";
 
 /** A kernel takes a count and then addresses and numbers, as its source says; few give a number back. */
 export type Kernel = (...args: number[]) => number | undefined;
 
-/** Registers and tables begin here, above the compiler's own tables. */
-const FIRST_FREE = 1 << 18;
-const PAGE = 1 << 16;
-/** 1 GB: registers of the longest program that is allowed take far less. */
-const MOST_PAGES = 1 << 14;
-
 export class NoKernels extends Error {
   constructor(detail: string) {
     super(
-      `This browser cannot run Glemmo's engine: it has no WebAssembly with SIMD (${detail}). A newer version of it will.`,
+      `This browser cannot run Glemmo's engine: it has no WebAssembly with SIMD and shared memory (${detail}). A newer version of it will.`,
     );
   }
 }
 
-/** Addresses are handed out one after the other and given back all at once. */
+/** Kernels bound to a memory. */
 export class Kernels {
-  private next = FIRST_FREE;
-  /** The whole memory as numbers; replaced when it grows, so not to be held across `reserve`. */
-  floats: Float32Array;
+  private all: Float32Array;
 
   private constructor(
     private readonly memory: WebAssembly.Memory,
     private readonly exported: Readonly<Record<string, Kernel>>,
   ) {
-    this.floats = new Float32Array(memory.buffer);
+    this.all = new Float32Array(memory.buffer);
   }
 
   /** @throws NoKernels */
-  static load(): Kernels {
+  static load(memory: WebAssembly.Memory): Kernels {
     const binary = atob(WASM);
     const bytes = Uint8Array.from(binary, (c) => c.charCodeAt(0));
     try {
-      const memory = new WebAssembly.Memory({ initial: 16, maximum: MOST_PAGES });
       const env = { memory, abort: () => undefined };
       const { exports } = new WebAssembly.Instance(new WebAssembly.Module(bytes), { env });
       return new Kernels(memory, exports as Record<string, Kernel>);
@@ -54,40 +46,67 @@ export class Kernels {
     return found;
   }
 
-  /** Address of room for so many numbers, padded to four. @throws RangeError when memory runs out */
-  reserve(count: number): number {
-    const address = this.next;
-    this.next += ((count + 3) & ~3) * 4;
-    const missing = this.next - this.memory.buffer.byteLength;
-    if (missing > 0) {
-      this.memory.grow(Math.ceil(missing / PAGE));
-      this.floats = new Float32Array(this.memory.buffer);
-    }
-    return address;
-  }
-
-  /** Address of a copy of the numbers. */
-  place(values: ArrayLike<number>): number {
-    const address = this.reserve(values.length);
-    this.floats.set(values, address >> 2);
-    return address;
-  }
-
-  /** Runs `work`, then takes back everything that it reserved. */
-  scoped<T>(work: () => T): T {
-    const before = this.next;
-    try {
-      return work();
-    } finally {
-      this.next = before;
-    }
+  /** The whole memory as numbers, as far as it has grown by now. */
+  get floats(): Float32Array {
+    if (this.all.buffer !== this.memory.buffer) this.all = new Float32Array(this.memory.buffer);
+    return this.all;
   }
 }
 
-let loaded: Kernels | null = null;
+/** What one thread evaluates with: its kernels and the memory that it hands out. */
+export interface Engine {
+  readonly kernels: Kernels;
+  readonly memory: KernelMemory;
+}
 
-/** The kernels of this thread. @throws NoKernels */
-export function kernels(): Kernels {
-  loaded ??= Kernels.load();
+let loaded: Engine | null = null;
+
+/** The engine of this thread. @throws NoKernels */
+export function engine(): Engine {
+  if (!loaded) {
+    let memory: KernelMemory;
+    try {
+      memory = KernelMemory.create();
+    } catch (error) {
+      throw new NoKernels((error as Error).message);
+    }
+    loaded = { memory, kernels: Kernels.load(memory.memory) };
+  }
   return loaded;
+}
+
+/** Stretches for as long as a piece of work takes. */
+export class Scratch {
+  private readonly taken: number[] = [];
+
+  constructor(readonly engine: Engine) {}
+
+  /** Address of room for so many bytes. @throws OutOfMemory */
+  room(bytes: number): number {
+    const address = this.engine.memory.allocate(bytes);
+    this.taken.push(address);
+    return address;
+  }
+
+  /** Address of a copy of the numbers. @throws OutOfMemory */
+  place(values: ArrayLike<number>): number {
+    const address = this.room(values.length * 4);
+    this.engine.kernels.floats.set(values, address / 4);
+    return address;
+  }
+
+  release(): void {
+    for (const address of this.taken) this.engine.memory.release(address);
+    this.taken.length = 0;
+  }
+}
+
+/** Runs `work` with scratch that is given back afterwards. */
+export function withScratch<T>(work: (scratch: Scratch) => T): T {
+  const scratch = new Scratch(engine());
+  try {
+    return work(scratch);
+  } finally {
+    scratch.release();
+  }
 }

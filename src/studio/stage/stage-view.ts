@@ -41,7 +41,8 @@ export class StageView {
   private readonly key = new THREE.DirectionalLight("#fff2dc", 2.6);
   private readonly ground: THREE.Mesh;
   private readonly geometries = new Map<number, THREE.BufferGeometry>();
-  private readonly meshes: THREE.InstancedMesh[] = [];
+  /** By the keys of their geometries. */
+  private readonly meshes = new Map<number, THREE.InstancedMesh>();
   private dots: THREE.Points | null = null;
   private lines: LineSegments2 | null = null;
   private materials = new Map<string, THREE.Material>();
@@ -102,7 +103,7 @@ export class StageView {
     this.scene.background = new THREE.Color().setRGB(background[0], background[1], background[2]);
     this.ground.visible = ground;
     this.outlines.set(outline, ink);
-    for (const mesh of this.meshes) this.outlines.dress(mesh);
+    for (const mesh of this.meshes.values()) this.outlines.dress(mesh);
     this.surroundings.set(light);
     this.draw();
   }
@@ -110,7 +111,7 @@ export class StageView {
   setMode(mode: DrawMode): void {
     this.mode = mode;
     this.renderer.shadowMap.enabled = mode === "lit";
-    for (const mesh of this.meshes) mesh.material = this.material(mesh.geometry);
+    for (const mesh of this.meshes.values()) mesh.material = this.material(mesh.geometry);
     this.draw();
   }
 
@@ -123,13 +124,8 @@ export class StageView {
       geometry.dispose();
       this.geometries.delete(key);
     }
-    drawing.batches.forEach((batch, i) => {
-      this.showBatch(i, batch);
-    });
-    for (const mesh of this.meshes.splice(drawing.batches.length)) {
-      this.scene.remove(mesh);
-      mesh.dispose();
-    }
+    for (const batch of drawing.batches) this.showBatch(batch);
+    for (const key of this.meshes.keys()) if (!used.has(key)) this.removeBatch(key);
     this.showDots(drawing.dots);
     this.showLines(drawing.lines);
     this.bounds = drawing.bounds;
@@ -244,19 +240,13 @@ export class StageView {
     if (this.pending === 0) this.pending = requestAnimationFrame(() => this.drawNow());
   }
 
-  private showBatch(at: number, batch: WireBatch): void {
+  private showBatch(batch: WireBatch): void {
     const geometry = this.geometries.get(batch.geometry);
     if (!geometry) return;
-    let mesh = this.meshes[at];
-    if (
-      !mesh ||
-      mesh.instanceMatrix.count < batch.count ||
-      mesh.instanceMatrix.count > batch.count * 4 + 64
-    ) {
-      if (mesh) {
-        this.scene.remove(mesh);
-        mesh.dispose();
-      }
+    let mesh = this.meshes.get(batch.geometry);
+    const room = mesh?.instanceMatrix.count ?? 0;
+    if (!mesh || room < batch.count || room > batch.count * 4 + 64) {
+      this.removeBatch(batch.geometry);
       mesh = new THREE.InstancedMesh(geometry, this.material(geometry), batch.count);
       mesh.instanceColor = new THREE.InstancedBufferAttribute(new Float32Array(batch.count * 4), 4);
       mesh.castShadow = true;
@@ -264,17 +254,21 @@ export class StageView {
       // Bounds are known for the whole; a test per batch would need them per frame.
       mesh.frustumCulled = false;
       this.scene.add(mesh);
-      this.meshes[at] = mesh;
+      this.meshes.set(batch.geometry, mesh);
     }
-    mesh.geometry = geometry;
     mesh.material = this.material(geometry);
     mesh.count = batch.count;
-    mesh.instanceMatrix.array.set(batch.matrices);
-    mesh.instanceMatrix.needsUpdate = true;
-    const colors = mesh.instanceColor as THREE.InstancedBufferAttribute;
-    colors.array.set(batch.colors);
-    colors.needsUpdate = true;
+    upload(mesh.instanceMatrix, batch.matrices);
+    upload(mesh.instanceColor as THREE.InstancedBufferAttribute, batch.colors);
     this.outlines.dress(mesh);
+  }
+
+  private removeBatch(key: number): void {
+    const mesh = this.meshes.get(key);
+    if (!mesh) return;
+    this.scene.remove(mesh);
+    mesh.dispose();
+    this.meshes.delete(key);
   }
 
   private showDots(dots: WireDrawing["dots"]): void {
@@ -386,4 +380,13 @@ function toBuffers(geometry: WireDrawing["geometries"][number]["geometry"]): THR
   if (geometry.uvs) buffers.setAttribute("uv", new THREE.BufferAttribute(geometry.uvs, 2));
   buffers.setIndex(new THREE.BufferAttribute(geometry.indices, 1));
   return buffers;
+}
+
+/** Sends what has changed to the graphics card, and no more: nothing for an empty array. */
+function upload(attribute: THREE.InstancedBufferAttribute, array: Float32Array): void {
+  if (array.length === 0) return;
+  attribute.array.set(array);
+  attribute.clearUpdateRanges();
+  attribute.addUpdateRange(0, array.length);
+  attribute.needsUpdate = true;
 }

@@ -9,6 +9,23 @@ export function fill(n: i32, out: usize, value: f32): void {
   for (let i: usize = 0, end = (<usize>n) << 2; i < end; i += 16) v128.store(out + i, v);
 }
 
+/** Copies whole vectors of four. */
+export function copy(n: i32, out: usize, a: usize): void {
+  for (let i: usize = 0, end = (<usize>n) << 2; i < end; i += 16) v128.store(out + i, v128.load(a + i));
+}
+
+/** The numbers from `first` on. */
+export function countUp(n: i32, out: usize, first: i32): void {
+  const ahead = i32x4(0, 1, 2, 3);
+  for (let i = 0; i < n; i += 4)
+    v128.store(out + ((<usize>i) << 2), f32x4.convert_i32x4_s(i32x4.add(i32x4.splat(first + i), ahead)));
+}
+
+export function fromIntegers(n: i32, out: usize, a: usize): void {
+  for (let i: usize = 0, end = (<usize>n) << 2; i < end; i += 16)
+    v128.store(out + i, f32x4.convert_i32x4_s(v128.load(a + i)));
+}
+
 export function add(n: i32, out: usize, a: usize, b: usize): void {
   for (let i: usize = 0, end = (<usize>n) << 2; i < end; i += 16)
     v128.store(out + i, f32x4.add(v128.load(a + i), v128.load(b + i)));

@@ -1,0 +1,105 @@
+/**
+ * Who has which columns in the kernels' memory, and until when. While an evaluation runs, its arena is the current
+ * one and large lanes are made in it; afterwards the evaluation names the lanes that it published, and all others go
+ * back at once. A lane whose owner is forgotten altogether goes back when the garbage collector finds it.
+ */
+import { engine } from "./kernels";
+
+type Lane = Float32Array | Int32Array;
+
+/** A stretch that lanes stand in. */
+interface Stay {
+  readonly address: number;
+  readonly bytes: number;
+  readonly arena: Arena;
+}
+
+/** Elements from which a lane is worth a stretch of its own; shorter ones are ordinary arrays. */
+let shortest = 4096;
+/** What given-back lanes are overwritten with, so that tests see a use after it. */
+let poison: number | null = null;
+
+/** For tests: shorter lanes in the memory too, and lanes that are given back made useless. */
+export function arenaRules(rules: { shortest: number; poison: number | null }): void {
+  ({ shortest, poison } = rules);
+}
+
+const forgotten = new FinalizationRegistry<Stay>((stay) => stay.arena.giveBack(stay));
+
+let current: Arena | null = null;
+
+export class Arena {
+  private readonly stays = new Map<number, Stay>();
+
+  /** Runs `work`; lanes made meanwhile are this arena's. */
+  within<T>(work: () => T): T {
+    const before = current;
+    current = this;
+    try {
+      return work();
+    } finally {
+      current = before;
+    }
+  }
+
+  /** Bytes of all lanes. */
+  get bytes(): number {
+    let sum = 0;
+    for (const stay of this.stays.values()) sum += stay.bytes;
+    return sum;
+  }
+
+  make<T extends Lane>(count: number, view: (memory: ArrayBufferLike, address: number) => T): T {
+    const { memory } = engine();
+    const address = memory.allocate(count * 4);
+    const stay = { address, bytes: memory.sizeOf(address), arena: this };
+    const lane = view(memory.memory.buffer, address);
+    this.stays.set(address, stay);
+    forgotten.register(lane, stay);
+    return lane;
+  }
+
+  /** Gives all lanes back but these (and those that these are parts of). */
+  keepOnly(published: Iterable<Lane>): void {
+    const kept = new Set<Stay>();
+    for (const lane of published) {
+      if (!isShared(lane)) continue;
+      const stay = this.stays.get(lane.byteOffset) ?? this.around(lane.byteOffset);
+      if (stay) kept.add(stay);
+    }
+    for (const stay of this.stays.values()) if (!kept.has(stay)) this.giveBack(stay);
+  }
+
+  /** Does nothing for a stretch that has been given back already. */
+  giveBack(stay: Stay): void {
+    if (this.stays.get(stay.address) !== stay) return;
+    this.stays.delete(stay.address);
+    const { memory, kernels } = engine();
+    if (poison !== null) kernels.floats.fill(poison, stay.address / 4, (stay.address + stay.bytes) / 4);
+    memory.release(stay.address);
+  }
+
+  private around(address: number): Stay | undefined {
+    for (const stay of this.stays.values())
+      if (stay.address < address && address < stay.address + stay.bytes) return stay;
+    return undefined;
+  }
+}
+
+/** A lane whose numbers are not set yet: in the current arena when there is one and the lane is long enough. */
+export const roomForFloats = (count: number): Float32Array =>
+  current && count >= shortest
+    ? current.make(count, (memory, address) => new Float32Array(memory, address, count))
+    : new Float32Array(count);
+
+export const roomForIntegers = (count: number): Int32Array =>
+  current && count >= shortest
+    ? current.make(count, (memory, address) => new Int32Array(memory, address, count))
+    : new Int32Array(count);
+
+/** Address of a lane that stands in the kernels' memory; null for an ordinary array. */
+export const addressOf = (lane: ArrayLike<number>): number | null =>
+  ArrayBuffer.isView(lane) && isShared(lane) ? lane.byteOffset : null;
+
+// By name: a view may come from another realm, where its buffer has another class. Nothing else is shared.
+const isShared = ({ buffer }: ArrayBufferView): boolean => buffer[Symbol.toStringTag] === "SharedArrayBuffer";
