@@ -18,8 +18,8 @@ import { runValues } from "../src/core/fields/run";
 import { siteMatrices } from "../src/core/geometry/bounds";
 import { type Domain, makeColumn } from "../src/core/geometry/column";
 import { Arena, roomForFloats } from "../src/core/kernels/arena";
-import { fractalNoise } from "../tests/slow-noise";
 import { inTurns, type Pair } from "./measure";
+import { plainFractalNoise } from "./plain-noise";
 
 /** Columns stand where an evaluation has them. */
 const arena = new Arena();
@@ -115,7 +115,6 @@ export function fractalPlacing(count: number, runs: number): Pair {
   const domain = elements(count);
   const [x, y, z] = domain.columns.position.lanes;
   const out = Array.from({ length: 9 }, () => new Float32Array(count));
-  const options = { octaves: 4, roughness: 0.5, lacunarity: 2, period: 0 };
   return inTurns(
     runs,
     running(
@@ -124,7 +123,7 @@ export function fractalPlacing(count: number, runs: number): Pair {
     ),
     () => {
       for (let l = 0; l < 9; l++)
-        for (let i = 0; i < count; i++) out[l][i] = fractalNoise(x[i], y[i], z[i], 0, l, options);
+        for (let i = 0; i < count; i++) out[l][i] = plainFractalNoise(x[i], y[i], z[i], l, 4);
     },
   );
 }

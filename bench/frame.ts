@@ -7,7 +7,7 @@ import { Evaluator } from "../src/core/evaluate/evaluator";
 import { type Helper, HelperPool, setHelpers } from "../src/core/kernels/helpers";
 import { inTurns, median, type Pair } from "./measure";
 
-function wall(count: number): PieceDocument {
+export function wall(count: number): PieceDocument {
   const side = Math.sqrt(count);
   const node = (id: string, type: string, set: GraphNode["set"] = {}): GraphNode => ({
     id,

@@ -19,63 +19,36 @@ const SPREAD_X = 0x27d4eb2f;
 const SPREAD_Y = 0x165667b1;
 const SPREAD_Z = 0x1b873593;
 
+/** Hash of a corner from its spread lattice numbers: which gradient, and which way it goes along w. */
+export const cornerHash = (spread: number): number => Math.imul(spread ^ (spread >>> 15), 0x2c1b3c6d);
+
+/** Lattice numbers of a corner and the seed, spread over 32 bits and joined. */
+export const spreadOf = (x: number, y: number, z: number, seed: number): number =>
+  Math.imul(x, SPREAD_X) ^ Math.imul(y, SPREAD_Y) ^ Math.imul(z, SPREAD_Z) ^ mixSigned(seed);
+
+/** What each of a cell's eight corners adds: its gradient's dot product with the way from it. */
+type Corner = (x: number, y: number, z: number, dx: number, dy: number, dz: number) => number;
+
+function overCorners(x: number, y: number, z: number, corner: Corner): number {
+  const [ix, iy, iz] = [x, y, z].map(Math.floor);
+  const [fx, fy, fz] = [x - ix, y - iy, z - iz];
+  const at = (i: number, j: number, k: number) => corner(ix + i, iy + j, iz + k, fx - i, fy - j, fz - k);
+  const along = (j: number, k: number) => at(0, j, k) + fade(fx) * (at(1, j, k) - at(0, j, k));
+  const low = along(0, 0) + fade(fy) * (along(1, 0) - along(0, 0));
+  const high = along(0, 1) + fade(fy) * (along(1, 1) - along(0, 1));
+  return low + fade(fz) * (high - low);
+}
+
 /**
  * 3D gradient noise, about −1…1 (bound 1.0364 when `w` is 0), zero at lattice points. `w` is the distance
  * from this lattice along a fourth axis, which each gradient meets with ±1.
  */
-export function gradientNoise(x: number, y: number, z: number, seed: number, w = 0): number {
-  const ix = Math.floor(x);
-  const iy = Math.floor(y);
-  const iz = Math.floor(z);
-  const fx = x - ix;
-  const fy = y - iy;
-  const fz = z - iz;
-  const u = fade(fx);
-  const v = fade(fy);
-  const t = fade(fz);
-  const base = mixSigned(seed);
-  const x0 = Math.imul(ix, SPREAD_X);
-  const x1 = Math.imul(ix + 1, SPREAD_X);
-  const y0 = Math.imul(iy, SPREAD_Y);
-  const y1 = Math.imul(iy + 1, SPREAD_Y);
-  const z0 = Math.imul(iz, SPREAD_Z) ^ base;
-  const z1 = Math.imul(iz + 1, SPREAD_Z) ^ base;
-  const gx = fx - 1;
-  const gy = fy - 1;
-  const gz = fz - 1;
-  // Written out: a call per corner would box its numbers and cost more than the corner itself.
-  let h = 0;
-  h = mixSigned(x0 ^ y0 ^ z0);
-  const c000 =
-    GRADIENT_X[h & 15] * fx + GRADIENT_Y[h & 15] * fy + GRADIENT_Z[h & 15] * fz + w * (1 - ((h & 16) >> 3));
-  h = mixSigned(x1 ^ y0 ^ z0);
-  const c100 =
-    GRADIENT_X[h & 15] * gx + GRADIENT_Y[h & 15] * fy + GRADIENT_Z[h & 15] * fz + w * (1 - ((h & 16) >> 3));
-  h = mixSigned(x0 ^ y1 ^ z0);
-  const c010 =
-    GRADIENT_X[h & 15] * fx + GRADIENT_Y[h & 15] * gy + GRADIENT_Z[h & 15] * fz + w * (1 - ((h & 16) >> 3));
-  h = mixSigned(x1 ^ y1 ^ z0);
-  const c110 =
-    GRADIENT_X[h & 15] * gx + GRADIENT_Y[h & 15] * gy + GRADIENT_Z[h & 15] * fz + w * (1 - ((h & 16) >> 3));
-  h = mixSigned(x0 ^ y0 ^ z1);
-  const c001 =
-    GRADIENT_X[h & 15] * fx + GRADIENT_Y[h & 15] * fy + GRADIENT_Z[h & 15] * gz + w * (1 - ((h & 16) >> 3));
-  h = mixSigned(x1 ^ y0 ^ z1);
-  const c101 =
-    GRADIENT_X[h & 15] * gx + GRADIENT_Y[h & 15] * fy + GRADIENT_Z[h & 15] * gz + w * (1 - ((h & 16) >> 3));
-  h = mixSigned(x0 ^ y1 ^ z1);
-  const c011 =
-    GRADIENT_X[h & 15] * fx + GRADIENT_Y[h & 15] * gy + GRADIENT_Z[h & 15] * gz + w * (1 - ((h & 16) >> 3));
-  h = mixSigned(x1 ^ y1 ^ z1);
-  const c111 =
-    GRADIENT_X[h & 15] * gx + GRADIENT_Y[h & 15] * gy + GRADIENT_Z[h & 15] * gz + w * (1 - ((h & 16) >> 3));
-  const c00 = c000 + u * (c100 - c000);
-  const c10 = c010 + u * (c110 - c010);
-  const c01 = c001 + u * (c101 - c001);
-  const c11 = c011 + u * (c111 - c011);
-  const low = c00 + v * (c10 - c00);
-  return low + t * (c01 + v * (c11 - c01) - low);
-}
+export const gradientNoise = (x: number, y: number, z: number, seed: number, w = 0): number =>
+  overCorners(x, y, z, (i, j, k, dx, dy, dz) => {
+    const hash = cornerHash(spreadOf(i, j, k, seed));
+    const g = hash >>> 28;
+    return GRADIENT_X[g] * dx + GRADIENT_Y[g] * dy + GRADIENT_Z[g] * dz + ((hash >>> 27) & 1 ? -w : w);
+  });
 
 /**
  * Gradient noise that also changes with `w` (time in lattice steps): each whole step has its own 3D lattice

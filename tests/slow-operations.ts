@@ -47,6 +47,8 @@ function look(table: ArrayLike<number>, width: number, x: number): number[] {
 }
 
 const SLOW: Partial<Record<OperationName, (x: readonly number[], data: Data) => number[]>> = {
+  multiplyAdd: ([a, b, c]) => [Math.fround(a * b) + c],
+  sineCosine: ([a]) => [Math.sin(a), Math.cos(a)],
   ease: ([a], data) => [slowEase(data?.ease as EaseName, clip(a))],
   random: ([id], data) => [unit24(hash3(data?.seed as number, id, data?.channel as number))],
   noise: ([x, y, z], data) => [

@@ -215,9 +215,9 @@ describe("limits", () => {
     const twice = graphOf(
       {
         grid: { type: "grid-sites", set: { across: 100, deep: 100 } },
-        a: { type: "move" },
-        b: { type: "scale" },
-        c: { type: "rotate" },
+        a: { type: "move", set: { by: [1, 1, 1] } },
+        b: { type: "scale", set: { size: 2 } },
+        c: { type: "rotate", set: { turn: [0, 30, 0] } },
         d: { type: "tint" },
       },
       ["grid.sites>a.shape", "a.shape>b.shape", "b.shape>c.shape", "c.shape>d.shape"],

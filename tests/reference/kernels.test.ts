@@ -86,6 +86,22 @@ describe("elementwise kernels", () => {
     expect(call("exponential", [Number.NaN])[0]).toBeNaN();
     expect(call("logarithm", [0])[0]).toBe(-Infinity);
     expect(call("power", [-8, 1 / 3])[0]).toBeNaN();
+    expect(call("logarithm", [-1])[0]).toBeNaN();
+    expect(call("logarithm", [Infinity])[0]).toBe(Infinity);
+    expect(call("logarithm", [2 ** -140])[0]).toBeCloseTo(-140 * Math.LN2, 4);
+    // IEEE 754-2019 §9.2.1: what atan2 gives for zeros and infinities.
+    for (const [y, x] of [
+      [0, 1],
+      [0, -1],
+      [-0, -1],
+      [0, -0],
+      [-0, 0],
+      [Infinity, -Infinity],
+      [1, -Infinity],
+      [-Infinity, 3],
+    ])
+      expect(call("arcTangent2", [y, x])[0]).toBeCloseTo(Math.atan2(y, x), 6);
+    expect(call("clamp", [Number.NaN, 0, 1])[0]).toBeNaN();
     const table = Float32Array.of(5, 6, 7);
     expect([-1, 0, 0.25, 0.5, 1, 9, Number.NaN].map((x) => call("lookup", [x], { table })[0])).toEqual([
       5, 5, 5.5, 6, 7, 7, 5,

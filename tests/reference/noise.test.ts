@@ -5,7 +5,7 @@
  */
 import { ImprovedNoise } from "three/examples/jsm/math/ImprovedNoise.js";
 import { mix32 } from "../../src/core/maths/random";
-import { fade, fractalNoise, gradientNoise, movingNoise } from "../slow-noise";
+import { cornerHash, fade, fractalNoise, gradientNoise, movingNoise, spreadOf } from "../slow-noise";
 
 type LatticeHash = (x: number, y: number, z: number) => number;
 
@@ -56,7 +56,7 @@ const publishedHash: LatticeHash = (x, y, z) => p(p(p(x) + y) + z);
 const ourHash =
   (seed: number): LatticeHash =>
   (x, y, z) =>
-    mix32(Math.imul(x, 0x27d4eb2f) ^ Math.imul(y, 0x165667b1) ^ Math.imul(z, 0x1b873593) ^ mix32(seed));
+    cornerHash(spreadOf(x, y, z, seed)) >>> 28;
 
 describe("gradient noise", () => {
   it.each([

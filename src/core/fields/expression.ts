@@ -48,6 +48,10 @@ export const column = (name: string, lane: number, fallback = 0): Value => ({
   lane: 0,
 });
 
+/** The column that a value is, as it is stored; null for all else. */
+export const plainColumn = ({ step }: Value): { readonly name: string; readonly lane: number } | null =>
+  step.op === "column" ? { name: step.data?.name as string, lane: step.data?.lane as number } : null;
+
 export const positionField = (): VectorField => [
   column("position", 0),
   column("position", 1),
@@ -59,6 +63,29 @@ export const elementIndex = (): Value => ({ step: { op: "index", inputs: [], dat
 
 /** The number of elements. */
 export const elementCount = (): Value => ({ step: { op: "count", inputs: [], data: undefined }, lane: 0 });
+
+/** What gives the same with fewer instructions; null when there is no such thing. */
+function shorter(op: OperationName, inputs: readonly Value[]): Value | null {
+  const made = inputs.map(({ step }) => step);
+  const [first, second] = inputs.map(plainNumber);
+  // Nothing of anything is nothing, even of what is not finite: it could only spread.
+  if (op === "multiply" && (first === 0 || second === 0)) return constant(0);
+  if ((op === "multiply" && second === 1) || ((op === "add" || op === "subtract") && second === 0))
+    return inputs[0];
+  if ((op === "multiply" && first === 1) || (op === "add" && first === 0)) return inputs[1];
+  if (op === "add") {
+    const at = made[1].op === "multiply" ? 1 : 0;
+    return made[at].op === "multiply" ? apply("multiplyAdd", [...made[at].inputs, inputs[1 - at]]) : null;
+  }
+  if (op === "mix") {
+    const t = plainNumber(inputs[2]);
+    return t === 0 ? inputs[0] : t === 1 ? inputs[1] : null;
+  }
+  // Clipping is what an ease begins with.
+  if (op !== "ease" || made[0].op !== "clamp") return null;
+  const [low, high] = made[0].inputs.slice(1).map(plainNumber);
+  return low === 0 && high === 1 ? made[0].inputs[0] : null;
+}
 
 /**
  * The operation applied to values; returns all its outputs. When every input is constant the result is
@@ -72,6 +99,8 @@ export function applyAll(op: OperationName, inputs: readonly Value[], data?: Ste
     if (fold) return [constant(fold(...plain))];
     return callOnce(operation, plain, data).map(constant);
   }
+  const less = shorter(op, inputs);
+  if (less) return op === "ease" ? applyAll(op, [less], data) : [less];
   const step: Step = { op, inputs, data };
   return Array.from({ length: outputs }, (_, lane) => ({ step, lane }));
 }

@@ -7,7 +7,7 @@
  */
 import type { KernelCall, Operand, ScriptCall } from "../kernels/job";
 import { EASES, type EaseName } from "../maths/ease";
-import { type FractalOptions, octavesOf } from "../maths/noise";
+import { type FractalOptions, latticesOf } from "../maths/noise";
 import { linearTable, type Outside, type Picture, samplePicture } from "../maths/picture";
 
 /** Settings of a step that are not fields: tables, seeds, names. `key` tells equal settings apart cheaply. */
@@ -97,6 +97,8 @@ export const OPERATIONS = {
   squareRoot: unary("squareRoot", Math.sqrt),
   sine: unary("sine", Math.sin),
   cosine: unary("cosine", Math.cos),
+  /** Both of one angle. */
+  sineCosine: several(1, 2, "sineCosine"),
   tangent: unary("tangent", Math.tan),
   /** Radians; beyond −1…1 the nearest end is taken. */
   arcSine: unary("arcSine", (a) => Math.asin(Math.min(1, Math.max(-1, a)))),
@@ -104,7 +106,9 @@ export const OPERATIONS = {
   exponential: unary("exponential", Math.exp),
   logarithm: unary("logarithm", Math.log),
 
-  clamp: ternary("clamp", (a, low, high) => Math.max(low, Math.min(high, a))),
+  clamp: ternary("clamp", (a, low, high) => Math.max(Math.min(a, high), low)),
+  /** a b + c, rounded after each step: never other bits than from two instructions. */
+  multiplyAdd: ternary("multiplyAdd", (a, b, c) => a * b + c),
   /** a + t (b − a). */
   mix: ternary("mix", (a, b, t) => a + t * (b - a)),
   length3: ternary("length3", (x, y, z) => Math.sqrt(x * x + y * y + z * z)),
@@ -130,13 +134,13 @@ export const OPERATIONS = {
     inputs: 3,
     outputs: 1,
     calls([x, y, z], [out], data) {
-      const octaves = octavesOf(data?.seed as number, data?.w as number, data as unknown as FractalOptions);
+      const lattices = latticesOf(data?.seed as number, data?.w as number, data as unknown as FractalOptions);
       return [
         { kernel: "fill", operands: [out], numbers: [0] },
-        ...octaves.map(({ frequency, amplitude, part, before, after }) => ({
-          kernel: "noiseOctave",
+        ...lattices.map(({ frequency, weight, time, seed }) => ({
+          kernel: "noiseLattice",
           operands: [out, x, y, z],
-          numbers: [frequency, amplitude, part, before, after],
+          numbers: [frequency, weight, time, seed],
         })),
       ];
     },

@@ -13,7 +13,7 @@ import {
   type ScriptCall,
 } from "../kernels/job";
 import { withScratch } from "../kernels/kernels";
-import type { Value } from "./expression";
+import { plainColumn, type Value } from "./expression";
 import { callsOf } from "./lower";
 import { OPERATIONS, type Place } from "./operations";
 import { compile, type Load, type Program } from "./program";
@@ -32,19 +32,33 @@ export interface RunOptions {
   readonly sampleOf?: { readonly elements: Int32Array; readonly count: number };
 }
 
-/** One Float32Array of `domain.count` per value. */
+/**
+ * One Float32Array of `domain.count` per value, not to be written: where a value is a column of the domain, it is that
+ * column's lane.
+ */
 export function runValues(
   values: readonly Value[],
   domain: Domain,
   options: RunOptions = {},
 ): { lanes: Float32Array[]; report: RunReport } {
-  const lanes = values.map(() => roomForFloats(domain.count));
-  const program = compile(values);
+  const stored = values.map((value) => storedLane(value, domain));
+  const made = values.filter((_, i) => stored[i] === null);
+  const targets = made.map(() => roomForFloats(domain.count));
+  let next = 0;
+  const lanes = stored.map((lane) => lane ?? targets[next++]);
+  if (made.length === 0) return { lanes, report: { missing: [], notFinite: 0 } };
+  const program = compile(made);
   return withScratch((scratch) => {
     const lowering = new Lowering(program, domain, options);
-    const job = lowering.jobFor(lanes, (table) => scratch.place(table));
+    const job = lowering.jobFor(targets, (table) => scratch.place(table));
     return { lanes, report: { missing: [...lowering.missing], notFinite: runJob(job, domain.count) } };
   });
+}
+
+function storedLane(value: Value, { columns }: Domain): Float32Array | null {
+  const read = plainColumn(value);
+  const lane = read && columns[read.name]?.lanes[read.lane];
+  return lane instanceof Float32Array ? lane : null;
 }
 
 const REGISTER = BLOCK * 4;

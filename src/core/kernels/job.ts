@@ -101,22 +101,25 @@ function boundCall(
   from: number,
 ): (count: number) => number {
   const addresses = call.operands.map(({ at, own, stride }) => (own ? scratch + at : at + from * stride));
-  const moving = call.operands.flatMap(({ stride }, i) => (stride > 0 ? [i] : []));
-  const advance = () => {
-    for (const i of moving) addresses[i] += call.operands[i].stride * BLOCK;
-  };
   if ("run" in call) {
     return (count) => {
       call.run(kernels.floats, addresses, count);
-      advance();
+      call.operands.forEach(({ stride }, i) => {
+        addresses[i] += stride * BLOCK;
+      });
       return 0;
     };
   }
   const kernel = kernels.kernel(call.kernel);
-  const { numbers, counted = false } = call;
+  // One list for all blocks: making one for each would cost as much as a short kernel.
+  const list = [0, ...addresses, ...call.numbers];
+  const moving = call.operands.flatMap(({ stride }, i) => (stride > 0 ? [i + 1] : []));
+  const steps = moving.map((i) => call.operands[i - 1].stride * BLOCK);
+  const { counted = false } = call;
   return (count) => {
-    const result = kernel(count, ...addresses, ...numbers) ?? 0;
-    advance();
+    list[0] = count;
+    const result = kernel.apply(null, list) ?? 0;
+    for (let k = 0; k < moving.length; k++) list[moving[k]] += steps[k];
     return counted ? result : 0;
   };
 }

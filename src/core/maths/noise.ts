@@ -16,29 +16,48 @@ export interface FractalOptions {
   readonly period: number;
 }
 
-export interface Octave {
+/** One lattice's share of the noise at a place. */
+export interface LatticeShare {
+  readonly seed: number;
   readonly frequency: number;
-  readonly amplitude: number;
-  /** Seeds of the lattices before and after, and where between them, 0…1. */
-  readonly before: number;
-  readonly after: number;
-  readonly part: number;
+  readonly weight: number;
+  /** Distance from the lattice along the time axis, −1…1. */
+  readonly time: number;
 }
 
-/** Σ roughnessⁱ · noise(lacunarityⁱ p) (F. K. Musgrave); not normalised, so one octave is plain noise. */
-export function octavesOf(seed: number, w: number, options: FractalOptions): Octave[] {
+/**
+ * Σ roughnessⁱ · noise(lacunarityⁱ p) (F. K. Musgrave) as a sum over lattices; not normalised, so one octave is plain
+ * noise. Between two steps of time both lattices are mixed by the fade curve, elsewhere there is one.
+ */
+export function latticesOf(seed: number, w: number, options: FractalOptions): LatticeShare[] {
   const step = Math.floor(w);
+  const part = w - step;
+  const blend = fade(part);
   return Array.from({ length: options.octaves }, (_, i) => {
     const own = i === 0 ? seed : mix32(seed + i);
-    return {
-      frequency: options.lacunarity ** i,
-      amplitude: options.roughness ** i,
-      before: stepSeed(own, step, options.period),
-      after: stepSeed(own, step + 1, options.period),
-      part: w - step,
-    };
-  });
+    const frequency = options.lacunarity ** i;
+    const amplitude = options.roughness ** i;
+    return [
+      {
+        seed: stepSeed(own, step, options.period),
+        frequency,
+        weight: amplitude * (1 - blend),
+        time: part,
+      },
+      {
+        seed: stepSeed(own, step + 1, options.period),
+        frequency,
+        weight: amplitude * blend,
+        time: part - 1,
+      },
+    ];
+  })
+    .flat()
+    .filter(({ weight }) => weight !== 0);
 }
+
+/** 6t⁵ − 15t⁴ + 10t³. */
+const fade = (t: number): number => t * t * t * (t * (t * 6 - 15) + 10);
 
 /** Seed of one step along w; step 0 is the seed itself. */
 function stepSeed(seed: number, step: number, period: number): number {

@@ -5,7 +5,7 @@ import { FormatError } from "../format-error";
 
 /**
  * @param xyz 3 numbers a point
- * @param rgba linear, 4 a point
+ * @param rgba linear, 4 a point; parts that are not finite become 1
  * @throws FormatError when a position is not a finite number
  */
 export function cloudSites(xyz: ArrayLike<number>, rgba?: ArrayLike<number>): Domain {
@@ -20,6 +20,9 @@ export function cloudSites(xyz: ArrayLike<number>, rgba?: ArrayLike<number>): Do
     }
   });
   if (!rgba) return sites;
-  const lanes = [0, 1, 2, 3].map((l) => Float32Array.from({ length: count }, (_, i) => rgba[i * 4 + l]));
+  const part = (v: number) => (Number.isFinite(v) ? v : 1);
+  const lanes = [0, 1, 2, 3].map((l) =>
+    Float32Array.from({ length: count }, (_, i) => part(rgba[i * 4 + l])),
+  );
   return withColumns(sites, { color: makeColumn("color", lanes) });
 }

@@ -41,6 +41,11 @@ export function multiply(n: i32, out: usize, a: usize, b: usize): void {
     v128.store(out + i, f32x4.mul(v128.load(a + i), v128.load(b + i)));
 }
 
+export function multiplyAdd(n: i32, out: usize, a: usize, b: usize, c: usize): void {
+  for (let i: usize = 0, end = (<usize>n) << 2; i < end; i += 16)
+    v128.store(out + i, f32x4.add(f32x4.mul(v128.load(a + i), v128.load(b + i)), v128.load(c + i)));
+}
+
 /** 0 where the divisor is 0. */
 @inline
 function quotient(a: v128, b: v128): v128 {
@@ -141,9 +146,10 @@ export function squareRoot(n: i32, out: usize, a: usize): void {
     v128.store(out + i, f32x4.sqrt(v128.load(a + i)));
 }
 
+/** By comparing, which is one instruction each way: a NaN stays one, and −0 between two zeros. */
 export function clamp(n: i32, out: usize, a: usize, low: usize, high: usize): void {
   for (let i: usize = 0, end = (<usize>n) << 2; i < end; i += 16)
-    v128.store(out + i, f32x4.max(v128.load(low + i), f32x4.min(v128.load(high + i), v128.load(a + i))));
+    v128.store(out + i, f32x4.pmax(f32x4.pmin(v128.load(a + i), v128.load(high + i)), v128.load(low + i)));
 }
 
 /** a + t (b − a). */

@@ -1,20 +1,8 @@
 /** Placements to what a renderer takes: interleaved matrices and colours. */
+import { storeTransposed } from "./transposing";
 
 const ZERO = f32x4.splat(0);
 const ONE = f32x4.splat(1);
-
-/** Four vectors of four lanes turned into four of four components, stored 64 bytes apart from `out`. */
-@inline
-function storeTransposed(out: usize, stride: usize, a: v128, b: v128, c: v128, d: v128): void {
-  const ab0 = v128.shuffle<f32>(a, b, 0, 4, 1, 5);
-  const ab1 = v128.shuffle<f32>(a, b, 2, 6, 3, 7);
-  const cd0 = v128.shuffle<f32>(c, d, 0, 4, 1, 5);
-  const cd1 = v128.shuffle<f32>(c, d, 2, 6, 3, 7);
-  v128.store(out, v128.shuffle<f32>(ab0, cd0, 0, 1, 4, 5));
-  v128.store(out + stride, v128.shuffle<f32>(ab0, cd0, 2, 3, 6, 7));
-  v128.store(out + stride * 2, v128.shuffle<f32>(ab1, cd1, 0, 1, 4, 5));
-  v128.store(out + stride * 3, v128.shuffle<f32>(ab1, cd1, 2, 3, 6, 7));
-}
 
 /** T·R·S of every element: 16 numbers, column-major. */
 export function composeMatrices(
@@ -42,20 +30,22 @@ export function composeMatrices(
     const b = v128.load(sy + i);
     const c = v128.load(sz + i);
     const to = out + (i << 4);
-    storeTransposed(to, 64,
+    storeTransposed(to, to + 64, to + 128, to + 192,
       f32x4.mul(f32x4.sub(ONE, f32x4.add(yy, zz)), a), f32x4.mul(f32x4.add(xy, wz), a), f32x4.mul(f32x4.sub(xz, wy), a), ZERO);
-    storeTransposed(to + 16, 64,
+    storeTransposed(to + 16, to + 80, to + 144, to + 208,
       f32x4.mul(f32x4.sub(xy, wz), b), f32x4.mul(f32x4.sub(ONE, f32x4.add(xx, zz)), b), f32x4.mul(f32x4.add(yz, wx), b), ZERO);
-    storeTransposed(to + 32, 64,
+    storeTransposed(to + 32, to + 96, to + 160, to + 224,
       f32x4.mul(f32x4.add(xz, wy), c), f32x4.mul(f32x4.sub(yz, wx), c), f32x4.mul(f32x4.sub(ONE, f32x4.add(xx, yy)), c), ZERO);
-    storeTransposed(to + 48, 64, v128.load(px + i), v128.load(py + i), v128.load(pz + i), ONE);
+    storeTransposed(to + 48, to + 112, to + 176, to + 240, v128.load(px + i), v128.load(py + i), v128.load(pz + i), ONE);
   }
 }
 
 /** Four planar lanes to one interleaved. */
 export function interleave4(n: i32, out: usize, a: usize, b: usize, c: usize, d: usize): void {
-  for (let i: usize = 0, end = (<usize>n) << 2; i < end; i += 16)
-    storeTransposed(out + (i << 2), 16, v128.load(a + i), v128.load(b + i), v128.load(c + i), v128.load(d + i));
+  for (let i: usize = 0, end = (<usize>n) << 2; i < end; i += 16) {
+    const to = out + (i << 2);
+    storeTransposed(to, to + 16, to + 32, to + 48, v128.load(a + i), v128.load(b + i), v128.load(c + i), v128.load(d + i));
+  }
 }
 
 /**

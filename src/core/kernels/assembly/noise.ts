@@ -1,134 +1,156 @@
 /**
- * Random numbers and gradient noise, four elements at a time; formulas and sources as in the slow reference of the
- * tests: MurmurHash3's finaliser, K. Perlin's improved noise (2002) over an integer-hashed lattice.
+ * Gradient noise, four places at a time; formulas and sources as in the slow reference of the tests: K. Perlin's
+ * improved noise (2002) over a lattice hashed with integers.
  */
+import { mixedOne, SPREAD_X, SPREAD_Y, SPREAD_Z } from "./hashing";
 
 const ONE = f32x4.splat(1);
 
-@inline
-function mixed(value: v128): v128 {
-  let h = v128.xor(value, i32x4.shr_u(value, 16));
-  h = i32x4.mul(h, i32x4.splat(0x85ebca6b));
-  h = v128.xor(h, i32x4.shr_u(h, 13));
-  h = i32x4.mul(h, i32x4.splat(0xc2b2ae35));
-  return v128.xor(h, i32x4.shr_u(h, 16));
-}
-
-@inline
-function mixedOne(value: i32): i32 {
-  let h = value ^ (value >>> 16);
-  h *= 0x85ebca6b;
-  h ^= h >>> 13;
-  h *= 0xc2b2ae35;
-  return h ^ (h >>> 16);
-}
-
-const GOLDEN: i32 = 0x9e3779b9;
-
-/** 0 ≤ result < 1, 24 bits, from the element's id. */
-export function random(n: i32, out: usize, id: usize, seed: i32, channel: i32): void {
-  const base = i32x4.splat(mixedOne(seed ^ GOLDEN));
-  const last = i32x4.splat((channel + 1) * 0x85ebca6b);
-  for (let i: usize = 0, end = (<usize>n) << 2; i < end; i += 16) {
-    const number = i32x4.trunc_sat_f32x4_s(v128.load(id + i));
-    const own = mixed(i32x4.add(base, i32x4.mul(number, i32x4.splat(GOLDEN))));
-    const bits = i32x4.shr_u(mixed(v128.xor(own, last)), 8);
-    v128.store(out + i, f32x4.mul(f32x4.convert_i32x4_s(bits), f32x4.splat(5.9604644775390625e-8)));
-  }
-}
-
 /** 6t⁵ − 15t⁴ + 10t³. */
 @inline
-function fade(t: v128): v128 {
+export function fade(t: v128): v128 {
   const inner = f32x4.add(f32x4.mul(t, f32x4.sub(f32x4.mul(t, f32x4.splat(6)), f32x4.splat(15))), f32x4.splat(10));
   return f32x4.mul(f32x4.mul(f32x4.mul(t, t), t), inner);
 }
 
 /**
- * Dot product of (x, y, z, w) with the gradient that hash `h` picks: one of Perlin's twelve edges by the low four
- * bits (u from x or y, v from y, z or x, each with a sign), and ±1 along w by the fifth.
+ * One axis' part of a corner's hash. Shifting and joining by exclusive or may trade places, so what the hash of a corner
+ * begins with is done once for each plane that it lies on.
  */
 @inline
-function edge(h: v128, x: v128, y: v128, z: v128, w: v128): v128 {
-  const low = v128.and(h, i32x4.splat(15));
-  const u = v128.bitselect(x, y, i32x4.lt_s(low, i32x4.splat(8)));
-  const isX = i32x4.eq(v128.and(low, i32x4.splat(13)), i32x4.splat(12));
-  const v = v128.bitselect(y, v128.bitselect(x, z, isX), i32x4.lt_s(low, i32x4.splat(4)));
-  const signed = f32x4.add(v128.xor(u, i32x4.shl(h, 31)), v128.xor(v, i32x4.shl(v128.and(h, i32x4.splat(2)), 30)));
-  return f32x4.add(signed, v128.xor(w, i32x4.shl(v128.and(h, i32x4.splat(16)), 27)));
+export function partOf(spread: v128): v128 {
+  return v128.xor(spread, i32x4.shr_u(spread, 15));
 }
 
-/** One lattice of gradient noise; `w` is the distance from it along the fourth axis. */
+/** Hash of a corner from its joined parts: one multiplication; its upper bits are the well mixed ones. */
 @inline
-function lattice(x: v128, y: v128, z: v128, w: v128, seed: i32): v128 {
-  const fx = f32x4.floor(x);
-  const fy = f32x4.floor(y);
-  const fz = f32x4.floor(z);
-  const ix = i32x4.trunc_sat_f32x4_s(fx);
-  const iy = i32x4.trunc_sat_f32x4_s(fy);
-  const iz = i32x4.trunc_sat_f32x4_s(fz);
-  const ax = f32x4.sub(x, fx);
-  const ay = f32x4.sub(y, fy);
-  const az = f32x4.sub(z, fz);
-  const bx = f32x4.sub(ax, ONE);
-  const by = f32x4.sub(ay, ONE);
-  const bz = f32x4.sub(az, ONE);
-  const one = i32x4.splat(1);
-  const base = i32x4.splat(mixedOne(seed));
-  const x0 = i32x4.mul(ix, i32x4.splat(0x27d4eb2f));
-  const x1 = i32x4.mul(i32x4.add(ix, one), i32x4.splat(0x27d4eb2f));
-  const y0 = i32x4.mul(iy, i32x4.splat(0x165667b1));
-  const y1 = i32x4.mul(i32x4.add(iy, one), i32x4.splat(0x165667b1));
-  const z0 = v128.xor(i32x4.mul(iz, i32x4.splat(0x1b873593)), base);
-  const z1 = v128.xor(i32x4.mul(i32x4.add(iz, one), i32x4.splat(0x1b873593)), base);
-  const xy00 = v128.xor(x0, y0);
-  const xy10 = v128.xor(x1, y0);
-  const xy01 = v128.xor(x0, y1);
-  const xy11 = v128.xor(x1, y1);
-  const u = fade(ax);
-  const v = fade(ay);
-  const t = fade(az);
-  const c000 = edge(mixed(v128.xor(xy00, z0)), ax, ay, az, w);
-  const c100 = edge(mixed(v128.xor(xy10, z0)), bx, ay, az, w);
-  const c010 = edge(mixed(v128.xor(xy01, z0)), ax, by, az, w);
-  const c110 = edge(mixed(v128.xor(xy11, z0)), bx, by, az, w);
-  const c00 = f32x4.add(c000, f32x4.mul(u, f32x4.sub(c100, c000)));
-  const c10 = f32x4.add(c010, f32x4.mul(u, f32x4.sub(c110, c010)));
-  const low = f32x4.add(c00, f32x4.mul(v, f32x4.sub(c10, c00)));
-  const c001 = edge(mixed(v128.xor(xy00, z1)), ax, ay, bz, w);
-  const c101 = edge(mixed(v128.xor(xy10, z1)), bx, ay, bz, w);
-  const c011 = edge(mixed(v128.xor(xy01, z1)), ax, by, bz, w);
-  const c111 = edge(mixed(v128.xor(xy11, z1)), bx, by, bz, w);
-  const c01 = f32x4.add(c001, f32x4.mul(u, f32x4.sub(c101, c001)));
-  const c11 = f32x4.add(c011, f32x4.mul(u, f32x4.sub(c111, c011)));
-  const high = f32x4.add(c01, f32x4.mul(v, f32x4.sub(c11, c01)));
-  return f32x4.add(low, f32x4.mul(t, f32x4.sub(high, low)));
+export function cornerHash(parts: v128): v128 {
+  return i32x4.mul(parts, i32x4.splat(0x2c1b3c6d));
 }
 
-/** Adds one octave: amplitude × noise at frequency × place, between lattices `before` and `after` at time part t. */
-export function noiseOctave(
-  n: i32,
-  out: usize,
-  x: usize,
-  y: usize,
-  z: usize,
-  frequency: f32,
-  amplitude: f32,
-  t: f32,
-  before: i32,
-  after: i32,
+/**
+ * Components of Perlin's sixteen gradients (twelve edges, four of them twice), doubled: ±2 is a float whose upper
+ * byte alone is not 0, so that looking up four bytes gives four floats.
+ */
+const GRADIENT_X = i8x16(64, -64, 64, -64, 64, -64, 64, -64, 0, 0, 0, 0, 64, 0, -64, 0);
+const GRADIENT_Y = i8x16(64, 64, -64, -64, 0, 0, 0, 0, 64, -64, 64, -64, 64, -64, 64, -64);
+const GRADIENT_Z = i8x16(0, 0, 0, 0, 64, 64, -64, -64, 64, 64, -64, -64, 0, 64, 0, -64);
+
+/** Which gradient a hash picks, in the upper byte of each lane; the others ask for 0. */
+@inline
+export function choiceOf(hash: v128): v128 {
+  return v128.or(i32x4.shr_u(hash, 4), i32x4.splat(0x00808080));
+}
+
+@inline
+export function gradientX(choice: v128): v128 {
+  return v128.swizzle(GRADIENT_X, choice);
+}
+
+@inline
+export function gradientY(choice: v128): v128 {
+  return v128.swizzle(GRADIENT_Y, choice);
+}
+
+@inline
+export function gradientZ(choice: v128): v128 {
+  return v128.swizzle(GRADIENT_Z, choice);
+}
+
+/** Twice the dot product of (x, y, z) with the gradient that the hash of a corner picks. */
+@inline
+function edge(parts: v128, x: v128, y: v128, z: v128): v128 {
+  const choice = choiceOf(cornerHash(parts));
+  const xy = f32x4.add(f32x4.mul(gradientX(choice), x), f32x4.mul(gradientY(choice), y));
+  return f32x4.add(xy, f32x4.mul(gradientZ(choice), z));
+}
+
+/** The same with a fourth component, doubled too, that is added or taken off by the hash's fifth bit from above. */
+@inline
+function edgeInTime(parts: v128, x: v128, y: v128, z: v128, w: v128): v128 {
+  const hash = cornerHash(parts);
+  const choice = choiceOf(hash);
+  const xy = f32x4.add(f32x4.mul(gradientX(choice), x), f32x4.mul(gradientY(choice), y));
+  const zw = f32x4.add(f32x4.mul(gradientZ(choice), z), v128.xor(w, sign(hash)));
+  return f32x4.add(xy, zw);
+}
+
+/** The fifth bit from above as the sign of a float. */
+@inline
+function sign(hash: v128): v128 {
+  return v128.and(i32x4.shl(hash, 4), i32x4.splat(0x80000000));
+}
+
+/** Whole numbers below 2²² as integers, by adding what puts their digits last: cheaper than converting. */
+@inline
+function wholeOf(x: v128): v128 {
+  return i32x4.sub(f32x4.add(x, f32x4.splat(12582912)), i32x4.splat(0x4b400000));
+}
+
+@inline
+function between(a: v128, b: v128, t: v128): v128 {
+  return f32x4.add(a, f32x4.mul(t, f32x4.sub(b, a)));
+}
+
+/** Along x from one corner to the next. */
+@inline
+function row(
+  still: bool, yz: v128, w: v128, ax: v128, bx: v128, y: v128, z: v128, x0: v128, x1: v128, u: v128,
+): v128 {
+  if (still) return between(edge(v128.xor(x0, yz), ax, y, z), edge(v128.xor(x1, yz), bx, y, z), u);
+  return between(edgeInTime(v128.xor(x0, yz), ax, y, z, w), edgeInTime(v128.xor(x1, yz), bx, y, z, w), u);
+}
+
+/**
+ * Adds weight × one lattice's noise at frequency × place. `time` is the distance from the lattice along a fourth axis,
+ * which every gradient meets with ±1.
+ */
+export function noiseLattice(
+  n: i32, out: usize, x: usize, y: usize, z: usize, frequency: f32, weight: f32, time: f32, seed: i32,
+): void {
+  if (time == 0) addLattice(true, n, out, x, y, z, frequency, weight, time, seed);
+  else addLattice(false, n, out, x, y, z, frequency, weight, time, seed);
+}
+
+@inline
+function addLattice(
+  still: bool,
+  n: i32, out: usize, x: usize, y: usize, z: usize, frequency: f32, weight: f32, time: f32, seed: i32,
 ): void {
   const f = f32x4.splat(frequency);
-  const strength = f32x4.splat(amplitude);
-  const w0 = f32x4.splat(t);
-  const w1 = f32x4.splat(t - 1);
-  const blend = fade(w0);
+  const strength = f32x4.splat(weight * 0.5);
+  const base = partOf(i32x4.splat(mixedOne(seed)));
+  const w = f32x4.splat(time * 2);
   for (let i: usize = 0, end = (<usize>n) << 2; i < end; i += 16) {
     const px = f32x4.mul(v128.load(x + i), f);
     const py = f32x4.mul(v128.load(y + i), f);
     const pz = f32x4.mul(v128.load(z + i), f);
-    let value = lattice(px, py, pz, w0, before);
-    if (t != 0) value = f32x4.add(value, f32x4.mul(blend, f32x4.sub(lattice(px, py, pz, w1, after), value)));
+    const fx = f32x4.floor(px);
+    const fy = f32x4.floor(py);
+    const fz = f32x4.floor(pz);
+    const ax = f32x4.sub(px, fx);
+    const ay = f32x4.sub(py, fy);
+    const az = f32x4.sub(pz, fz);
+    const bx = f32x4.sub(ax, ONE);
+    const by = f32x4.sub(ay, ONE);
+    const bz = f32x4.sub(az, ONE);
+    const sx = i32x4.mul(wholeOf(fx), i32x4.splat(SPREAD_X));
+    const sy = i32x4.mul(wholeOf(fy), i32x4.splat(SPREAD_Y));
+    const sz = i32x4.mul(wholeOf(fz), i32x4.splat(SPREAD_Z));
+    const x0 = partOf(sx);
+    const x1 = partOf(i32x4.add(sx, i32x4.splat(SPREAD_X)));
+    const y0 = partOf(sy);
+    const y1 = partOf(i32x4.add(sy, i32x4.splat(SPREAD_Y)));
+    const u = fade(ax);
+    const v = fade(ay);
+    const low = v128.xor(partOf(sz), base);
+    const a = row(still, v128.xor(y0, low), w, ax, bx, ay, az, x0, x1, u);
+    const b = row(still, v128.xor(y1, low), w, ax, bx, by, az, x0, x1, u);
+    const near = between(a, b, v);
+    const high = v128.xor(partOf(i32x4.add(sz, i32x4.splat(SPREAD_Z))), base);
+    const c = row(still, v128.xor(y0, high), w, ax, bx, ay, bz, x0, x1, u);
+    const d = row(still, v128.xor(y1, high), w, ax, bx, by, bz, x0, x1, u);
+    const value = between(near, between(c, d, v), fade(az));
     v128.store(out + i, f32x4.add(v128.load(out + i), f32x4.mul(strength, value)));
   }
 }

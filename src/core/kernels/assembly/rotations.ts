@@ -1,5 +1,6 @@
 /** Quaternions x y z w and vectors, planar. */
-import { sineOf } from "./sine";
+import { arcTangentOf } from "./arctangent";
+import { beyond, quarters, sineIn } from "./sine";
 
 const HALF = f32x4.splat(0.5);
 
@@ -9,14 +10,20 @@ export function eulerToRotation(
 ): void {
   for (let i: usize = 0, end = (<usize>n) << 2; i < end; i += 16) {
     const hx = f32x4.mul(v128.load(x + i), HALF);
+    const kx = quarters(hx);
+    const rx = beyond(hx, kx);
+    const sx = sineIn(kx, rx, 0);
+    const cx = sineIn(kx, rx, 1);
     const hy = f32x4.mul(v128.load(y + i), HALF);
+    const ky = quarters(hy);
+    const ry = beyond(hy, ky);
+    const sy = sineIn(ky, ry, 0);
+    const cy = sineIn(ky, ry, 1);
     const hz = f32x4.mul(v128.load(z + i), HALF);
-    const sx = sineOf(hx, 0);
-    const cx = sineOf(hx, 1);
-    const sy = sineOf(hy, 0);
-    const cy = sineOf(hy, 1);
-    const sz = sineOf(hz, 0);
-    const cz = sineOf(hz, 1);
+    const kz = quarters(hz);
+    const rz = beyond(hz, kz);
+    const sz = sineIn(kz, rz, 0);
+    const cz = sineIn(kz, rz, 1);
     const cycz = f32x4.mul(cy, cz);
     const sysz = f32x4.mul(sy, sz);
     const sycz = f32x4.mul(sy, cz);
@@ -54,19 +61,22 @@ export function partOfRotation(
   n: i32, ox: usize, oy: usize, oz: usize, ow: usize,
   ax: usize, ay: usize, az: usize, aw: usize, t: usize,
 ): void {
-  for (let i: usize = 0, end = (<usize>n) << 2; i < end; i += 4) {
-    const x = load<f32>(ax + i);
-    const y = load<f32>(ay + i);
-    const z = load<f32>(az + i);
-    const w = load<f32>(aw + i);
-    const flip: f32 = w < 0 ? -1 : 1;
-    const sine = Mathf.sqrt(x * x + y * y + z * z);
-    const half = Mathf.atan2(sine, w * flip) * load<f32>(t + i);
-    const s: f32 = sine > 1e-12 ? (flip * Mathf.sin(half)) / sine : 0;
-    store<f32>(ox + i, x * s);
-    store<f32>(oy + i, y * s);
-    store<f32>(oz + i, z * s);
-    store<f32>(ow + i, Mathf.cos(half));
+  for (let i: usize = 0, end = (<usize>n) << 2; i < end; i += 16) {
+    const x = v128.load(ax + i);
+    const y = v128.load(ay + i);
+    const z = v128.load(az + i);
+    const w = v128.load(aw + i);
+    const flip = v128.and(w, i32x4.splat(0x80000000));
+    const sine = f32x4.sqrt(f32x4.add(f32x4.add(f32x4.mul(x, x), f32x4.mul(y, y)), f32x4.mul(z, z)));
+    const half = f32x4.mul(arcTangentOf(sine, f32x4.abs(w)), v128.load(t + i));
+    const k = quarters(half);
+    const r = beyond(half, k);
+    const share = f32x4.div(v128.xor(sineIn(k, r, 0), flip), sine);
+    const along = v128.and(share, f32x4.gt(sine, f32x4.splat(1e-12)));
+    v128.store(ox + i, f32x4.mul(x, along));
+    v128.store(oy + i, f32x4.mul(y, along));
+    v128.store(oz + i, f32x4.mul(z, along));
+    v128.store(ow + i, sineIn(k, r, 1));
   }
 }
 

@@ -3,7 +3,9 @@ import {
   applyAll,
   column,
   constant,
+  plainNumbers,
   type RotationField,
+  scaleBy,
   type Value,
   type VectorField,
 } from "../../fields/expression";
@@ -56,12 +58,30 @@ export const ownScale = (): VectorField => [
   column("scale", 2, 1),
 ];
 
+const NOT_TURNED: RotationField = [constant(0), constant(0), constant(0), constant(1)];
+
 /** Site rotation, or none for mesh points. */
 export const frameRotation = (elements: Elements): RotationField =>
-  elements.on === "sites" ? ownRotation() : [constant(0), constant(0), constant(0), constant(1)];
+  elements.on === "sites" ? ownRotation() : NOT_TURNED;
 
 export const turned = (rotation: RotationField, vector: VectorField): VectorField =>
   applyAll("rotateVector", [...rotation, ...vector]) as unknown as VectorField;
 
 export const composed = (a: RotationField, b: RotationField): RotationField =>
   applyAll("multiplyRotations", [...a, ...b]) as unknown as RotationField;
+
+/** The part `amount` of a turn: the same axis, `amount` times the angle. */
+export function partOf(turn: RotationField, amount: Value): RotationField {
+  const plain = plainNumbers(turn);
+  if (!plain) return applyAll("partOfRotation", [...turn, amount]) as unknown as RotationField;
+  // One axis for all: what differs is an angle.
+  const sine = Math.hypot(plain[0], plain[1], plain[2]);
+  if (sine < 1e-12) return NOT_TURNED;
+  const half = Math.atan2(sine, Math.abs(plain[3]));
+  const [s, c] = applyAll("sineCosine", [scaleBy(constant(half), amount)]);
+  const along = (axis: number): Value => {
+    const share = (plain[axis] / sine) * (plain[3] < 0 ? -1 : 1);
+    return share === 0 ? constant(0) : scaleBy(constant(share), s);
+  };
+  return [along(0), along(1), along(2), c];
+}

@@ -1,7 +1,7 @@
-import { applyAll, positionField, type RotationField, zip } from "../../fields/expression";
+import { positionField, zip } from "../../fields/expression";
 import { defineNode } from "../define";
 import { choice, field, out, shape } from "../ports";
-import { composed, elementsOf, ownRotation, runColumn, turned, withElements } from "./elements";
+import { composed, elementsOf, ownRotation, partOf, runColumn, turned, withElements } from "./elements";
 
 export const rotate = defineNode({
   type: "rotate",
@@ -25,7 +25,7 @@ export const rotate = defineNode({
   evaluate({ shape, turn, amount, axes, pivot }, context) {
     const elements = elementsOf(shape, context);
     if (!elements) return { shape };
-    const part = applyAll("partOfRotation", [...turn, amount]) as unknown as RotationField;
+    const part = partOf(turn, amount);
     if (elements.on === "sites") {
       const result = axes === "own" ? composed(ownRotation(), part) : composed(part, ownRotation());
       const rotation = runColumn("rotation", result, elements, context);
