@@ -3,8 +3,8 @@
  * Gradient noise after K. Perlin, "Improving noise" (2002): the twelve edge gradients and the fade curve
  * 6t⁵−15t⁴+10t³, over a lattice hashed with integers (no 256 period, no table).
  */
-import type { FractalOptions } from "../src/core/maths/noise";
-import { mix32, mixSigned } from "../src/core/maths/random";
+import { type FractalOptions, stepsOf } from "../src/core/maths/noise";
+import { mix32, mixSigned, unit24 } from "../src/core/maths/random";
 
 /** 6t⁵−15t⁴+10t³. */
 export const fade = (t: number): number => t * t * t * (t * (t * 6 - 15) + 10);
@@ -96,4 +96,69 @@ export function fractalNoise(
     frequency *= options.lacunarity;
   }
   return sum;
+}
+
+/**
+ * Cellular noise by trying every point of the 7³ cells around: distances to the nearest and the second nearest, and the
+ * nearest one's cell as a number. Each cell has one point, `jitter` of the way from its middle to anywhere in it.
+ */
+export function slowCells(
+  place: readonly number[],
+  seed: number,
+  w: number,
+  period: number,
+  jitter: number,
+): [number, number, number] {
+  const found = cellPoints(place, seed, w, period, jitter)
+    .map(({ at, own }) => ({ own, d: Math.hypot(...at.map((v, a) => v - place[a])) }))
+    .sort((a, b) => a.d - b.d);
+  return [found[0].d, found[1].d, found[0].own];
+}
+
+export function cellPoints(
+  place: readonly number[],
+  seed: number,
+  w: number,
+  period: number,
+  jitter: number,
+): { at: number[]; own: number }[] {
+  const { before, after, blend } = stepsOf(seed, w, period);
+  const middle = place.map(Math.floor);
+  const points: { at: number[]; own: number }[] = [];
+  for (let k = -3; k <= 3; k++)
+    for (let j = -3; j <= 3; j++)
+      for (let i = -3; i <= 3; i++) {
+        const cell = [middle[0] + i, middle[1] + j, middle[2] + k];
+        const [x, y, z] = cell;
+        const hashes = [before, after].map((s) => mix32(spreadOf(x, y, z, s)));
+        const at = cell.map((c, axis) => {
+          const [a, b] = hashes.map((h) => ((h >>> (10 * axis)) & 1023) / 1023 - 0.5);
+          return c + 0.5 + jitter * (a + blend * (b - a));
+        });
+        const spread = Math.imul(x, SPREAD_X) ^ Math.imul(y, SPREAD_Y) ^ Math.imul(z, SPREAD_Z);
+        points.push({ at, own: unit24(mix32(spread ^ 0x5bd1e995)) });
+      }
+  return points;
+}
+
+/**
+ * Curl of three noises by central differences. The potential along each axis is noise at the place with the axes taken
+ * in turn, so that its own comes last.
+ */
+export function slowSwirl(
+  place: readonly number[],
+  seeds: readonly number[],
+  w: number,
+  options: FractalOptions,
+): number[] {
+  const step = 1e-4;
+  const potential = (axis: number, at: readonly number[]): number => {
+    const [a, b, c] = [0, 1, 2].map((i) => at[(axis + i + 1) % 3]);
+    return fractalNoise(a, b, c, w, seeds[(axis + 1) % 3], options);
+  };
+  const slope = (axis: number, along: number): number => {
+    const moved = (by: number) => place.map((v, i) => (i === along ? v + by : v));
+    return (potential(axis, moved(step)) - potential(axis, moved(-step))) / (2 * step);
+  };
+  return [slope(2, 1) - slope(1, 2), slope(0, 2) - slope(2, 0), slope(1, 0) - slope(0, 1)];
 }

@@ -6,8 +6,10 @@ import { OPERATIONS, type Operation, type OperationName } from "../src/core/fiel
 import { fromOklab, toOklab } from "../src/core/maths/color";
 import type { EaseName } from "../src/core/maths/ease";
 import type { FractalOptions } from "../src/core/maths/noise";
+import type { Outside, Picture } from "../src/core/maths/picture";
 import { hash3, unit24 } from "../src/core/maths/random";
-import { fractalNoise } from "./slow-noise";
+import { fractalNoise, slowCells, slowSwirl } from "./slow-noise";
+import { slowPicture } from "./slow-picture";
 
 type Data = Readonly<Record<string, unknown>> | undefined;
 
@@ -54,6 +56,12 @@ const SLOW: Partial<Record<OperationName, (x: readonly number[], data: Data) => 
   noise: ([x, y, z], data) => [
     fractalNoise(x, y, z, data?.w as number, data?.seed as number, data as unknown as FractalOptions),
   ],
+  cells: (place, data) =>
+    slowCells(place, data?.seed as number, data?.w as number, data?.period as number, data?.jitter as number),
+  swirl: (place, data) =>
+    slowSwirl(place, data?.seeds as number[], data?.w as number, data as unknown as FractalOptions),
+  picture: ([u, v], data) =>
+    slowPicture(data?.picture as Picture, u, v, data?.outside as Outside, data?.smooth === true),
   gradient: ([a], data) => look(data?.table as Float32Array, 4, a),
   lookup: ([a], data) => look(data?.table as Float32Array, 1, a),
   eulerToRotation: ([x, y, z]) => {

@@ -25,9 +25,11 @@ export interface EngineHandlers {
 
 export class EngineClient {
   private worker: Worker | null = null;
+  /** The piece that the worker has. */
+  private sent: PieceDocument | null = null;
   private cancel: Int32Array | null = null;
   private nextId = 1;
-  private running: { id: number; since: number; request: EvaluateRequest } | null = null;
+  private running: { id: number; since: number } | null = null;
   private waiting: EvaluateRequest | null = null;
   private readonly exports = new Map<
     number,
@@ -63,7 +65,8 @@ export class EngineClient {
     const id = this.nextId++;
     return new Promise((done, fail) => {
       this.exports.set(id, { done, fail });
-      this.post({ type: "export", id, document, frame, request });
+      this.send(document);
+      this.post({ type: "export", id, frame, request });
     });
   }
 
@@ -87,6 +90,7 @@ export class EngineClient {
     worker.onmessage = ({ data }: MessageEvent<FromEngine>) => this.receive(data);
     worker.onerror = (event) => this.crashed(event.message);
     this.worker = worker;
+    this.sent = null;
     const shared =
       typeof SharedArrayBuffer === "function" && crossOriginIsolated ? new SharedArrayBuffer(4) : null;
     this.cancel = shared && new Int32Array(shared);
@@ -97,11 +101,20 @@ export class EngineClient {
     this.worker?.postMessage(message);
   }
 
+  /** A piece crosses when it has changed, not with every frame. */
+  private send(document: PieceDocument): void {
+    if (this.sent === document) return;
+    this.post({ type: "piece", document });
+    this.sent = document;
+  }
+
   private begin(request: EvaluateRequest): void {
     const id = this.nextId++;
-    this.running = { id, since: performance.now(), request };
+    const { document, ...asked } = request;
+    this.running = { id, since: performance.now() };
     this.handlers.busy(true);
-    this.post({ type: "evaluate", id, ...request });
+    this.send(document);
+    this.post({ type: "evaluate", id, ...asked });
   }
 
   private interrupt(): void {

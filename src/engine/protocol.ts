@@ -50,14 +50,14 @@ export interface ExportRequest {
 export type ToEngine =
   /** No reply. `cancel` holds the id of the newest request: older ones stop. */
   | { readonly type: "setup"; readonly cancel: SharedArrayBuffer | null }
-  /** No reply. Arrays of a drawing that has been shown, for the next one. */
-  /** Arrays of a drawing that the page has done with. */
+  /** No reply. The piece that requests are about from now on. */
+  | { readonly type: "piece"; readonly document: PieceDocument }
+  /** No reply. Arrays of a drawing that the page has done with. */
   | { readonly type: "recycle"; readonly arrays: readonly Float32Array[] }
   /** Reply: `evaluated` or `cancelled` with the same id. */
   | {
       readonly type: "evaluate";
       readonly id: number;
-      readonly document: PieceDocument;
       readonly frame: number;
       readonly inspect: boolean;
       /** Milliseconds after which it gives up by itself. */
@@ -67,7 +67,6 @@ export type ToEngine =
   | {
       readonly type: "export";
       readonly id: number;
-      readonly document: PieceDocument;
       readonly frame: number;
       readonly request: ExportRequest;
     };

@@ -1,5 +1,6 @@
 /** The core in a worker of the page. One evaluation at a time; the client keeps the queue. */
 import { cancellable } from "../core/cancelling";
+import type { PieceDocument } from "../core/document/schema";
 import { IN_MEMORY } from "../core/draw/draw-memory";
 import { type DrawBatch, type Drawing, drawingOf, TooManyCopies } from "../core/draw/drawing";
 import { triangulate } from "../core/draw/triangulate";
@@ -23,6 +24,7 @@ const assets = new AssetShelf(assetReader());
 
 setHelpers(startHelpers());
 let newest: Int32Array | null = null;
+let document: PieceDocument | null = null;
 let sent: Shape | undefined;
 /** Clones and bare sites of the drawing sent last. */
 let sentCount = 0;
@@ -39,14 +41,21 @@ self.onmessage = async ({ data }: MessageEvent<ToEngine>) => {
     newest = data.cancel && new Int32Array(data.cancel);
     return;
   }
+  if (data.type === "piece") {
+    document = data.document;
+    return;
+  }
   if (data.type === "recycle") {
     for (const array of data.arrays) IN_MEMORY.give(array);
     return;
   }
+  // The one that the request was sent after: another may come while its files are waited for.
+  const piece = document;
   try {
-    await whileWanted(data.id, assets.prepare(data.document));
-    if (data.type === "evaluate") evaluate(data);
-    else await exportFrame(data);
+    if (!piece) throw new Error("No piece has come yet.");
+    await whileWanted(data.id, assets.prepare(piece));
+    if (data.type === "evaluate") evaluate(piece, data);
+    else await exportFrame(piece, data);
   } catch (error) {
     if (error instanceof Cancelled) reply({ type: "cancelled", id: data.id });
     else reply({ type: "failed", id: data.id, what: (error as Error).message });
@@ -71,8 +80,8 @@ async function whileWanted(id: number, prepared: Promise<void>): Promise<void> {
   }
 }
 
-function evaluate(request: Extract<ToEngine, { type: "evaluate" }>): void {
-  const { id, document, frame, inspect, timeLimit } = request;
+function evaluate(document: PieceDocument, request: Extract<ToEngine, { type: "evaluate" }>): void {
+  const { id, frame, inspect, timeLimit } = request;
   const checkCancelled = () => {
     if (isStale(id)) throw new Cancelled();
   };
@@ -169,12 +178,10 @@ function wireOf(drawing: Drawing): { wire: WireDrawing; transfer: Transferable[]
   };
 }
 
-async function exportFrame({
-  id,
-  document,
-  frame,
-  request,
-}: Extract<ToEngine, { type: "export" }>): Promise<void> {
+async function exportFrame(
+  document: PieceDocument,
+  { id, frame, request }: Extract<ToEngine, { type: "export" }>,
+): Promise<void> {
   const { shape, report } = evaluator.evaluate(document, frame, { assets: assets.lookup(document) });
   if (!shape) {
     const failed = Object.entries(report.nodes).find(([, n]) => n.state === "failed");

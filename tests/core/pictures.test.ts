@@ -10,7 +10,6 @@ import { readAsset } from "../../src/core/formats/read/read-asset";
 import { makeSites } from "../../src/core/geometry/shape";
 import { decodeSrgb } from "../../src/core/maths/color";
 import type { Picture } from "../../src/core/maths/picture";
-import { wrapPixel } from "../../src/core/maths/picture";
 import { readsMutated } from "../mutated";
 import { evaluate, graphOf } from "../run-node";
 
@@ -131,7 +130,16 @@ describe("picture sample", () => {
     expect((await sample({ outside: "mirrored" }, beyond))[0][0]).toBeCloseTo(1, 6);
     expect((await sample({ outside: "nothing" }, beyond))[3][0]).toBe(0);
     // Period 2n of a mirrored row 0 1 2 | 2 1 0 | 0 1 2.
-    expect([-1, -3, -4, 3, 5, 6].map((k) => wrapPixel(k, 3, "mirrored"))).toEqual([0, 2, 2, 2, 0, 0]);
+    const columns = [-1, -3, -4, 3, 5, 6].map((k): [number, number] => [k - 1, 0.5]);
+    const alpha = (await sample({ outside: "mirrored", smooth: false }, columns))[3];
+    const own = (
+      await sample({ smooth: false }, [
+        [-1, 0.5],
+        [0, 0.5],
+        [1, 0.5],
+      ])
+    )[3];
+    expect([...alpha]).toEqual([0, 2, 2, 2, 0, 0].map((k) => own[k]));
   });
 
   it("gives brightness as luminance (BT.709)", async () => {

@@ -13,6 +13,7 @@ import { type Engine, engine, Kernels, Scratch } from "../../src/core/kernels/ke
 import { KernelMemory } from "../../src/core/kernels/memory";
 import { interleave } from "../../src/core/kernels/placing";
 import { bakeGradient } from "../../src/core/maths/gradient";
+import { OUTSIDE } from "../../src/core/maths/picture";
 import { slowly } from "../slow-operations";
 
 const number = (low: number, high: number) =>
@@ -246,6 +247,107 @@ describe("random and noise kernels", () => {
   });
 });
 
+describe("cells and swirl", () => {
+  const place = fc.tuple(number(-50, 50), number(-50, 50), number(-50, 50));
+  const time = { w: fc.double({ min: -9, max: 9, noNaN: true }), period: fc.constantFrom(0, 3) };
+
+  it("cells are the nearest two points by trying all [NOI-14]", () => {
+    const options = fc.record({ seed: fc.nat(), jitter: fc.constantFrom(0, 0.4, 1), ...time });
+    fc.assert(
+      fc.property(place, options, (at, data) => {
+        const [nearest, second, own] = call("cells", at, data);
+        const expected = slowly("cells", at, data);
+        expect(nearest).toBeCloseTo(expected[0], 3);
+        expect(second).toBeCloseTo(expected[1], 3);
+        // Where two points are equally near, either cell will do.
+        if (expected[1] - expected[0] > 1e-3) expect(own).toBeCloseTo(expected[2], 6);
+        expect(nearest).toBeLessThanOrEqual(second);
+      }),
+      { numRuns: 600 },
+    );
+  });
+
+  it("distances change no faster than the place [NOI-14]", () => {
+    const data = { seed: 3, jitter: 1, w: 0, period: 0 };
+    fc.assert(
+      fc.property(place, fc.tuple(number(-1, 1), number(-1, 1), number(-1, 1)), (at, by) => {
+        const there = at.map((v, a) => Math.fround(v + by[a]));
+        const apart = Math.hypot(...at.map((v, a) => there[a] - v));
+        const [a, b] = [at, there].map((p) => call("cells", p, data));
+        for (const k of [0, 1]) expect(Math.abs(a[k] - b[k])).toBeLessThanOrEqual(apart + 1e-4);
+      }),
+    );
+  });
+
+  const fractal = { octaves: 1, roughness: 0.5, lacunarity: 2 };
+
+  it("swirl is the curl of its potential by central differences, moving and looping, in layers", () => {
+    const options = fc.record({ octaves: fc.integer({ min: 1, max: 3 }), ...time });
+    const seeds = [11, 22, 33];
+    fc.assert(
+      fc.property(place, options, (at, given) => {
+        const data = { ...fractal, ...given, seeds };
+        const expected = slowly("swirl", at, data);
+        // Slopes of the noise's slope are below 30 a lattice step, and float32 places it within 4e-6.
+        const allowed = 2e-3 * 2 ** (2 * (given.octaves - 1));
+        call("swirl", at, data).forEach((v, i) => expect(Math.abs(v - expected[i])).toBeLessThan(allowed));
+      }),
+      { numRuns: 400 },
+    );
+  });
+
+  it("swirl neither begins nor ends anywhere [NOI-11: exact curl, step 0.01: divergence up to 0.0044]", () => {
+    const data = { ...fractal, w: 0, period: 0, seeds: [5, 6, 7] };
+    let [most, size] = [0, 0];
+    for (let i = 0; i < 300; i++) {
+      const at = [Math.sin(i) * 3, Math.cos(i * 1.7) * 3, Math.sin(i * 2.3) * 3];
+      const flow = (axis: number, by: number) =>
+        call(
+          "swirl",
+          at.map((v, a) => (a === axis ? v + by : v)),
+          data,
+        )[axis];
+      const divergence = [0, 1, 2].reduce((sum, a) => sum + (flow(a, 0.01) - flow(a, -0.01)) / 0.02, 0);
+      most = Math.max(most, Math.abs(divergence));
+      size += Math.hypot(...[0, 1, 2].map((a) => flow(a, 0))) / 300;
+    }
+    // Float32 adds about 1e-6 ÷ 0.02 an axis to the published bound.
+    expect(most).toBeLessThan(0.0044 * 2);
+    expect(size).toBeGreaterThan(1);
+  });
+});
+
+describe("pictures", () => {
+  it("are read as the slow form reads them, everywhere and with any edge", () => {
+    const pixels = { width: 5, height: 3 };
+    const bytes = Uint8Array.from({ length: 60 }, (_, i) => (i * 73) % 256);
+    const words = Uint16Array.from({ length: 60 }, (_, i) => (i * 7919) % 65536);
+    fc.assert(
+      fc.property(
+        number(-3, 3),
+        number(-3, 3),
+        fc.constantFrom(...OUTSIDE),
+        fc.boolean(),
+        fc.constantFrom(bytes, words),
+        (u, v, outside, smooth, samples) => {
+          // On the border between two pixels either is right.
+          if (!smooth && [u * 5, v * 3].some((x) => Math.abs(x - Math.round(x)) < 1e-3)) return;
+          const data = { picture: { ...pixels, samples }, outside, smooth };
+          const expected = slowly("picture", [u, v], data);
+          const got = call("picture", [u, v], data);
+          expect(got[3]).toBeCloseTo(expected[3], 4);
+          // Colour means little where there is next to no pixel.
+          if (expected[3] > 0.01) got.forEach((c, i) => expect(c).toBeCloseTo(expected[i], 2));
+        },
+      ),
+      { numRuns: 2000 },
+    );
+    const data = { picture: { ...pixels, samples: bytes }, outside: "hold", smooth: true };
+    expect(call("picture", [Number.NaN, 0], data)).toEqual([0, 0, 0, 0]);
+    expect(call("picture", [1e30, 0.5], data)[3]).toBeGreaterThan(0);
+  });
+});
+
 describe("the same bits everywhere", () => {
   /** SHA-256 over the outputs of every kernel on the same 4,096 inputs. */
   function checksum(on: Engine): string {
@@ -260,9 +362,12 @@ describe("the same bits everywhere", () => {
       roughness: 0.5,
       lacunarity: 2,
       period: 0,
+      jitter: 1,
+      seeds: [1, 2, 3],
       table: Float32Array.from({ length: 64 }, (_, i) => i / 63),
     };
-    for (const [name, operation] of Object.entries(OPERATIONS) as [string, Operation][]) {
+    for (const [name, operation] of Object.entries<Operation>(OPERATIONS)) {
+      // A picture lies in this thread's own memory, not in one made for a test.
       if (operation.inputs === 0 || name === "picture") continue;
       const scratch = new Scratch(on);
       const inputs = Array.from({ length: operation.inputs }, (_, l) =>

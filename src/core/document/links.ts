@@ -26,7 +26,16 @@ export interface GraphIndex {
   readonly outOf: ReadonlyMap<string, readonly JoinedLink[]>;
 }
 
+const known = new WeakMap<PieceDocument["graph"], GraphIndex>();
+
+/** The index of a graph, worked out once per graph. */
 export function indexGraph(graph: PieceDocument["graph"]): GraphIndex {
+  let index = known.get(graph);
+  if (!index) known.set(graph, (index = makeIndex(graph)));
+  return index;
+}
+
+function makeIndex(graph: PieceDocument["graph"]): GraphIndex {
   const nodes = new Map(graph.nodes.map((node) => [node.id, node]));
   const into = new Map<string, Map<string, JoinedLink[]>>();
   const outOf = new Map<string, JoinedLink[]>();

@@ -8,15 +8,16 @@ import { type GraphIndex, indexGraph, orderFrom } from "../document/links";
 import type { GraphNode, PieceDocument } from "../document/schema";
 import { column } from "../fields/expression";
 import { ProgramTooLong } from "../fields/program";
-import { type Lane, lanesIn } from "../geometry/column";
+import type { Lane } from "../geometry/column";
 import { arraysOf, EMPTY_SHAPE, type Shape, tallyOf } from "../geometry/shape";
 import { Arena } from "../kernels/arena";
 import { catalogue } from "../nodes/catalogue";
 import { type AnyInput, type AnyNode, NodeError, type Problem } from "../nodes/define";
 import { type Budget, checkBudget, DEFAULT_BUDGET, MemoryTally } from "./budget";
 import { convertLinked, linkFault } from "./convert";
+import { fingerprintOf } from "./fingerprint";
 import { inspectValues } from "./inspect";
-import type { Remembered } from "./memory";
+import { isShape, type Remembered, ResultMemory } from "./memory";
 import { type AssetLookup, Cancelled, type EvaluateOptions, TookTooLong } from "./options";
 import type { EvaluationReport, NodeReport } from "./report";
 import { NodeScope } from "./scope";
@@ -36,7 +37,7 @@ type Outcome = { readonly ok: true; readonly result: Remembered } | { readonly o
 const NO_ASSETS: AssetLookup = (name) => ({ ok: false, message: `There is no asset "${name}".` });
 
 export class Evaluator {
-  private readonly memory = new Map<string, Remembered>();
+  private readonly memory = new ResultMemory();
   /** Lanes of all results. */
   readonly arena = new Arena();
   /** Shapes that someone outside still uses. */
@@ -50,7 +51,7 @@ export class Evaluator {
     try {
       return this.arena.within(() => this.workOut(document, frame, options));
     } finally {
-      this.arena.keepOnly(this.published());
+      if (this.memory.changed || this.arena.unsorted) this.arena.keepOnly(this.published());
     }
   }
 
@@ -63,11 +64,7 @@ export class Evaluator {
   /** Every lane that a later evaluation, an inspection or whoever keeps a shape may read. */
   private *published(): Generator<Lane> {
     for (const shape of this.kept) yield* arraysOf(shape);
-    for (const { inputs, outputs, domains } of this.memory.values()) {
-      for (const values of [inputs, outputs])
-        for (const shape of Object.values(values).flat()) if (isShape(shape)) yield* arraysOf(shape);
-      for (const domain of domains) yield* lanesIn(domain);
-    }
+    yield* this.memory.lanes();
   }
 
   private workOut(document: PieceDocument, frame: number, options: EvaluateOptions): Evaluation {
@@ -110,7 +107,7 @@ export class Evaluator {
         }
       }
     }
-    this.keepOnly(index);
+    this.memory.keepOnly(index.nodes);
     const done = outcome.ok ? outcome.result : undefined;
     if (options.inspect) inspectValues(document, index, this.memory, reports);
     const shape =
@@ -129,10 +126,6 @@ export class Evaluator {
         ...(run.stopped ? { stopped: true } : {}),
       },
     };
-  }
-
-  private keepOnly(index: GraphIndex): void {
-    for (const id of this.memory.keys()) if (!index.nodes.has(id)) this.memory.delete(id);
   }
 }
 
@@ -178,7 +171,7 @@ class Run {
     private readonly frame: number,
     private readonly options: EvaluateOptions,
     private readonly index: GraphIndex,
-    private readonly memory: Map<string, Remembered>,
+    private readonly memory: ResultMemory,
     private readonly reports: Record<string, NodeReport>,
     private readonly now: () => number,
   ) {
@@ -240,7 +233,6 @@ class Run {
       this.hold(outputs);
       const result: Remembered = {
         key,
-        version: scope.readTime ? `${key}@${this.frame}` : key,
         frame: scope.readTime ? this.frame : undefined,
         inputs,
         outputs,
@@ -303,14 +295,13 @@ class Run {
   private keyOf(node: GraphNode, definition: AnyNode): string {
     const parts = [
       node.type,
-      JSON.stringify(node.set),
+      textOf(node.set),
       node.bypass ? "bypass" : "",
       String(this.document.settings.seed),
     ];
     for (const [name, input] of Object.entries(definition.inputs as Record<string, AnyInput>)) {
       for (const link of this.linksInto(node.id, name)) {
-        const outcome = this.outcomes.get(link.from.node);
-        parts.push(`${name}<${link.from.port}:${outcome?.ok ? intern(outcome.result.version) : "?"}`);
+        parts.push(`${name}<${this.arrivingKey(link.from)}`);
       }
       if (input.kind === "asset") {
         const asset = (this.options.assets ?? NO_ASSETS)(String(node.set[name] ?? ""));
@@ -318,6 +309,13 @@ class Run {
       }
     }
     return parts.join("|");
+  }
+
+  private arrivingKey({ node, port }: { node: string; port: string }): string {
+    const outcome = this.outcomes.get(node);
+    const type = this.index.nodes.get(node)?.type;
+    const kind = type && catalogue.get(type)?.outputs[port]?.kind;
+    return outcome?.ok && kind ? `${kind}:${fingerprintOf(kind, outcome.result.outputs[port])}` : "?";
   }
 
   private resolveInputs(node: GraphNode, definition: AnyNode, scope: NodeScope): Record<string, unknown> {
@@ -381,22 +379,14 @@ class Run {
   }
 }
 
-const isShape = (value: unknown): value is Shape =>
-  typeof value === "object" && value !== null && !Array.isArray(value) && !("step" in value);
+const texts = new WeakMap<GraphNode["set"], string>();
 
-const versions = new Map<string, string>();
-
-/** A short stand-in for a long key, so that keys do not grow along the graph. */
-function intern(key: string): string {
-  let short = versions.get(key);
-  if (!short) {
-    // Forgetting old names only means that a result is worked out once more.
-    if (versions.size > 50_000) versions.clear();
-    versions.set(key, (short = `v${counter++}`));
-  }
-  return short;
+/** Settings as text; they are never changed, only replaced. */
+function textOf(settings: GraphNode["set"]): string {
+  let text = texts.get(settings);
+  if (text === undefined) texts.set(settings, (text = JSON.stringify(settings)));
+  return text;
 }
-let counter = 0;
 
 function problemOf(error: unknown, title: string): Problem {
   if (error instanceof NodeError) {

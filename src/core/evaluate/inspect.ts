@@ -8,9 +8,10 @@ import type { PieceDocument } from "../document/schema";
 import { plainNumbers, type Value } from "../fields/expression";
 import { runSample } from "../fields/sample";
 import type { Domain } from "../geometry/column";
+import { histogramOf, rangeOf } from "../kernels/statistics";
 import { catalogue } from "../nodes/catalogue";
 import type { AnyOutput } from "../nodes/define";
-import type { Remembered } from "./memory";
+import type { ResultMemory } from "./memory";
 import type { NodeReport, ValueSummary } from "./report";
 
 export const BINS = 24;
@@ -20,7 +21,7 @@ const FIELD_KINDS = new Set(["number", "vector", "rotation", "color"]);
 export function inspectValues(
   document: PieceDocument,
   index: GraphIndex,
-  memory: ReadonlyMap<string, Remembered>,
+  memory: ResultMemory,
   reports: Record<string, NodeReport>,
 ): void {
   const domains = domainsOfUse(document, index, memory);
@@ -65,28 +66,13 @@ export function inspectValues(
 
 /** Least, greatest and BINS equal counts between; numbers that are not finite are left out. */
 export function summarise(lane: Float32Array): { min: number; max: number; bins: number[] } {
-  let min = Number.POSITIVE_INFINITY;
-  let max = Number.NEGATIVE_INFINITY;
-  for (const v of lane) {
-    if (v < min && v !== Number.NEGATIVE_INFINITY) min = v;
-    if (v > max && v !== Number.POSITIVE_INFINITY) max = v;
-  }
-  const bins = new Array<number>(BINS).fill(0);
-  if (min > max) return { min: 0, max: 0, bins };
-  const width = max - min;
-  for (const v of lane) {
-    if (!Number.isFinite(v)) continue;
-    bins[width > 0 ? Math.min(BINS - 1, Math.floor(((v - min) / width) * BINS)) : 0]++;
-  }
-  return { min, max, bins };
+  const range = rangeOf(lane);
+  if (!range) return { min: 0, max: 0, bins: new Array<number>(BINS).fill(0) };
+  return { ...range, bins: histogramOf(lane, range.min, range.max, BINS) };
 }
 
 /** For each node whose fields are used, the elements they are used on. */
-function domainsOfUse(
-  document: PieceDocument,
-  index: GraphIndex,
-  memory: ReadonlyMap<string, Remembered>,
-): Map<string, Domain> {
+function domainsOfUse(document: PieceDocument, index: GraphIndex, memory: ResultMemory): Map<string, Domain> {
   const found = new Map<string, Domain>();
   for (const node of document.graph.nodes) {
     const domain = memory.get(node.id)?.domains[0];

@@ -1,10 +1,12 @@
-import type { Domain } from "../geometry/column";
+import type { Domain, Lane } from "../geometry/column";
+import { lanesIn } from "../geometry/column";
+import { arraysOf, type Shape } from "../geometry/shape";
 import type { Problem } from "../nodes/define";
 
 /** What is remembered of a node. */
 export interface Remembered {
+  /** Everything that it depends on but the frame. */
   readonly key: string;
-  readonly version: string;
   /** The frame it was worked out for, when it depends on time. */
   readonly frame: number | undefined;
   readonly inputs: Readonly<Record<string, unknown>>;
@@ -13,4 +15,42 @@ export interface Remembered {
   readonly ms: number;
   /** Domains on which it ran fields. */
   readonly domains: readonly Domain[];
+}
+
+export const isShape = (value: unknown): value is Shape =>
+  typeof value === "object" && value !== null && !Array.isArray(value) && !("step" in value);
+
+/** The last result of every node, by id. */
+export class ResultMemory {
+  private readonly results = new Map<string, Remembered>();
+  /** Something was remembered or forgotten since `lanes` were last asked for. */
+  changed = false;
+
+  get(node: string): Remembered | undefined {
+    return this.results.get(node);
+  }
+
+  set(node: string, result: Remembered): void {
+    this.results.set(node, result);
+    this.changed = true;
+  }
+
+  delete(node: string): void {
+    if (this.results.delete(node)) this.changed = true;
+  }
+
+  /** Forgets all nodes for which there is no such key. */
+  keepOnly(nodes: ReadonlyMap<string, unknown>): void {
+    for (const id of this.results.keys()) if (!nodes.has(id)) this.delete(id);
+  }
+
+  /** Every lane that a later evaluation or an inspection may read. */
+  *lanes(): Generator<Lane> {
+    this.changed = false;
+    for (const { inputs, outputs, domains } of this.results.values()) {
+      for (const values of [inputs, outputs])
+        for (const shape of Object.values(values).flat()) if (isShape(shape)) yield* arraysOf(shape);
+      for (const domain of domains) yield* lanesIn(domain);
+    }
+  }
 }

@@ -6,9 +6,10 @@
  * bad number cannot spread; other results that are not finite are caught where a column is written.
  */
 import type { KernelCall, Operand, ScriptCall } from "../kernels/job";
+import { resident } from "../kernels/resident";
 import { EASES, type EaseName } from "../maths/ease";
-import { type FractalOptions, latticesOf } from "../maths/noise";
-import { linearTable, type Outside, type Picture, samplePicture } from "../maths/picture";
+import { type FractalOptions, latticesOf, stepsOf } from "../maths/noise";
+import { linearTable, OUTSIDE, type Outside, type Picture } from "../maths/picture";
 
 /** Settings of a step that are not fields: tables, seeds, names. `key` tells equal settings apart cheaply. */
 export interface StepData {
@@ -166,23 +167,54 @@ export const OPERATIONS = {
   picture: {
     inputs: 2,
     outputs: 4,
-    calls(inputs, outputs, data) {
+    kernel: "picture",
+    parameters(data) {
       const picture = data?.picture as Picture;
-      const outside = data?.outside as Outside;
-      const smooth = data?.smooth === true;
-      const table = linearTable(picture);
-      const read = new Float64Array(4);
-      const run: ScriptCall["run"] = (floats, addresses, count) => {
-        const [r, g, b, a, u, v] = addresses.map((address) => address / 4);
-        for (let i = 0; i < count; i++) {
-          samplePicture(picture, table, floats[u + i], floats[v + i], outside, smooth, read);
-          floats[r + i] = read[0];
-          floats[g + i] = read[1];
-          floats[b + i] = read[2];
-          floats[a + i] = read[3];
-        }
-      };
-      return [{ run, operands: [...outputs, ...inputs] }];
+      const { samples, width, height } = picture;
+      const wide = samples instanceof Uint16Array ? 1 : 0;
+      const outside = OUTSIDE.indexOf(data?.outside as Outside);
+      const smooth = data?.smooth === true ? 1 : 0;
+      return [resident(samples), wide, resident(linearTable(picture)), width, height, outside, smooth];
+    },
+  },
+
+  /**
+   * Cellular noise at (x, y, z): distances to the nearest and the second nearest point, a number of the nearest one's
+   * cell; data: seed, w, period and jitter.
+   */
+  cells: {
+    inputs: 3,
+    outputs: 3,
+    kernel: "cells",
+    parameters(data) {
+      const { before, after, blend } = stepsOf(
+        data?.seed as number,
+        data?.w as number,
+        data?.period as number,
+      );
+      return [data?.jitter as number, before, after, blend];
+    },
+  },
+
+  /** Curl of three fractal gradient noises at (x, y, z); data: three seeds, w and FractalOptions. */
+  swirl: {
+    inputs: 3,
+    outputs: 3,
+    calls(inputs, outputs, data) {
+      const options = data as unknown as FractalOptions;
+      const seeds = data?.seeds as readonly number[];
+      const turned = (list: readonly Operand[], by: number) => [...list.slice(by), ...list.slice(0, by)];
+      return [
+        ...outputs.map((out) => ({ kernel: "fill", operands: [out], numbers: [0] })),
+        // A potential along each axis makes the other two components; the axes take turns.
+        ...seeds.flatMap((seed, axis) =>
+          latticesOf(seed, data?.w as number, options).map(({ frequency, weight, time, seed }) => ({
+            kernel: "swirlLattice",
+            operands: [...turned(outputs, axis).slice(0, 2), ...turned(inputs, axis)],
+            numbers: [frequency, weight, time, seed],
+          })),
+        ),
+      ];
     },
   },
 

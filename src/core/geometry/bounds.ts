@@ -1,5 +1,7 @@
 /** Axis-aligned bounds, in units. */
-import { type Extent, interleave, type LaneOrNumber, placeBoxes, placedBox } from "../kernels/placing";
+import { type Extent, interleave, placeBoxes, placedBox } from "../kernels/placing";
+import type { LaneOrNumber } from "../kernels/plan";
+import { rangeOf } from "../kernels/statistics";
 import type { Domain } from "./column";
 import { lanesOf, type Shape } from "./shape";
 
@@ -12,19 +14,10 @@ export interface Bounds {
 export function domainBounds(domain: Domain | undefined): Bounds | null {
   const lanes = domain?.columns.position?.lanes;
   if (!lanes || !domain || domain.count === 0) return null;
-  const ranges = lanes.map((lane) => {
-    let min = Number.POSITIVE_INFINITY;
-    let max = Number.NEGATIVE_INFINITY;
-    for (let i = 0; i < lane.length; i++) {
-      const v = lane[i];
-      if (v < min) min = v;
-      if (v > max) max = v;
-    }
-    return [min, max];
-  });
+  const ranges = lanes.map((lane) => rangeOf(lane) ?? { min: 0, max: 0 });
   return {
-    min: [ranges[0][0], ranges[1][0], ranges[2][0]],
-    max: [ranges[0][1], ranges[1][1], ranges[2][1]],
+    min: [ranges[0].min, ranges[1].min, ranges[2].min],
+    max: [ranges[0].max, ranges[1].max, ranges[2].max],
   };
 }
 

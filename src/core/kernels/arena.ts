@@ -30,6 +30,8 @@ let current: Arena | null = null;
 
 export class Arena {
   private readonly stays = new Map<number, Stay>();
+  /** Lanes were made since the last `keepOnly`. */
+  unsorted = false;
 
   /** Runs `work`; lanes made meanwhile are this arena's. */
   within<T>(work: () => T): T {
@@ -55,12 +57,14 @@ export class Arena {
     const stay = { address, bytes: memory.sizeOf(address), arena: this };
     const lane = view(memory.memory.buffer, address);
     this.stays.set(address, stay);
+    this.unsorted = true;
     forgotten.register(lane, stay);
     return lane;
   }
 
   /** Gives all lanes back but these (and those that these are parts of). */
   keepOnly(published: Iterable<Lane>): void {
+    this.unsorted = false;
     const kept = new Set<Stay>();
     for (const lane of published) {
       if (!isShared(lane)) continue;

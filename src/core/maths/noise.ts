@@ -30,30 +30,29 @@ export interface LatticeShare {
  * noise. Between two steps of time both lattices are mixed by the fade curve, elsewhere there is one.
  */
 export function latticesOf(seed: number, w: number, options: FractalOptions): LatticeShare[] {
-  const step = Math.floor(w);
-  const part = w - step;
-  const blend = fade(part);
   return Array.from({ length: options.octaves }, (_, i) => {
-    const own = i === 0 ? seed : mix32(seed + i);
+    const { before, after, part, blend } = stepsOf(i === 0 ? seed : mix32(seed + i), w, options.period);
     const frequency = options.lacunarity ** i;
     const amplitude = options.roughness ** i;
     return [
-      {
-        seed: stepSeed(own, step, options.period),
-        frequency,
-        weight: amplitude * (1 - blend),
-        time: part,
-      },
-      {
-        seed: stepSeed(own, step + 1, options.period),
-        frequency,
-        weight: amplitude * blend,
-        time: part - 1,
-      },
+      { seed: before, frequency, weight: amplitude * (1 - blend), time: part },
+      { seed: after, frequency, weight: amplitude * blend, time: part - 1 },
     ];
   })
     .flat()
     .filter(({ weight }) => weight !== 0);
+}
+
+/** Seeds of the steps before and after a time, where between them it is (0…1), and the share of the later one. */
+export function stepsOf(seed: number, w: number, period: number) {
+  const step = Math.floor(w);
+  const part = w - step;
+  return {
+    before: stepSeed(seed, step, period),
+    after: stepSeed(seed, step + 1, period),
+    part,
+    blend: fade(part),
+  };
 }
 
 /** 6t⁵ − 15t⁴ + 10t³. */

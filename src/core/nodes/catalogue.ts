@@ -14,6 +14,7 @@ import type { AnyNode } from "./define";
 import { angles } from "./drive/angles";
 import { arithmetic } from "./drive/arithmetic";
 import { attribute } from "./drive/attribute";
+import { cells } from "./drive/cells";
 import { choose } from "./drive/choose";
 import { clock } from "./drive/clock";
 import { colourShift } from "./drive/colour-shift";
@@ -31,6 +32,7 @@ import { profile } from "./drive/profile";
 import { random } from "./drive/random";
 import { remap } from "./drive/remap";
 import { splitVector } from "./drive/split-vector";
+import { swirl } from "./drive/swirl";
 import { vectorArithmetic } from "./drive/vector-arithmetic";
 import { wave } from "./drive/wave";
 import { merge } from "./form/merge";
@@ -88,6 +90,8 @@ const NODES: readonly AnyNode[] = [
   attribute,
   random,
   noise,
+  swirl,
+  cells,
   falloff,
   wave,
   pictureSample,

@@ -1,7 +1,7 @@
 "use client";
 import clsx from "clsx";
 import { Gauge } from "lucide-react";
-import { joinAddress, parseAddress } from "@/core/document/links";
+import { indexGraph, joinAddress, parseAddress } from "@/core/document/links";
 import type { Gradient } from "@/core/maths/gradient";
 import type { Profile } from "@/core/maths/profile";
 import { catalogue } from "@/core/nodes/catalogue";
@@ -12,7 +12,6 @@ import { visibleInputs } from "../graph/card";
 import { FamilyGlyph } from "../graph/glyphs";
 import { InputControl } from "../graph/input-control";
 import { portWords } from "../graph/port-words";
-import { graphIndexOf } from "../state/graph-index";
 import { useStudio, useStudioStore } from "../state/store";
 import { GradientEditor } from "./gradient-editor";
 import { ProfileEditor } from "./profile-editor";
@@ -64,8 +63,8 @@ function Dials() {
 }
 
 function NodeDetail({ id }: { id: string }) {
-  const node = useStudio((s) => graphIndexOf(s.document.graph).nodes.get(id));
-  const into = useStudio((s) => [...(graphIndexOf(s.document.graph).into.get(id)?.keys() ?? [])].join(" "));
+  const node = useStudio((s) => indexGraph(s.document.graph).nodes.get(id));
+  const into = useStudio((s) => [...(indexGraph(s.document.graph).into.get(id)?.keys() ?? [])].join(" "));
   const definition = node && catalogue.get(node.type);
   if (!node || !definition) return null;
   const linked = new Set(into.split(" "));
@@ -196,6 +195,6 @@ function arrivingBins(
   input: AnyInput,
 ): readonly number[] | undefined {
   if (input.kind !== "gradient" && input.kind !== "profile") return undefined;
-  const link = graphIndexOf(state.document.graph).into.get(id)?.get("value")?.[0];
+  const link = indexGraph(state.document.graph).into.get(id)?.get("value")?.[0];
   return link && state.report?.nodes[link.from.node]?.values?.[link.from.port]?.ranges?.[0]?.bins;
 }

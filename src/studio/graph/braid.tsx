@@ -1,11 +1,11 @@
 "use client";
 import { type EdgeProps, getBezierPath } from "@xyflow/react";
 import { memo } from "react";
+import { indexGraph } from "@/core/document/links";
 import { KIND_WORDS } from "@/core/evaluate/convert";
 import type { NodeReport } from "@/core/evaluate/report";
 import { catalogue } from "@/core/nodes/catalogue";
 import type { PortKind } from "@/core/nodes/ports";
-import { graphIndexOf } from "../state/graph-index";
 import { useStudio } from "../state/store";
 import { KIND_TINT } from "./glyphs";
 import { countText, valueText } from "./summary";
@@ -15,7 +15,7 @@ export const Braid = memo(function Braid(props: EdgeProps) {
   const { source, sourceHandleId, sourceX, sourceY, targetX, targetY, selected } = props;
   const port = sourceHandleId ?? "";
   const kind = useStudio((s): PortKind => {
-    const type = graphIndexOf(s.document.graph).nodes.get(source)?.type ?? "";
+    const type = indexGraph(s.document.graph).nodes.get(source)?.type ?? "";
     return catalogue.get(type)?.outputs[port]?.kind ?? "number";
   });
   const report = useStudio((s) => s.report?.nodes[source]);

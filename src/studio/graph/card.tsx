@@ -2,11 +2,11 @@
 import type { NodeProps } from "@xyflow/react";
 import clsx from "clsx";
 import { memo } from "react";
+import { indexGraph } from "@/core/document/links";
 import type { NodeReport } from "@/core/evaluate/report";
 import { catalogue } from "@/core/nodes/catalogue";
 import type { AnyInput, AnyNode, AnyOutput, Problem } from "@/core/nodes/define";
 import type { Setting } from "@/core/nodes/ports";
-import { graphIndexOf } from "../state/graph-index";
 import { useStudio, useStudioStore } from "../state/store";
 import { FamilyGlyph } from "./glyphs";
 import { Histogram } from "./histogram";
@@ -19,7 +19,7 @@ export const CARD_WIDTH = 224;
 
 /** A node as a packet: flap, inputs, outputs; torn below when it failed. */
 export const Card = memo(function Card({ id, selected }: NodeProps) {
-  const node = useStudio((s) => graphIndexOf(s.document.graph).nodes.get(id));
+  const node = useStudio((s) => indexGraph(s.document.graph).nodes.get(id));
   const report = useStudio((s) => s.report?.nodes[id]);
   if (!node) return null;
   const definition = catalogue.get(node.type);
@@ -95,7 +95,7 @@ interface BodyProps {
 
 function Body({ id, set, definition, report }: BodyProps) {
   const linked = useStudio((s) => {
-    const index = graphIndexOf(s.document.graph);
+    const index = indexGraph(s.document.graph);
     const into = [...(index.into.get(id)?.keys() ?? [])];
     const out = (index.outOf.get(id) ?? []).map((link) => link.from.port);
     return `${into.join(" ")}|${[...new Set(out)].join(" ")}`;

@@ -1,15 +1,14 @@
 /** Edits that the graph makes: adding nodes, linking them, removing what is selected. */
 import { type Edit, freshId, linkEdit, removalOf } from "@/core/document/edits";
-import { joinAddress, parseAddress, wouldCycle } from "@/core/document/links";
+import { indexGraph, joinAddress, parseAddress, wouldCycle } from "@/core/document/links";
 import type { Link, PieceDocument } from "@/core/document/schema";
 import { canLink } from "@/core/evaluate/convert";
 import { catalogue } from "@/core/nodes/catalogue";
 import type { AnyInput, AnyNode, AnyOutput } from "@/core/nodes/define";
 import type { PortKind } from "@/core/nodes/ports";
-import { graphIndexOf } from "../state/graph-index";
 
 const typeOf = (document: PieceDocument, node: string): AnyNode | undefined =>
-  catalogue.get(graphIndexOf(document.graph).nodes.get(node)?.type ?? "");
+  catalogue.get(indexGraph(document.graph).nodes.get(node)?.type ?? "");
 
 /** Kind of a port by its address; undefined for unknown nodes and ports. */
 export function portKind(
@@ -26,7 +25,7 @@ export function canConnect(document: PieceDocument, link: Link): boolean {
   const from = portKind(document, link.from, "from");
   const to = portKind(document, link.to, "to");
   if (!from || !to || !canLink(from, to)) return false;
-  return !wouldCycle(graphIndexOf(document.graph), parseAddress(link.from).node, parseAddress(link.to).node);
+  return !wouldCycle(indexGraph(document.graph), parseAddress(link.from).node, parseAddress(link.to).node);
 }
 
 export function connectEdit(document: PieceDocument, link: Link): Edit {

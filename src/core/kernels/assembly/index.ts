@@ -1,9 +1,13 @@
 /** Everything the field engine runs over blocks. Pointers are byte addresses; a block is padded to four elements. */
 export * from "./arithmetic";
+export { cells } from "./cells";
 export * from "./colors";
 export { random } from "./hashing";
 export * from "./matrices";
 export { noiseLattice } from "./noise";
+export { picture } from "./pictures";
 export * from "./rotations";
+export * from "./statistics";
+export { swirlLattice } from "./swirl";
 export * from "./tables";
 export * from "./transcendental";

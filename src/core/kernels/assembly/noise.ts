@@ -77,13 +77,13 @@ function edgeInTime(parts: v128, x: v128, y: v128, z: v128, w: v128): v128 {
 
 /** The fifth bit from above as the sign of a float. */
 @inline
-function sign(hash: v128): v128 {
+export function sign(hash: v128): v128 {
   return v128.and(i32x4.shl(hash, 4), i32x4.splat(0x80000000));
 }
 
 /** Whole numbers below 2²² as integers, by adding what puts their digits last: cheaper than converting. */
 @inline
-function wholeOf(x: v128): v128 {
+export function wholeOf(x: v128): v128 {
   return i32x4.sub(f32x4.add(x, f32x4.splat(12582912)), i32x4.splat(0x4b400000));
 }
 
