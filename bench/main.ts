@@ -2,7 +2,7 @@
 import { writeFileSync } from "node:fs";
 import { cpus } from "node:os";
 import type { Helper } from "../src/core/kernels/helpers";
-import { startHelper } from "../tests/threads/start";
+import { startHelper } from "../src/server/threads/start-helpers";
 import { composing, fractalPlacing, fusedChain, gradientNoise, steppedChain } from "./fields";
 import { nothingChanged, twoThreads, wholeFrame } from "./frame";
 import type { Pair } from "./measure";

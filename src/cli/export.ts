@@ -1,7 +1,7 @@
 import { writeFileSync } from "node:fs";
 import { FRAME_WRITERS, isFrameFormat } from "../core/formats/write/write-frame";
 import type { Options } from "./options";
-import { errorLines, openPiece, PieceError, parseFrames, WrongCall } from "./piece";
+import { betweenFrames, errorLines, openPiece, PieceError, parseFrames, WrongCall } from "./piece";
 
 /** Writes one file a frame. */
 export async function exportCommand(file: string, options: Options): Promise<void> {
@@ -17,6 +17,7 @@ export async function exportCommand(file: string, options: Options): Promise<voi
   if (last > first && !/#+/.test(out))
     throw new WrongCall("With several frames, PATH needs #### where the frame number goes.");
   for (let frame = first; frame <= last; frame++) {
+    await betweenFrames();
     const { shape, report } = piece.evaluate(frame);
     if (!shape) throw new PieceError(errorLines(report).join("\n") || "Nothing reaches the stage.");
     const path = out.replace(/#+/, (hashes) => String(frame).padStart(hashes.length, "0"));

@@ -7,7 +7,9 @@ import { AssetShelf, openWith } from "../core/evaluate/asset-shelf";
 import { type Evaluation, Evaluator } from "../core/evaluate/evaluator";
 import type { EvaluateOptions } from "../core/evaluate/options";
 import type { EvaluationReport } from "../core/evaluate/report";
+import { setHelpers } from "../core/kernels/helpers";
 import { demoAssets, demoNames, readDemo, sha256 } from "../server/demo";
+import { helpersOnDemand } from "../server/threads/start-helpers";
 
 /** The command was called wrongly: exit status 2. */
 export class WrongCall extends Error {}
@@ -29,6 +31,7 @@ export async function openPiece(file: string): Promise<OpenPiece> {
   );
   await shelf.prepare(document);
   const evaluator = new Evaluator();
+  setHelpers(helpersOnDemand());
   return {
     document,
     evaluate: (frame, options) =>
@@ -67,6 +70,9 @@ function besideFile(document: PieceDocument, folder: string, hash: string): Uint
     throw new Error(`"${entry?.file}" beside the piece is not the file it was made with.`);
   return bytes;
 }
+
+/** Lets threads that have started meanwhile say that they are ready. */
+export const betweenFrames = (): Promise<void> => new Promise((done) => setImmediate(done));
 
 /** Every error of a report, one a line: node, port, what, repair. */
 export function errorLines(report: EvaluationReport): string[] {

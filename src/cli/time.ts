@@ -1,6 +1,6 @@
 import { drawingOf } from "../core/draw/drawing";
 import type { Options } from "./options";
-import { errorLines, openPiece, PieceError, parseFrames } from "./piece";
+import { betweenFrames, errorLines, openPiece, PieceError, parseFrames } from "./piece";
 
 /** Prints milliseconds a frame and the slowest nodes, over a range of frames. */
 export async function timeCommand(file: string, options: Options): Promise<void> {
@@ -10,6 +10,7 @@ export async function timeCommand(file: string, options: Options): Promise<void>
   const perNode = new Map<string, number>();
   const frames: number[] = [];
   for (let frame = from; frame <= to; frame++) {
+    await betweenFrames();
     const begun = performance.now();
     const { shape, report } = piece.evaluate(frame);
     if (!shape) throw new PieceError(errorLines(report).join("\n") || "Nothing reaches the stage.");

@@ -9,7 +9,7 @@ const MOST = 8;
 export function startHelpers(): HelperPool | null {
   if (typeof SharedArrayBuffer !== "function" || !self.crossOriginIsolated) return null;
   let started = false;
-  const pool = new HelperPool(() => {
+  const wanted = () => {
     if (started) return;
     started = true;
     const others = Math.min(MOST, navigator.hardwareConcurrency || 1) - 1;
@@ -17,6 +17,7 @@ export function startHelpers(): HelperPool | null {
       const worker = startHelperWorker();
       worker.onmessage = () => pool.add(worker);
     }
-  });
+  };
+  const pool = new HelperPool({ wanted });
   return pool;
 }

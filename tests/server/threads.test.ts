@@ -31,3 +31,16 @@ describe("threads", () => {
     expect(results.dead.taken).toBe(0);
   });
 });
+
+describe("all demo pieces", () => {
+  const { one, two, four, taken } = JSON.parse(
+    execFileSync("npx", ["tsx", "tests/threads/pieces.ts"], { encoding: "utf8" }),
+  ) as Record<"one" | "two" | "four", Record<string, string>> & { taken: number };
+
+  it("are the same bits at 20 frames with 1, 2 and 4 threads", () => {
+    expect(Object.keys(one).length).toBeGreaterThanOrEqual(10);
+    expect(two).toEqual(one);
+    expect(four).toEqual(one);
+    expect(taken).toBeGreaterThan(100);
+  });
+});

@@ -6,8 +6,8 @@ import { createHash } from "node:crypto";
 import type { Worker } from "node:worker_threads";
 import { Evaluator } from "../../src/core/evaluate/evaluator";
 import { type HelperMessage, HelperPool, setHelpers } from "../../src/core/kernels/helpers";
+import { startHelper } from "../../src/server/threads/start-helpers";
 import { graphOf } from "../run-node";
-import { startHelper } from "./start";
 
 const document = graphOf(
   {

@@ -1,7 +1,9 @@
 /** Polygon mesh to what a renderer draws: shared vertices, normals, triangles. */
+
 import { tick } from "../cancelling";
 import { faceAreaVectors, type Mesh, pointLanes } from "../geometry/mesh";
 import { triangleCorners } from "../geometry/triangles";
+import { cosine, lengthOf } from "../maths/exact";
 
 /**
  * - `positions`, `normals`: 3 numbers a vertex, interleaved; normals are unit.
@@ -75,9 +77,9 @@ function cornerNormals(mesh: Mesh): readonly Float32Array[] {
     faceOf.fill(f, mesh.faceStarts[f], mesh.faceStarts[f + 1]);
   }
   const { starts, corners } = cornersOfPoints(mesh);
-  const limit = Math.cos((CREASE_DEGREES * Math.PI) / 180);
+  const limit = cosine((CREASE_DEGREES * Math.PI) / 180);
   const lengths = new Float32Array(mesh.faces.count);
-  for (let f = 0; f < mesh.faces.count; f++) lengths[f] = Math.hypot(areas[0][f], areas[1][f], areas[2][f]);
+  for (let f = 0; f < mesh.faces.count; f++) lengths[f] = lengthOf(areas[0][f], areas[1][f], areas[2][f]);
   const out = [0, 1, 2].map(() => new Float32Array(mesh.corners.count));
   for (let c = 0; c < mesh.corners.count; c++) {
     tick();
@@ -94,7 +96,7 @@ function cornerNormals(mesh: Mesh): readonly Float32Array[] {
       sy += areas[1][g];
       sz += areas[2][g];
     }
-    const length = Math.hypot(sx, sy, sz);
+    const length = lengthOf(sx, sy, sz);
     // A face without area has no direction; any unit vector keeps the file valid.
     out[0][c] = length > 0 ? sx / length : 0;
     out[1][c] = length > 0 ? sy / length : 1;

@@ -5,9 +5,21 @@
  * Division by zero gives 0 and so does the modulus by zero (a range of no width maps to its start), so one
  * bad number cannot spread; other results that are not finite are caught where a column is written.
  */
+
 import type { KernelCall, Operand, ScriptCall } from "../kernels/job";
 import { resident } from "../kernels/resident";
 import { EASES, type EaseName } from "../maths/ease";
+import {
+  arcCosine,
+  arcSine,
+  arcTangent2,
+  cosine,
+  exponential,
+  logarithm,
+  power,
+  sine,
+  tangent,
+} from "../maths/exact";
 import { type FractalOptions, latticesOf, stepsOf } from "../maths/noise";
 import { linearTable, OUTSIDE, type Outside, type Picture } from "../maths/picture";
 
@@ -78,12 +90,12 @@ export const OPERATIONS = {
   subtract: binary("subtract", (a, b) => a - b),
   multiply: binary("multiply", (a, b) => a * b),
   divide: binary("divide", (a, b) => (b === 0 ? 0 : a / b)),
-  power: binary("power", (a, b) => a ** b),
+  power: binary("power", power),
   modulo: binary("modulo", floorModulo),
   pingPong: binary("pingPong", pingPong),
   minimum: binary("minimum", Math.min),
   maximum: binary("maximum", Math.max),
-  arcTangent2: binary("arcTangent2", Math.atan2),
+  arcTangent2: binary("arcTangent2", arcTangent2),
   less: binary("less", (a, b) => (a < b ? 1 : 0)),
   /** The second where the third is above 0.5, else the first. */
   select: ternary("select", (no, yes, when) => (when > 0.5 ? yes : no)),
@@ -96,16 +108,16 @@ export const OPERATIONS = {
   fraction: unary("fraction", (a) => a - Math.floor(a)),
   sign: unary("sign", Math.sign),
   squareRoot: unary("squareRoot", Math.sqrt),
-  sine: unary("sine", Math.sin),
-  cosine: unary("cosine", Math.cos),
+  sine: unary("sine", sine),
+  cosine: unary("cosine", cosine),
   /** Both of one angle. */
   sineCosine: several(1, 2, "sineCosine"),
-  tangent: unary("tangent", Math.tan),
+  tangent: unary("tangent", tangent),
   /** Radians; beyond −1…1 the nearest end is taken. */
-  arcSine: unary("arcSine", (a) => Math.asin(Math.min(1, Math.max(-1, a)))),
-  arcCosine: unary("arcCosine", (a) => Math.acos(Math.min(1, Math.max(-1, a)))),
-  exponential: unary("exponential", Math.exp),
-  logarithm: unary("logarithm", Math.log),
+  arcSine: unary("arcSine", (a) => arcSine(Math.min(1, Math.max(-1, a)))),
+  arcCosine: unary("arcCosine", (a) => arcCosine(Math.min(1, Math.max(-1, a)))),
+  exponential: unary("exponential", exponential),
+  logarithm: unary("logarithm", logarithm),
 
   clamp: ternary("clamp", (a, low, high) => Math.max(Math.min(a, high), low)),
   /** a b + c, rounded after each step: never other bits than from two instructions. */

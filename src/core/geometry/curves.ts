@@ -5,6 +5,7 @@
  * - `curveStarts`: length curves.count + 1, ascending; curve k owns points curveStarts[k] … curveStarts[k+1]−1.
  * - `curves`: column `closed` (integer): 1 joins the last point to the first.
  */
+import { lengthOf } from "../maths/exact";
 import { concatenate, type Domain, makeColumn, withColumns } from "./column";
 
 export interface Curves {
@@ -95,7 +96,7 @@ export function curveTangents(curves: Curves): Float32Array[] {
       const before = p > first ? p - 1 : closed ? end - 1 : p;
       const after = p + 1 < end ? p + 1 : closed ? first : p;
       const d = lanes.map((lane) => lane[after] - lane[before]);
-      const length = Math.hypot(d[0], d[1], d[2]);
+      const length = lengthOf(d[0], d[1], d[2]);
       for (let a = 0; a < 3; a++) out[a][p] = length > 0 ? d[a] / length : 0;
     }
   }
@@ -118,7 +119,7 @@ export function mergeCurves(list: readonly Curves[]): Curves | undefined {
 
 const distance = (curves: Curves, p: number, q: number): number => {
   const [x, y, z] = curves.points.columns.position.lanes;
-  return Math.hypot(x[q] - x[p], y[q] - y[p], z[q] - z[p]);
+  return lengthOf(x[q] - x[p], y[q] - y[p], z[q] - z[p]);
 };
 
 /** Travelled part of the curve's length at each point; a closed curve reaches 1 only back at its start. */

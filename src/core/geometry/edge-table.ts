@@ -13,7 +13,7 @@ export class EdgeTable {
 
   /** @param most edges at most */
   constructor(most: number) {
-    const size = 2 ** Math.max(4, Math.ceil(Math.log2(most * 1.6 + 1)));
+    const size = 2 ** Math.max(4, 32 - Math.clz32(most * 1.6));
     this.mask = size - 1;
     this.keys = new Float64Array(size).fill(EMPTY);
     this.values = new Int32Array(size);

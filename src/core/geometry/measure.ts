@@ -1,4 +1,5 @@
 /** Measures and invariant checks of meshes; used by tests and by inspection. */
+import { lengthOf } from "../maths/exact";
 import { edgeKey } from "./edge-table";
 import { type Mesh, pointLanes } from "./mesh";
 
@@ -24,7 +25,7 @@ export function meshArea(mesh: Mesh): number {
     const vx = c[0] - a[0];
     const vy = c[1] - a[1];
     const vz = c[2] - a[2];
-    sum += Math.hypot(uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx) / 2;
+    sum += lengthOf(uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx) / 2;
   });
   return sum;
 }

@@ -2,6 +2,7 @@
  * Basic solids and flat pieces as polygon meshes, centred on the origin unless said, standing along +Y.
  * Solids are closed (every edge in two faces) with faces counter-clockwise seen from outside.
  */
+import { cosine, lengthOf, sine } from "../maths/exact";
 import { EdgeTable } from "./edge-table";
 import { type Mesh, MeshBuilder } from "./mesh";
 
@@ -45,7 +46,7 @@ export function turnedMesh(profile: readonly ProfileStep[], around: number, capp
     if (radius === 0) return [mesh.point(0, height, 0)];
     return Array.from({ length: around }, (_, i) => {
       const angle = (2 * Math.PI * i) / around;
-      return mesh.point(radius * Math.cos(angle), height, -radius * Math.sin(angle));
+      return mesh.point(radius * cosine(angle), height, -radius * sine(angle));
     });
   };
   const rings = profile.map(ring);
@@ -72,7 +73,7 @@ export function sphereMesh(radius: number, around: number, stacks: number): Mesh
   const profile = Array.from({ length: stacks + 1 }, (_, i): ProfileStep => {
     if (i === 0 || i === stacks) return [i === 0 ? -radius : radius, 0];
     const latitude = Math.PI * (i / stacks - 0.5);
-    return [radius * Math.sin(latitude), radius * Math.cos(latitude)];
+    return [radius * sine(latitude), radius * cosine(latitude)];
   });
   return turnedMesh(profile, around, false);
 }
@@ -115,8 +116,8 @@ export function torusMesh(radius: number, tube: number, around: number, across: 
     const a = (2 * Math.PI * i) / around;
     for (let j = 0; j < across; j++) {
       const b = (2 * Math.PI * j) / across;
-      const r = radius + tube * Math.cos(b);
-      mesh.point(r * Math.cos(a), tube * Math.sin(b), -r * Math.sin(a));
+      const r = radius + tube * cosine(b);
+      mesh.point(r * cosine(a), tube * sine(b), -r * sine(a));
     }
   }
   const at = (i: number, j: number) => (i % around) * across + (j % across);
@@ -160,7 +161,7 @@ export const polygonMesh = (radius: number, sides: number): Mesh =>
   outlineMesh(
     Array.from({ length: sides }, (_, i) => {
       const angle = (2 * Math.PI * i) / sides;
-      return [radius * Math.cos(angle), radius * Math.sin(angle)] as const;
+      return [radius * cosine(angle), radius * sine(angle)] as const;
     }),
   );
 
@@ -170,7 +171,7 @@ export const starMesh = (outer: number, inner: number, points: number): Mesh =>
     Array.from({ length: points * 2 }, (_, i) => {
       const angle = (Math.PI * i) / points;
       const radius = i % 2 === 0 ? outer : inner;
-      return [radius * Math.cos(angle), radius * Math.sin(angle)] as const;
+      return [radius * cosine(angle), radius * sine(angle)] as const;
     }),
   );
 
@@ -182,7 +183,7 @@ export function geodesicMesh(radius: number, levels: number): Mesh {
   const mesh = new MeshBuilder();
   const points: [number, number, number][] = [];
   const put = (x: number, y: number, z: number): number => {
-    const length = Math.hypot(x, y, z);
+    const length = lengthOf(x, y, z);
     points.push([x / length, y / length, z / length]);
     return mesh.point((x / length) * radius, (y / length) * radius, (z / length) * radius);
   };
@@ -231,7 +232,7 @@ export function geodesicMesh(radius: number, levels: number): Mesh {
 /** The twenty triples of corners at the least distance from each other, counter-clockwise seen from outside. */
 function icosahedronFaces(p: readonly (readonly [number, number, number])[]): number[][] {
   const distance = (a: number, b: number) =>
-    Math.hypot(p[a][0] - p[b][0], p[a][1] - p[b][1], p[a][2] - p[b][2]);
+    lengthOf(p[a][0] - p[b][0], p[a][1] - p[b][1], p[a][2] - p[b][2]);
   const edge = Math.min(...p.slice(1).map((_, i) => distance(0, i + 1)));
   const near = (a: number, b: number) => distance(a, b) < edge * 1.01;
   const faces: number[][] = [];

@@ -1,4 +1,5 @@
 /** Meshes and points under a 4×4 matrix (column-major). */
+import { lengthOf } from "../maths/exact";
 import { type Domain, makeColumn, makeLanes, withColumns } from "./column";
 import { type Mesh, withPoints } from "./mesh";
 
@@ -26,7 +27,7 @@ export function transformMatrix(mesh: Mesh, m: readonly number[]): Mesh {
             cofactor(r, 1) * normal.lanes[1][i] +
             cofactor(r, 2) * normal.lanes[2][i]),
       );
-      const length = Math.hypot(n[0], n[1], n[2]) || 1;
+      const length = lengthOf(n[0], n[1], n[2]) || 1;
       for (let a = 0; a < 3; a++) lanes[a][i] = n[a] / length;
     }
     corners = withColumns(corners, { normal: makeColumn("vector", lanes) });

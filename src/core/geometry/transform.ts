@@ -1,5 +1,7 @@
 /** Moving, turning and scaling whole shapes. */
+
 import { tick } from "../cancelling";
+import { lengthOf } from "../maths/exact";
 import { type MutableQuaternion, multiply, type Quaternion, rotate } from "../maths/quaternion";
 import type { Vec3 } from "../maths/vector";
 import { type Column, type Domain, makeColumn, makeLanes, withColumns } from "./column";
@@ -89,5 +91,5 @@ function placeSites(sites: Domain, placement: Placement): Domain {
 
 function stretchAlong(own: Quaternion, axis: number, scale: Vec3): number {
   const d = rotate(own, [axis === 0 ? 1 : 0, axis === 1 ? 1 : 0, axis === 2 ? 1 : 0]);
-  return Math.hypot(d[0] * scale[0], d[1] * scale[1], d[2] * scale[2]);
+  return lengthOf(d[0] * scale[0], d[1] * scale[1], d[2] * scale[2]);
 }

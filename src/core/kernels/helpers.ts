@@ -7,7 +7,7 @@ import { BLOCK, type RangeJob, runRange } from "./job";
 import { engine, Kernels, withScratch } from "./kernels";
 
 /** Elements below which handing them out costs more than it saves. */
-const WORTH_SHARING = 65_536;
+const SHARED_FROM = 65_536;
 
 /** Places in the shared status of one range. */
 const DONE = 0;
@@ -66,20 +66,34 @@ export function help(message: HelperMessage): void {
   Atomics.notify(status, DONE);
 }
 
-/** Helpers that are ready. `wanted` is called when there is work for more of them. */
+export interface PoolOptions {
+  /** Called when there is work that helpers could share. */
+  readonly wanted?: () => void;
+  /** Elements from which work is shared out. */
+  readonly sharedFrom?: number;
+}
+
+/** Helpers that are ready. */
 export class HelperPool {
   private readonly ready: Helper[] = [];
+  private readonly wanted: () => void;
+  private readonly sharedFrom: number;
 
-  constructor(private readonly wanted: () => void = () => undefined) {}
+  constructor({ wanted = () => undefined, sharedFrom = SHARED_FROM }: PoolOptions = {}) {
+    this.wanted = wanted;
+    this.sharedFrom = sharedFrom;
+  }
 
   add(helper: Helper): void {
     helper.postMessage({ memory: engine().memory.memory });
     this.ready.push(helper);
   }
 
-  get count(): number {
+  /** Threads for so many elements, this one included. */
+  threadsFor(count: number): number {
+    if (count < this.sharedFrom) return 1;
     this.wanted();
-    return this.ready.length;
+    return 1 + this.ready.length;
   }
 
   /** Runs all ranges, the last of them here. Returns the sum of what the ranges return. */
@@ -148,7 +162,7 @@ export function runJob(
   count: number,
   finish?: (scratches: readonly number[]) => void,
 ): number {
-  const threads = count >= WORTH_SHARING && canCross(job) ? 1 + (pool?.count ?? 0) : 1;
+  const threads = pool && canCross(job) ? pool.threadsFor(count) : 1;
   return withScratch((scratch) => {
     const share = Math.ceil(count / threads / BLOCK) * BLOCK;
     const ranges = Array.from(

@@ -16,6 +16,18 @@ export class NoKernels extends Error {
   }
 }
 
+/** Pages of the compiler's own tables (see scripts/build-kernels.mjs). */
+const TABLE_PAGES = 4;
+
+/** @throws NoKernels */
+function makeMemory(initial: number, maximum: number): WebAssembly.Memory {
+  try {
+    return new WebAssembly.Memory({ initial, maximum, shared: true });
+  } catch (error) {
+    throw new NoKernels((error as Error).message);
+  }
+}
+
 /** Kernels bound to a memory. */
 export class Kernels {
   private all: Float32Array;
@@ -38,6 +50,14 @@ export class Kernels {
     } catch (error) {
       throw new NoKernels((error as Error).message);
     }
+  }
+
+  /**
+   * For kernels of single numbers: no more memory than their tables, so that a page can use them beside the engine.
+   * @throws NoKernels
+   */
+  static withoutMemory(): Kernels {
+    return Kernels.load(makeMemory(TABLE_PAGES, TABLE_PAGES));
   }
 
   kernel(name: string): Kernel {

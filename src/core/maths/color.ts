@@ -1,13 +1,14 @@
 /** Colours are linear RGBA inside the core and `#rrggbb` or `#rrggbbaa` (sRGB) in documents. */
+import { cubeRoot, power } from "./exact";
 
 export type Rgba = readonly [number, number, number, number];
 
 /** sRGB to linear light, one channel in 0…1 (IEC 61966-2-1:1999). */
-export const decodeSrgb = (c: number): number => (c <= 0.04045 ? c / 12.92 : ((c + 0.055) / 1.055) ** 2.4);
+export const decodeSrgb = (c: number): number => (c <= 0.04045 ? c / 12.92 : power((c + 0.055) / 1.055, 2.4));
 
 /** Linear light to sRGB, one channel in 0…1 (IEC 61966-2-1:1999). */
 export const encodeSrgb = (c: number): number =>
-  c <= 0.0031308 ? 12.92 * c : 1.055 * c ** (1 / 2.4) - 0.055;
+  c <= 0.0031308 ? 12.92 * c : 1.055 * power(c, 1 / 2.4) - 0.055;
 
 const HEX = /^#([0-9a-f]{6})([0-9a-f]{2})?$/i;
 
@@ -34,9 +35,9 @@ export function toHex(color: Rgba): string {
 
 /** Linear sRGB to Oklab (B. Ottosson, 2020, published matrices). */
 export function toOklab(r: number, g: number, b: number): [number, number, number] {
-  const l = Math.cbrt(0.4122214708 * r + 0.5363325363 * g + 0.0514459929 * b);
-  const m = Math.cbrt(0.2119034982 * r + 0.6806995451 * g + 0.1073969566 * b);
-  const s = Math.cbrt(0.0883024619 * r + 0.2817188376 * g + 0.6299787005 * b);
+  const l = cubeRoot(0.4122214708 * r + 0.5363325363 * g + 0.0514459929 * b);
+  const m = cubeRoot(0.2119034982 * r + 0.6806995451 * g + 0.1073969566 * b);
+  const s = cubeRoot(0.0883024619 * r + 0.2817188376 * g + 0.6299787005 * b);
   return [
     0.2104542553 * l + 0.793617785 * m - 0.0040720468 * s,
     1.9779984951 * l - 2.428592205 * m + 0.4505937099 * s,
@@ -44,11 +45,13 @@ export function toOklab(r: number, g: number, b: number): [number, number, numbe
   ];
 }
 
+const cube = (x: number): number => x * x * x;
+
 /** Oklab to linear sRGB; the result may lie outside 0…1. */
 export function fromOklab(lightness: number, a: number, b: number): [number, number, number] {
-  const l = (lightness + 0.3963377774 * a + 0.2158037573 * b) ** 3;
-  const m = (lightness - 0.1055613458 * a - 0.0638541728 * b) ** 3;
-  const s = (lightness - 0.0894841775 * a - 1.291485548 * b) ** 3;
+  const l = cube(lightness + 0.3963377774 * a + 0.2158037573 * b);
+  const m = cube(lightness - 0.1055613458 * a - 0.0638541728 * b);
+  const s = cube(lightness - 0.0894841775 * a - 1.291485548 * b);
   return [
     4.0767416621 * l - 3.3077115913 * m + 0.2309699292 * s,
     -1.2684380046 * l + 2.6097574011 * m - 0.3413193965 * s,

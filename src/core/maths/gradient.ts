@@ -19,8 +19,19 @@ export interface Gradient {
 
 export const TABLE_SIZE = 257;
 
-/** Table of TABLE_SIZE × 4 linear RGBA numbers; before the first and after the last stop the colour holds. */
+const baked = new WeakMap<Gradient, Float32Array>();
+
+/**
+ * Table of TABLE_SIZE × 4 linear RGBA numbers; before the first and after the last stop the colour holds. Worked out
+ * once a gradient, which is never changed.
+ */
 export function bakeGradient(gradient: Gradient): Float32Array {
+  let table = baked.get(gradient);
+  if (!table) baked.set(gradient, (table = bake(gradient)));
+  return table;
+}
+
+function bake(gradient: Gradient): Float32Array {
   const stops = [...gradient.stops]
     .sort((a, b) => a.at - b.at)
     .map((stop) => ({ at: stop.at, color: parseHex(stop.color) ?? ([0, 0, 0, 1] as Rgba) }));

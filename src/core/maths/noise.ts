@@ -3,6 +3,7 @@
  * its own whose gradients carry a ±1 component along it; between two steps both are mixed. With `period` > 0 the
  * steps repeat after that many, which closes a loop exactly. The lattice itself is a kernel.
  */
+import { power } from "./exact";
 import { mix32 } from "./random";
 
 export interface FractalOptions {
@@ -32,8 +33,8 @@ export interface LatticeShare {
 export function latticesOf(seed: number, w: number, options: FractalOptions): LatticeShare[] {
   return Array.from({ length: options.octaves }, (_, i) => {
     const { before, after, part, blend } = stepsOf(i === 0 ? seed : mix32(seed + i), w, options.period);
-    const frequency = options.lacunarity ** i;
-    const amplitude = options.roughness ** i;
+    const frequency = power(options.lacunarity, i);
+    const amplitude = power(options.roughness, i);
     return [
       { seed: before, frequency, weight: amplitude * (1 - blend), time: part },
       { seed: after, frequency, weight: amplitude * blend, time: part - 1 },

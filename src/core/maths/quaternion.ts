@@ -3,6 +3,7 @@
  * Functions that serve columns write into a caller-owned target at an offset-free position, so hot loops
  * allocate nothing.
  */
+import { cosine, lengthOf, sine } from "./exact";
 import { cross, dot, normalise, type Vec3, X_AXIS } from "./vector";
 
 export type Quaternion = readonly [number, number, number, number];
@@ -13,18 +14,18 @@ export const RADIANS = Math.PI / 180;
 
 /** Rotation by `angle` radians about a unit `axis`. */
 export function fromAxisAngle(axis: Vec3, angle: number): Quaternion {
-  const s = Math.sin(angle / 2);
-  return [axis[0] * s, axis[1] * s, axis[2] * s, Math.cos(angle / 2)];
+  const s = sine(angle / 2);
+  return [axis[0] * s, axis[1] * s, axis[2] * s, cosine(angle / 2)];
 }
 
 /** Euler angles in radians, order XYZ: the matrix is Rx·Ry·Rz (z is applied first). */
 export function fromEuler(x: number, y: number, z: number, out: MutableQuaternion): MutableQuaternion {
-  const cx = Math.cos(x / 2);
-  const sx = Math.sin(x / 2);
-  const cy = Math.cos(y / 2);
-  const sy = Math.sin(y / 2);
-  const cz = Math.cos(z / 2);
-  const sz = Math.sin(z / 2);
+  const cx = cosine(x / 2);
+  const sx = sine(x / 2);
+  const cy = cosine(y / 2);
+  const sy = sine(y / 2);
+  const cz = cosine(z / 2);
+  const sz = sine(z / 2);
   out[0] = sx * cy * cz + cx * sy * sz;
   out[1] = cx * sy * cz - sx * cy * sz;
   out[2] = cx * cy * sz + sx * sy * cz;
@@ -83,7 +84,7 @@ export function between(a: Vec3, b: Vec3): Quaternion {
     return [axis[0], axis[1], axis[2], 0];
   }
   const c = cross(a, b);
-  const length = Math.hypot(c[0], c[1], c[2], w);
+  const length = lengthOf(c[0], c[1], c[2], w);
   return [c[0] / length, c[1] / length, c[2] / length, w / length];
 }
 

@@ -1,4 +1,6 @@
 /** Plain three-component vectors for single values; columns of many elements never use them. */
+import { lengthOf } from "./exact";
+
 export type Vec3 = readonly [number, number, number];
 
 export const X_AXIS: Vec3 = [1, 0, 0];
@@ -15,6 +17,6 @@ export const dot = (a: Vec3, b: Vec3): number => a[0] * b[0] + a[1] * b[1] + a[2
 
 /** Unit vector along `a`; a zero vector stays zero. */
 export const normalise = (a: Vec3): Vec3 => {
-  const length = Math.hypot(a[0], a[1], a[2]);
+  const length = lengthOf(a[0], a[1], a[2]);
   return length > 0 ? [a[0] / length, a[1] / length, a[2] / length] : [0, 0, 0];
 };

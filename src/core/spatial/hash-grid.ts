@@ -21,7 +21,7 @@ export class HashGrid {
     private readonly cell: number,
   ) {
     const count = lanes[0].length;
-    const buckets = 2 ** Math.max(4, Math.ceil(Math.log2(count + 1)));
+    const buckets = 2 ** Math.max(4, 32 - Math.clz32(count));
     this.mask = buckets - 1;
     this.starts = new Int32Array(buckets + 1);
     this.entries = new Int32Array(count);
@@ -65,7 +65,8 @@ export class HashGrid {
               Math.floor(z[p] / cell) !== k
             )
               continue;
-            const d = (x[p] - px) ** 2 + (y[p] - py) ** 2 + (z[p] - pz) ** 2;
+            const [dx, dy, dz] = [x[p] - px, y[p] - py, z[p] - pz];
+            const d = dx * dx + dy * dy + dz * dz;
             if (d < limit && visit(p, d)) return;
           }
         }

@@ -5,10 +5,12 @@
  * know the extension's three attributes, so tints that are the same for a whole batch go to its material.
  * Baked: every copy's triangles in world space with vertex colours. Curves leave as lines, baked either way.
  */
+
 import { Document, type Material, type Primitive, WebIO } from "@gltf-transform/core";
 import { EXTMeshGPUInstancing } from "@gltf-transform/extensions";
 import type { DrawBatch, Drawing, DrawLines } from "../../draw/drawing";
 import { type DrawGeometry, triangulate } from "../../draw/triangulate";
+import { lengthOf } from "../../maths/exact";
 import { fromBasis, IDENTITY } from "../../maths/quaternion";
 import { FormatError } from "../format-error";
 import { bakeBatches, cofactorMatrix, NO_FACES } from "./bake";
@@ -129,7 +131,7 @@ function decompose(m: Float32Array, count: number) {
     const k = i * 16;
     translation.set(m.subarray(k + 12, k + 15), i * 3);
     const axes = [0, 1, 2].map((axis) => Array.from(m.subarray(k + axis * 4, k + axis * 4 + 3)));
-    const lengths = axes.map((axis) => Math.hypot(axis[0], axis[1], axis[2]));
+    const lengths = axes.map((axis) => lengthOf(axis[0], axis[1], axis[2]));
     const cofactors = cofactorMatrix(m, k);
     if (m[k] * cofactors[0] + m[k + 1] * cofactors[1] + m[k + 2] * cofactors[2] < 0) lengths[0] = -lengths[0];
     scale.set(lengths, i * 3);
@@ -147,7 +149,7 @@ function decompose(m: Float32Array, count: number) {
     // A copy shrunk to nothing along an axis has no readable rotation; none shows either way.
     const [x, y, z] = units as unknown as Parameters<typeof fromBasis>;
     const q = tiny ? IDENTITY : fromBasis(x, y, z);
-    const norm = Math.hypot(q[0], q[1], q[2], q[3]);
+    const norm = lengthOf(q[0], q[1], q[2], q[3]);
     for (let l = 0; l < 4; l++) rotation[i * 4 + l] = q[l] / norm;
   }
   return { translation, rotation, scale, sheared };

@@ -1,4 +1,5 @@
 /** Which elements an adjusting node changes: the sites of a shape, else the points of its mesh, else of its curves. */
+
 import {
   applyAll,
   column,
@@ -12,6 +13,7 @@ import {
 import { type ColumnKind, type Columns, type Domain, makeColumn, withColumns } from "../../geometry/column";
 import { withPoints } from "../../geometry/mesh";
 import type { Shape } from "../../geometry/shape";
+import { arcTangent2, lengthOf } from "../../maths/exact";
 import type { NodeContext } from "../define";
 
 export interface Elements {
@@ -75,9 +77,9 @@ export function partOf(turn: RotationField, amount: Value): RotationField {
   const plain = plainNumbers(turn);
   if (!plain) return applyAll("partOfRotation", [...turn, amount]) as unknown as RotationField;
   // One axis for all: what differs is an angle.
-  const sine = Math.hypot(plain[0], plain[1], plain[2]);
+  const sine = lengthOf(plain[0], plain[1], plain[2]);
   if (sine < 1e-12) return NOT_TURNED;
-  const half = Math.atan2(sine, Math.abs(plain[3]));
+  const half = arcTangent2(sine, Math.abs(plain[3]));
   const [s, c] = applyAll("sineCosine", [scaleBy(constant(half), amount)]);
   const along = (axis: number): Value => {
     const share = (plain[axis] / sine) * (plain[3] < 0 ? -1 : 1);

@@ -40,7 +40,8 @@ export const trimOverlaps = defineNode({
       tick(16);
       let free = true;
       grid.within(lanes[0][i], lanes[1][i], lanes[2][i], room[i] + widest, (j, squared) => {
-        if (stays[j] === 1 && squared < (room[i] + room[j]) ** 2) free = false;
+        const apart = room[i] + room[j];
+        if (stays[j] === 1 && squared < apart * apart) free = false;
         return !free;
       });
       if (!free) continue;

@@ -13,6 +13,7 @@ import {
   zip,
 } from "../../fields/expression";
 import { EASES } from "../../maths/ease";
+import { lengthOf } from "../../maths/exact";
 import { STRAIGHT_PROFILE } from "../../maths/profile";
 import { defineNode } from "../define";
 import { choice, field, out, profile, toggle, vector } from "../ports";
@@ -110,7 +111,7 @@ function boxDistance(offset: VectorField, half: readonly number[]): NumberField 
 
 /** Signed distance in front of a plane; a direction of no length looks up. */
 function planeDistance(offset: VectorField, facing: readonly number[]): NumberField {
-  const norm = Math.hypot(...facing);
+  const norm = lengthOf(facing[0], facing[1], facing[2]);
   const unit = norm > 0 ? facing.map((f) => f / norm) : [0, 1, 0];
   return dotProduct(offset, [constant(unit[0]), constant(unit[1]), constant(unit[2])]);
 }

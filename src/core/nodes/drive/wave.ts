@@ -8,6 +8,7 @@ import {
   vectorLength,
   zip,
 } from "../../fields/expression";
+import { lengthOf } from "../../maths/exact";
 import { defineNode, NodeError } from "../define";
 import { choice, field, length, number, out, toggle, vector } from "../ports";
 import { passedSteps } from "./loop-time";
@@ -57,7 +58,7 @@ export const wave = defineNode({
         value: 1,
       });
     }
-    const norm = Math.hypot(...direction) || 1;
+    const norm = lengthOf(...direction) || 1;
     const along =
       travels === "straight"
         ? dotProduct(positionField(), [

@@ -1,5 +1,6 @@
 import { tick } from "../../cancelling";
 import { makeSites } from "../../geometry/shape";
+import { lengthOf } from "../../maths/exact";
 import { IDENTITY, pointing } from "../../maths/quaternion";
 import type { Vec3 } from "../../maths/vector";
 import { defineNode, NodeError } from "../define";
@@ -46,7 +47,7 @@ export const rowSites = defineNode({
     }
     const count = countOf(inputs);
     const line = [0, 1, 2].map((a) => to[a] - from[a]) as unknown as Vec3;
-    const total = Math.hypot(...line);
+    const total = lengthOf(...line);
     const part = by === "step" ? step / Math.max(total, 1e-12) : 1 / Math.max(1, count - 1);
     const q = axis === "none" ? IDENTITY : pointing(axis, line, [0, 1, 0]);
     const sites = makeSites(count, ({ position, rotation }) => {
@@ -65,5 +66,5 @@ type RowInputs = { by: string; count: number; step: number; from: Vec3; to: Vec3
 /** A step that fits the line a whole number of times has a site at the end too; rounding may not lose it. */
 function countOf({ by, count, step, from, to }: RowInputs): number {
   if (by === "count" || step === 0) return count;
-  return Math.floor(Math.hypot(to[0] - from[0], to[1] - from[1], to[2] - from[2]) / step + 1e-6) + 1;
+  return Math.floor(lengthOf(to[0] - from[0], to[1] - from[1], to[2] - from[2]) / step + 1e-6) + 1;
 }

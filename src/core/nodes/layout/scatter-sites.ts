@@ -3,6 +3,7 @@ import { makeColumn, withColumns } from "../../geometry/column";
 import { type Mesh, pointLanes } from "../../geometry/mesh";
 import { EMPTY_SHAPE, makeSites } from "../../geometry/shape";
 import { triangleCorners } from "../../geometry/triangles";
+import { lengthOf } from "../../maths/exact";
 import { hash3, unit24 } from "../../maths/random";
 import type { Vec3 } from "../../maths/vector";
 import { defineNode } from "../define";
@@ -69,7 +70,7 @@ export const scatterSites = defineNode({
         const u: Vec3 = [pb[0] - pa[0], pb[1] - pa[1], pb[2] - pa[2]];
         const v: Vec3 = [pc[0] - pa[0], pc[1] - pa[1], pc[2] - pa[2]];
         const n: Vec3 = [u[1] * v[2] - u[2] * v[1], u[2] * v[0] - u[0] * v[2], u[0] * v[1] - u[1] * v[0]];
-        const length = Math.hypot(...n) || 1;
+        const length = lengthOf(...n) || 1;
         const q = outwardRotation(outward, n, [0, 1, 0]);
         for (let k = 0; k < 3; k++) {
           position[k][i] = pa[k] * place[0] + pb[k] * place[1] + pc[k] * place[2];
@@ -84,7 +85,7 @@ export const scatterSites = defineNode({
 
 /** Powers of the plastic ratio's sibling for three dimensions, the positive root of x⁴ = x + 1. */
 const ROOT = 1.2207440846057596;
-export const EVEN_STEPS = [1 / ROOT, 1 / ROOT ** 2, 1 / ROOT ** 3];
+export const EVEN_STEPS = [1 / ROOT, 1 / (ROOT * ROOT), 1 / (ROOT * ROOT * ROOT)];
 
 /**
  * An additive sequence that fills the unit cube evenly at any length (M. Roberts, "The unreasonable effectiveness
@@ -107,7 +108,7 @@ function weighTriangles(mesh: Mesh, weights: Float32Array) {
     const [a, b, c] = [points[t * 3], points[t * 3 + 1], points[t * 3 + 2]];
     const [ux, uy, uz] = xyz.map((lane) => lane[b] - lane[a]);
     const [vx, vy, vz] = xyz.map((lane) => lane[c] - lane[a]);
-    const area = Math.hypot(uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx) / 2;
+    const area = lengthOf(uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx) / 2;
     sum += (area * Math.max(0, weights[a] + weights[b] + weights[c])) / 3;
     sums[t] = sum;
   }

@@ -2,6 +2,7 @@ import { tick } from "../../cancelling";
 import { type Curves, curveTangents } from "../../geometry/curves";
 import { edges, faceAreaVectors, faceMiddles, type Mesh, pointLanes } from "../../geometry/mesh";
 import { EMPTY_SHAPE, makeSites, type Shape } from "../../geometry/shape";
+import { lengthOf } from "../../maths/exact";
 import type { Vec3 } from "../../maths/vector";
 import { defineNode } from "../define";
 import { choice, out, shape } from "../ports";
@@ -76,7 +77,7 @@ function placesOf({ mesh, curves }: Shape, at: "face centres" | "corners" | "edg
   const square = (off: readonly Float32Array[]) =>
     off[0].map((_, i) => {
       tick();
-      return Math.sqrt(Math.hypot(off[0][i], off[1][i], off[2][i]) / 2);
+      return Math.sqrt(lengthOf(off[0][i], off[1][i], off[2][i]) / 2);
     });
   if (at === "face centres") return { place: faceMiddles(mesh), direction: normals, size: square(normals) };
   const direction = spreadToPoints(mesh, normals);
@@ -107,7 +108,7 @@ function onEdges(mesh: Mesh, off: readonly Float32Array[]): Stands {
       place[a][e] = (lanes[a][p] + lanes[a][q]) / 2;
       direction[a][e] = off[a][p] + off[a][q];
     }
-    size[e] = Math.hypot(lanes[0][q] - lanes[0][p], lanes[1][q] - lanes[1][p], lanes[2][q] - lanes[2][p]);
+    size[e] = lengthOf(lanes[0][q] - lanes[0][p], lanes[1][q] - lanes[1][p], lanes[2][q] - lanes[2][p]);
   }
   return { place, direction, size };
 }

@@ -1,5 +1,6 @@
 import { tick } from "../../cancelling";
 import { makeSites } from "../../geometry/shape";
+import { cosine, sine } from "../../maths/exact";
 import type { Vec3 } from "../../maths/vector";
 import { defineNode } from "../define";
 import { choice, integer, length, out } from "../ports";
@@ -40,8 +41,8 @@ export const spiralSites = defineNode({
         const angle = (i * GOLDEN_ANGLE) % (2 * Math.PI);
         const height = on === "ball" ? 1 - 2 * share : 0;
         const ring = on === "ball" ? Math.sqrt(1 - height * height) : Math.sqrt(share);
-        const dx = ring * Math.cos(angle);
-        const dz = -ring * Math.sin(angle);
+        const dx = ring * cosine(angle);
+        const dz = -ring * sine(angle);
         x[i] = dx * radius;
         z[i] = dz * radius;
         y[i] = on === "ball" ? height * radius : on === "dome" ? rise * (1 - share) : 0;

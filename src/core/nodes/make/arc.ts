@@ -1,4 +1,5 @@
 import { makeCurve } from "../../geometry/curves";
+import { cosine, sine } from "../../maths/exact";
 import { defineNode } from "../define";
 import { angle, integer, length, out } from "../ports";
 
@@ -25,7 +26,7 @@ export const arc = defineNode({
       shape: {
         curves: makeCurve(points, closed, (i) => {
           const turned = start + (sweep * i) / last;
-          return [radius * Math.cos(turned), (rise * i) / last, -radius * Math.sin(turned)];
+          return [radius * cosine(turned), (rise * i) / last, -radius * sine(turned)];
         }),
       },
     };

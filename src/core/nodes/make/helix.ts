@@ -1,4 +1,5 @@
 import { makeCurve } from "../../geometry/curves";
+import { cosine, sine } from "../../maths/exact";
 import { defineNode } from "../define";
 import { integer, length, number, out } from "../ports";
 
@@ -26,7 +27,7 @@ export const helix = defineNode({
           const t = i / (count - 1);
           const r = radius + t * (topRadius - radius);
           const turned = 2 * Math.PI * turns * t;
-          return [r * Math.cos(turned), height * t, -r * Math.sin(turned)];
+          return [r * cosine(turned), height * t, -r * sine(turned)];
         }),
       },
     };

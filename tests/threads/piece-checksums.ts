@@ -1,0 +1,65 @@
+/** A checksum of everything that frames of a piece are made of; core only, so that it runs in Node and in a page. */
+import type { PieceDocument } from "../../src/core/document/schema";
+import { drawingOf } from "../../src/core/draw/drawing";
+import { AssetShelf, openWith } from "../../src/core/evaluate/asset-shelf";
+import { Evaluator } from "../../src/core/evaluate/evaluator";
+import { arraysOf } from "../../src/core/geometry/shape";
+import { arenaRules } from "../../src/core/kernels/arena";
+import { mixSigned } from "../../src/core/maths/random";
+
+/** Frames of each piece, spread over its range. */
+export const FRAMES = 20;
+
+export interface Piece {
+  readonly name: string;
+  readonly document: PieceDocument;
+}
+
+/** Two 32-bit hashes over the bits of all arrays in order. */
+class Checksum {
+  private a = 1;
+  private b = 2;
+
+  add(array: ArrayBufferView): void {
+    const words = new Uint32Array(array.buffer, array.byteOffset, array.byteLength >> 2);
+    for (const word of words) {
+      this.a = mixSigned(this.a ^ word);
+      this.b = (Math.imul(this.b, 0x01000193) ^ word) | 0;
+    }
+  }
+
+  toString(): string {
+    return [this.a, this.b].map((n) => (n >>> 0).toString(16).padStart(8, "0")).join("");
+  }
+}
+
+/** By name. @param bytesOf bytes of an asset by its hash */
+export async function pieceChecksums(
+  pieces: readonly Piece[],
+  bytesOf: (hash: string) => Uint8Array,
+): Promise<Record<string, string>> {
+  // Short lanes in the kernels' memory too, so that other threads may take part.
+  arenaRules({ shortest: 256, poison: null });
+  const sums: Record<string, string> = {};
+  for (const { name, document } of pieces) {
+    const shelf = new AssetShelf(openWith(async (hash) => bytesOf(hash)));
+    await shelf.prepare(document);
+    const evaluator = new Evaluator();
+    const sum = new Checksum();
+    const { first, last } = document.settings;
+    for (let i = 0; i < FRAMES; i++) {
+      const frame = first + Math.floor((i * (last - first + 1)) / FRAMES);
+      const { shape } = evaluator.evaluate(document, frame, { assets: shelf.lookup(document) });
+      if (!shape) throw new Error(`${name} fails at frame ${frame}.`);
+      for (const array of arraysOf(shape)) sum.add(array);
+      const { batches, bounds } = drawingOf(shape);
+      for (const { matrices, colors } of batches) {
+        sum.add(matrices);
+        sum.add(colors);
+      }
+      if (bounds) sum.add(Float64Array.from([...bounds.min, ...bounds.max]));
+    }
+    sums[name] = sum.toString();
+  }
+  return sums;
+}
