@@ -224,7 +224,7 @@ class Run {
 
   private evaluateNode(node: GraphNode, definition: AnyNode, key: string, why: string): Outcome {
     const begun = this.now();
-    const scope = new NodeScope(node.id, this.document, this.frame);
+    const scope = new NodeScope(node.id, this.document, this.frame, this.memory.get(node.id)?.left ?? null);
     try {
       const inputs = this.resolveInputs(node, definition, scope);
       const outputs = node.bypass
@@ -239,6 +239,7 @@ class Run {
         problems: scope.problems,
         ms: this.now() - begun,
         domains: scope.domains,
+        left: scope.left,
       };
       this.memory.set(node.id, result);
       this.report(node, result, node.bypass ? "bypassed" : "ran", why);

@@ -3,7 +3,7 @@
  * structure, so a field that is made anew but is the same program leaves what uses it alone; shapes by identity, as they
  * are never changed.
  */
-import type { Step, Value } from "../fields/expression";
+import { inputsFirst, isValue, type Step, type Value } from "../fields/expression";
 import type { PortKind } from "../nodes/ports";
 
 /** By the key of a step and the fingerprints of its inputs. */
@@ -23,9 +23,6 @@ export function fingerprintOf(kind: PortKind, carried: unknown): string {
   return JSON.stringify(carried) ?? "nothing";
 }
 
-const isValue = (value: unknown): value is Value =>
-  typeof value === "object" && value !== null && "step" in value && "lane" in value;
-
 function identityOf(object: object | null | undefined): string {
   if (!object) return "none";
   let name = objects.get(object);
@@ -35,17 +32,8 @@ function identityOf(object: object | null | undefined): string {
 
 const valueFingerprint = ({ step, lane }: Value): string => `${stepFingerprint(step)}.${lane}`;
 
-/** Inputs before what uses them, without recursion: fields may be thousands of steps deep. */
 function stepFingerprint(root: Step): string {
-  const stack = [root];
-  while (stack.length > 0) {
-    const step = stack[stack.length - 1];
-    const waiting = step.inputs.filter((input) => !steps.has(input.step));
-    if (waiting.length > 0) {
-      for (const input of waiting) stack.push(input.step);
-      continue;
-    }
-    stack.pop();
+  for (const step of inputsFirst(root, steps)) {
     const inputs = step.inputs.map((input) => `${steps.get(input.step)}.${input.lane}`);
     steps.set(step, shortFor(`${step.op}|${step.data?.key ?? ""}|${inputs.join(",")}`));
   }

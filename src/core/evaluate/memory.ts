@@ -1,3 +1,4 @@
+import { isValue, lanesHeldBy } from "../fields/expression";
 import type { Domain, Lane } from "../geometry/column";
 import { lanesIn } from "../geometry/column";
 import { arraysOf, type Shape } from "../geometry/shape";
@@ -15,6 +16,8 @@ export interface Remembered {
   readonly ms: number;
   /** Domains on which it ran fields. */
   readonly domains: readonly Domain[];
+  /** What the node left for its next run. */
+  readonly left: unknown;
 }
 
 export const isShape = (value: unknown): value is Shape =>
@@ -49,7 +52,10 @@ export class ResultMemory {
     this.changed = false;
     for (const { inputs, outputs, domains } of this.results.values()) {
       for (const values of [inputs, outputs])
-        for (const shape of Object.values(values).flat()) if (isShape(shape)) yield* arraysOf(shape);
+        for (const value of Object.values(values).flat()) {
+          if (isShape(value)) yield* arraysOf(value);
+          else if (isValue(value)) yield* lanesHeldBy(value);
+        }
       for (const domain of domains) yield* lanesIn(domain);
     }
   }

@@ -8,12 +8,21 @@ export class NodeScope implements NodeContext {
   readonly problems: Problem[] = [];
   readonly domains: Domain[] = [];
   readTime = false;
+  /** For the node's next run. */
+  left: unknown = null;
 
   constructor(
     readonly node: string,
     private readonly document: PieceDocument,
     private readonly frame: number,
+    private readonly leftBefore: unknown,
   ) {}
+
+  reuse<T>(make: (before: T | null) => T): T {
+    const made = make(this.leftBefore as T | null);
+    this.left = made;
+    return made;
+  }
 
   get time(): FrameTime {
     this.readTime = true;

@@ -3,6 +3,7 @@
  * operations. A `Value` is one number per element; a vector field is three values, a rotation or colour four.
  * Expressions are immutable and made by `apply`, which folds constants as it goes.
  */
+import type { Lane } from "../geometry/column";
 import { callOnce } from "./lower";
 import { OPERATIONS, type Operation, type OperationName, type StepData } from "./operations";
 
@@ -22,6 +23,42 @@ export type NumberField = Value;
 export type VectorField = readonly [Value, Value, Value];
 export type RotationField = readonly [Value, Value, Value, Value];
 export type ColorField = readonly [Value, Value, Value, Value];
+
+export const isValue = (value: unknown): value is Value =>
+  typeof value === "object" && value !== null && "step" in value && "lane" in value;
+
+/**
+ * The step and all that it needs, inputs before what uses them, but for those that are `done` already. Without recursion:
+ * fields may be thousands of steps deep.
+ */
+export function* inputsFirst(root: Step, done: { has(step: Step): boolean }): Generator<Step> {
+  const stack = [root];
+  while (stack.length > 0) {
+    const step = stack[stack.length - 1];
+    const waiting = step.inputs.filter((input) => !done.has(input.step));
+    for (const input of waiting) stack.push(input.step);
+    if (waiting.length > 0) continue;
+    stack.pop();
+    if (!done.has(step)) yield step;
+  }
+}
+
+const NO_LANES: ReadonlySet<Lane> = new Set();
+const held = new WeakMap<Step, ReadonlySet<Lane>>();
+
+/** Lanes in the kernels' memory that a field reads besides those of the elements. */
+export function lanesHeldBy({ step: root }: Value): ReadonlySet<Lane> {
+  for (const step of inputsFirst(root, held)) {
+    const all = [
+      ...(step.data?.lanes ?? []),
+      ...step.inputs.flatMap((input) => [...lanesOfStep(input.step)]),
+    ];
+    held.set(step, all.length > 0 ? new Set(all) : NO_LANES);
+  }
+  return lanesOfStep(root);
+}
+
+const lanesOfStep = (step: Step): ReadonlySet<Lane> => held.get(step) ?? NO_LANES;
 
 /** The same number for every element. Kept as a float64 until it reaches a block. */
 export const constant = (value: number): Value => ({

@@ -6,7 +6,8 @@
  * bad number cannot spread; other results that are not finite are caught where a column is written.
  */
 
-import type { KernelCall, Operand, ScriptCall } from "../kernels/job";
+import type { Lane } from "../geometry/column";
+import { fixedAt, type KernelCall, type Operand, type ScriptCall } from "../kernels/job";
 import { resident } from "../kernels/resident";
 import { EASES, type EaseName } from "../maths/ease";
 import {
@@ -22,17 +23,25 @@ import {
 } from "../maths/exact";
 import { type FractalOptions, latticesOf, stepsOf } from "../maths/noise";
 import { linearTable, OUTSIDE, type Outside, type Picture } from "../maths/picture";
+import type { SurfaceTree } from "../spatial/surface-tree";
 
 /** Settings of a step that are not fields: tables, seeds, names. `key` tells equal settings apart cheaply. */
 export interface StepData {
   readonly key: string;
+  /** Lanes in the kernels' memory that the step reads besides those of the elements. */
+  readonly lanes?: readonly Lane[];
   readonly [name: string]: unknown;
 }
 
 type Data = StepData | undefined;
 
-/** Puts a table where kernels can read it and gives its address. */
-export type Place = (table: Float32Array) => number;
+/** What a program gives to its steps. */
+export interface Room {
+  /** Puts a table where kernels can read it and gives its address. */
+  readonly place: (table: Float32Array) => number;
+  /** So many numbers for each element of a block, for a step's own use. */
+  readonly spare: (width: number) => Operand;
+}
 
 export interface Operation {
   readonly inputs: number;
@@ -40,12 +49,13 @@ export interface Operation {
   /** Name of the kernel: called with the count, the addresses of outputs and inputs, and the parameters. */
   readonly kernel?: string;
   /** Parameters after the addresses, worked out once a program: seeds, choices, addresses of tables. */
-  readonly parameters?: (data: Data, place: Place) => readonly number[];
+  readonly parameters?: (data: Data, room: Room) => readonly number[];
   /** In place of one kernel: several, or none. */
   readonly calls?: (
     inputs: readonly Operand[],
     outputs: readonly Operand[],
     data: Data,
+    room: Room,
   ) => readonly (KernelCall | ScriptCall)[];
   /** The same for one element in float64: used where constants are folded. */
   readonly fold?: (...inputs: number[]) => number;
@@ -164,7 +174,7 @@ export const OPERATIONS = {
     inputs: 1,
     outputs: 4,
     kernel: "gradient",
-    parameters: (data, place) => tableOf(data, place, 4),
+    parameters: (data, room) => tableOf(data, room, 4),
   },
 
   /** A table of numbers over 0…1, mixed linearly between entries; its ends hold beyond. data: table. */
@@ -172,7 +182,7 @@ export const OPERATIONS = {
     inputs: 1,
     outputs: 1,
     kernel: "lookup",
-    parameters: (data, place) => tableOf(data, place, 1),
+    parameters: (data, room) => tableOf(data, room, 1),
   },
 
   /** Linear RGBA of a picture at u, v (0…1 from its upper left); data: picture, outside, smooth. */
@@ -230,6 +240,50 @@ export const OPERATIONS = {
     },
   },
 
+  /**
+   * The nth nearest point of a grid to (x, y, z), itself left out by its number when `own`: distance, place, number;
+   * data: grid (its address), nth, own.
+   */
+  nearest: {
+    inputs: 4,
+    outputs: 5,
+    calls([x, y, z, self], outputs, data, room) {
+      const nth = data?.nth as number;
+      const [distances, numbers] = [room.spare(nth), room.spare(nth)];
+      const grid = fixedAt(data?.grid as number);
+      const own = data?.own === true ? 1 : 0;
+      return [
+        {
+          kernel: "gridNearest",
+          operands: [distances, numbers, x, y, z, self, grid],
+          numbers: [nth, own, Number.POSITIVE_INFINITY],
+        },
+        { kernel: "gridPick", operands: [...outputs, distances, numbers, x, y, z, grid], numbers: [nth] },
+      ];
+    },
+  },
+
+  /** The closest place on a surface to (x, y, z): distance, place, −1; data: tree. */
+  closest: {
+    inputs: 3,
+    outputs: 5,
+    calls(inputs, outputs, data) {
+      const tree = data?.tree as SurfaceTree;
+      const run: ScriptCall["run"] = (floats, addresses, count) => {
+        const [distance, ox, oy, oz, number, x, y, z] = addresses.map((address) => address / 4);
+        for (let i = 0; i < count; i++) {
+          const found = tree.closest(floats[x + i], floats[y + i], floats[z + i]);
+          floats[distance + i] = found?.distance ?? 0;
+          floats[ox + i] = found?.x ?? floats[x + i];
+          floats[oy + i] = found?.y ?? floats[y + i];
+          floats[oz + i] = found?.z ?? floats[z + i];
+          floats[number + i] = -1;
+        }
+      };
+      return [{ run, operands: [...outputs, ...inputs] }];
+    },
+  },
+
   /** Quaternion from Euler angles in radians, matrix Rx·Ry·Rz. */
   eulerToRotation: several(3, 4, "eulerToRotation"),
   /** Hamilton product a ∘ b: b is applied first. */
@@ -248,7 +302,7 @@ export const OPERATIONS = {
 export type OperationName = keyof typeof OPERATIONS;
 
 /** Address of the step's table and the number of its last entry. */
-function tableOf(data: Data, place: Place, lanes: number): readonly number[] {
+function tableOf(data: Data, { place }: Room, lanes: number): readonly number[] {
   const table = data?.table as Float32Array;
   return [place(table), table.length / lanes - 1];
 }

@@ -15,7 +15,7 @@ import {
 import { withScratch } from "../kernels/kernels";
 import { plainColumn, type Value } from "./expression";
 import { callsOf } from "./lower";
-import { OPERATIONS, type Place } from "./operations";
+import { OPERATIONS, type Room } from "./operations";
 import { compile, type Load, type Program } from "./program";
 
 export interface RunReport {
@@ -83,7 +83,7 @@ class Lowering {
     this.places = Array.from({ length: program.registers }, (_, i) => ownAt(i * REGISTER));
   }
 
-  jobFor(targets: readonly Float32Array[], place: Place): RangeJob {
+  jobFor(targets: readonly Float32Array[], place: Room["place"]): RangeJob {
     const { program, places } = this;
     for (const { register, value } of program.constants) this.fills.push({ to: places[register].at, value });
     for (const load of program.loads) this.load(load);
@@ -93,7 +93,9 @@ class Lowering {
       if (inMemory.length > 0 && !provided.has(register)) places[register] = laneAt(inMemory[0]);
     for (const { op, inputs, outputs, data } of program.instructions) {
       const [from, to] = [inputs, outputs].map((registers) => registers.map((r) => places[r]));
-      this.calls.push(...callsOf(OPERATIONS[op], from, to, data, place));
+      this.calls.push(
+        ...callsOf(OPERATIONS[op], from, to, data, { place, spare: (width) => this.spare(width) }),
+      );
     }
     for (const group of groups) this.deliver(group, provided.has(group.register));
     const { fills, bring, take, calls } = this;
@@ -158,8 +160,11 @@ class Lowering {
     for (const to of outside) this.take.push({ from: place.at, to, width: 1 });
   }
 
-  private spare(): Operand {
-    return ownAt(this.registers++ * REGISTER);
+  /** Registers that nothing else uses. */
+  private spare(width = 1): Operand {
+    const at = this.registers;
+    this.registers += width;
+    return ownAt(at * REGISTER);
   }
 
   private call(kernel: string, operands: readonly Operand[]): void {

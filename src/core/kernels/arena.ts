@@ -101,6 +101,12 @@ export const roomForIntegers = (count: number): Int32Array =>
     ? current.make(count, (memory, address) => new Int32Array(memory, address, count))
     : new Int32Array(count);
 
+/** A lane in the kernels' memory however short it is, for what kernels alone read. Only while an arena is current. */
+export function integersInMemory(count: number): Int32Array {
+  if (!current) throw new Error("No arena is current.");
+  return current.make(count, (memory, address) => new Int32Array(memory, address, count));
+}
+
 /** Address of a lane that stands in the kernels' memory; null for an ordinary array. */
 export const addressOf = (lane: ArrayLike<number>): number | null =>
   ArrayBuffer.isView(lane) && isShared(lane) ? lane.byteOffset : null;

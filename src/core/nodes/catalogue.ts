@@ -25,6 +25,7 @@ import { gradient } from "./drive/gradient";
 import { indexNode } from "./drive/index-node";
 import { joinVector } from "./drive/join-vector";
 import { mix } from "./drive/mix";
+import { nearest } from "./drive/nearest";
 import { noise } from "./drive/noise";
 import { pictureSample } from "./drive/picture-sample";
 import { position } from "./drive/position";
@@ -92,6 +93,7 @@ const NODES: readonly AnyNode[] = [
   noise,
   swirl,
   cells,
+  nearest,
   falloff,
   wave,
   pictureSample,

@@ -71,6 +71,11 @@ export interface NodeContext {
   /** Tells the designer something about the result. */
   note(what: string): void;
   /**
+   * Something costly that the node makes and its next run may use up: `make` gets what the last run left, or null. It
+   * must not change results, only what they cost.
+   */
+  reuse<T>(make: (before: T | null) => T): T;
+  /**
    * One Float32Array of `domain.count` per value. Numbers that are not finite become 0 with a warning;
    * attributes the elements lack are reported.
    */

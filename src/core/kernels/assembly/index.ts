@@ -4,6 +4,7 @@ export { cells } from "./cells";
 export * from "./colors";
 export * from "./exact";
 export { random } from "./hashing";
+export * from "./grid";
 export * from "./matrices";
 export { noiseLattice } from "./noise";
 export { picture } from "./pictures";

@@ -1,0 +1,93 @@
+import { applyAll, constant, elementIndex, type Value, type VectorField } from "../../fields/expression";
+import type { Lane } from "../../geometry/column";
+import { PointGrid } from "../../spatial/point-grid";
+import { SurfaceTree } from "../../spatial/surface-tree";
+import { defineNode, type NodeContext } from "../define";
+import { choice, field, integer, out, shape, toggle } from "../ports";
+
+export const nearest = defineNode({
+  type: "nearest",
+  family: "drive",
+  title: "Nearest",
+  about: "The nearest site or point of a shape, or the nearest place on its surface, and how far it is.",
+  synonyms: [
+    "closest",
+    "neighbour",
+    "proximity",
+    "distance to shape",
+    "distance to surface",
+    "next to",
+    "touching",
+  ],
+  inputs: {
+    shape: shape({ about: "Where it is looked for: its sites, else its points; or its surface." }),
+    to: choice(["sites or points", "surface"], { about: "What of the shape counts." }),
+    place: field.vector({
+      default: [0, 0, 0],
+      implicit: "position",
+      about: "Where it is looked from; the element's position unless linked.",
+    }),
+    nth: integer({
+      default: 1,
+      min: 1,
+      max: 64,
+      soft: [1, 8],
+      shownWhen: { input: "to", is: ["sites or points"] },
+      about: "1 for the nearest, 2 for the next one, and so on.",
+    }),
+    own: toggle({
+      default: false,
+      shownWhen: { input: "to", is: ["sites or points"] },
+      about: "The shape is the elements themselves: each leaves itself out.",
+    }),
+  },
+  outputs: {
+    distance: out.number("Units from here to there."),
+    place: out.vector("Where it is."),
+    number: out.number("Which one it is, by its order in the shape; −1 for a surface."),
+  },
+  summary: ({ to, nth }) =>
+    to === "surface" ? "on the surface" : nth === 1 ? "of its sites" : `number ${nth}`,
+  evaluate({ shape, to, place, nth, own }, context) {
+    if (to === "surface") {
+      const tree = context.reuse<SurfaceTree | null>((before) =>
+        shape.mesh ? SurfaceTree.of(shape.mesh, before) : null,
+      );
+      if (!tree) return nothing(context, "No surface arrives, so the distance is 0 everywhere.", place);
+      return results(applyAll("closest", place, { key: nextKey(), tree }));
+    }
+    const among = shape.sites ?? shape.mesh?.points ?? shape.curves?.points;
+    if (!among || among.count === 0)
+      return nothing(context, "No sites or points arrive, so the distance is 0 everywhere.", place);
+    const grid = new PointGrid(among.columns.position.lanes);
+    const found = Math.min(nth, own ? among.count - 1 : among.count);
+    if (found === 0) return nothing(context, "There is no other one, so the distance is 0.", place);
+    if (found < nth)
+      context.warn(`There are only ${found} to be found, so the furthest of them is taken.`, {
+        input: "nth",
+      });
+    const data = {
+      key: nextKey(),
+      grid: grid.address,
+      nth: found,
+      own,
+      lanes: grid.lanes as readonly Lane[],
+    };
+    return results(applyAll("nearest", [...place, elementIndex()], data));
+  },
+});
+
+/** Structures have no key but themselves. */
+let made = 0;
+const nextKey = (): string => String(made++);
+
+const results = ([distance, x, y, z, number]: readonly Value[]) => ({
+  distance,
+  place: [x, y, z] as unknown as VectorField,
+  number,
+});
+
+function nothing(context: NodeContext, what: string, place: VectorField) {
+  context.warn(what, { input: "shape" });
+  return { distance: constant(0), place, number: constant(-1) };
+}

@@ -1,0 +1,211 @@
+/**
+ * Points in the cells of an even grid over their bounds, sorted by cell: who is nearest, who is within a distance. Built in
+ * linear time; searching is quick when points are spread, not when most of them share a few cells.
+ */
+import { tick } from "../cancelling";
+import type { Lane } from "../geometry/column";
+import { addressOf, integersInMemory } from "../kernels/arena";
+import { engine, type Scratch, withScratch } from "../kernels/kernels";
+import { rangeOf } from "../kernels/statistics";
+import { cubeRoot } from "../maths/exact";
+
+type Lanes = readonly ArrayLike<number>[];
+
+/** Points in a cell, on average. */
+const CROWD = 2;
+/** Cells along an axis at most; the kernels' limit is a million. */
+const MOST_CELLS = 4096;
+/** Elements a kernel does between two looks at whether it is still wanted. */
+const STRETCH = 8192;
+/** Words of a grid's table, and how many points past the end are read (see kernels/assembly/grid.ts). */
+const TABLE_WORDS = 16;
+const PAST_END = 4;
+
+export interface Nearest {
+  /** `k` a place, ascending; infinite where there are no more points. */
+  readonly distances: Float32Array;
+  /** `k` a place; −1 where there are no more points. Equally near ones come in the order of their numbers. */
+  readonly numbers: Int32Array;
+}
+
+export interface Within {
+  /** Place i has numbers[starts[i]] … numbers[starts[i + 1] − 1]. */
+  readonly starts: Int32Array;
+  readonly numbers: Int32Array;
+}
+
+export interface NearestOptions {
+  /** Points found for each place; 1 when missing. */
+  readonly k?: number;
+  /** Place i is point i itself, which is left out. */
+  readonly own?: boolean;
+  /** Greatest distance; none when missing. */
+  readonly most?: number;
+}
+
+export class PointGrid {
+  readonly count: number;
+  /** What the grid stands in: to be kept for as long as it is used. */
+  readonly lanes: readonly Lane[];
+  private readonly table: Int32Array;
+  /** Coordinates by cell, as bits of floats, and the numbers of those points. */
+  private readonly sorted: readonly Int32Array[];
+  private readonly numbers: Int32Array;
+
+  /** @param points x, y, z. Made in the current arena. */
+  constructor(points: Lanes) {
+    this.count = points[0].length;
+    const { least, side, cells } = layOut(points, this.count);
+    const total = cells[0] * cells[1] * cells[2];
+    this.table = integersInMemory(TABLE_WORDS);
+    const starts = integersInMemory(total + 2).fill(0);
+    const sorted = [0, 1, 2].map(() => integersInMemory(this.count + PAST_END));
+    this.numbers = integersInMemory(this.count + PAST_END);
+    const places = integersInMemory(this.count + PAST_END);
+    this.sorted = sorted;
+    this.lanes = [this.table, starts, ...sorted, this.numbers, places];
+    new Float32Array(this.table.buffer, this.table.byteOffset, 4).set([...least, side]);
+    this.table.set([...cells, this.count], 4);
+    this.table.set(
+      [starts, ...sorted, this.numbers, places].map((lane) => lane.byteOffset),
+      8,
+    );
+    withScratch((scratch) => this.sort(scratch, points, starts, total));
+  }
+
+  /** Address of the table that kernels take. */
+  get address(): number {
+    return this.table.byteOffset;
+  }
+
+  nearest(
+    places: Lanes,
+    { k = 1, own = false, most = Number.POSITIVE_INFINITY }: NearestOptions = {},
+  ): Nearest {
+    const count = places[0].length;
+    const distances = new Float32Array(count * k);
+    const numbers = new Int32Array(count * k);
+    this.over(own ? null : places, count, (kernel, [x, y, z, self], from, n, scratch) => {
+      const [d, found] = [scratch.room(n * k * 4), scratch.room(n * k * 4)];
+      kernel("gridNearest")(n, d, found, x, y, z, self, this.address, k, own ? 1 : 0, most * most);
+      const { buffer } = engine().memory.memory;
+      const squared = new Float32Array(buffer, d, n * k);
+      const names = new Int32Array(buffer, found, n * k);
+      const order = own ? this.numbers.subarray(from, from + n) : null;
+      for (let i = 0; i < n; i++) {
+        const to = (order ? order[i] : from + i) * k;
+        for (let j = 0; j < k; j++) {
+          distances[to + j] = Math.sqrt(squared[i * k + j]);
+          numbers[to + j] = names[i * k + j];
+        }
+      }
+    });
+    return { distances, numbers };
+  }
+
+  /** Points no further than `radius`; the order within a place is that of the grid's cells. */
+  within(places: Lanes, radius: number, own = false): Within {
+    const count = places[0].length;
+    const starts = new Int32Array(count + 1);
+    const parts: Int32Array[] = [];
+    this.over(places, count, (kernel, [x, y, z, self], from, n, scratch) => {
+      const counts = scratch.room((n + 1) * 4);
+      const shared = [x, y, z, self, this.address, own ? 1 : 0, radius] as const;
+      kernel("gridWithin")(n, counts, ...shared, 0);
+      const { buffer } = engine().memory.memory;
+      const offsets = new Int32Array(buffer, counts, n + 1);
+      let sum = 0;
+      for (let i = 0; i < n; i++) {
+        const found = offsets[i];
+        offsets[i] = sum;
+        sum += found;
+        starts[from + i + 1] = starts[from] + sum;
+      }
+      const list = scratch.room(sum * 4);
+      kernel("gridWithin")(n, counts, ...shared, list);
+      parts.push(new Int32Array(engine().memory.memory.buffer, list, sum).slice());
+    });
+    const numbers = new Int32Array(starts[count]);
+    let at = 0;
+    for (const part of parts) {
+      numbers.set(part, at);
+      at += part.length;
+    }
+    return { starts, numbers };
+  }
+
+  private sort(scratch: Scratch, points: Lanes, starts: Int32Array, total: number): void {
+    const { kernels } = scratch.engine;
+    const cellOf = scratch.room(this.count * 4);
+    const lanes = points.map((lane) => inMemory(scratch, lane));
+    for (let from = 0; from < this.count; from += STRETCH) {
+      tick(STRETCH);
+      const n = Math.min(STRETCH, this.count - from);
+      const [x, y, z] = lanes.map((lane) => lane + from * 4);
+      kernels.kernel("gridCells")(n, cellOf + from * 4, x, y, z, this.address);
+    }
+    kernels.kernel("gridStarts")(total, starts.byteOffset);
+    const next = scratch.place(starts);
+    new Int32Array(scratch.engine.memory.memory.buffer, next, starts.length).set(starts);
+    for (let from = 0; from < this.count; from += STRETCH) {
+      tick(STRETCH);
+      const n = Math.min(STRETCH, this.count - from);
+      const [x, y, z] = lanes.map((lane) => lane + from * 4);
+      kernels.kernel("gridSort")(n, from, cellOf + from * 4, x, y, z, next, this.address);
+    }
+  }
+
+  /**
+   * Runs `work` over stretches of places, or of the grid's own points in their order when `places` is null; `self` is the
+   * address of their numbers, as floats.
+   */
+  private over(
+    places: Lanes | null,
+    count: number,
+    work: (
+      kernel: (name: string) => (...args: number[]) => unknown,
+      addresses: readonly number[],
+      from: number,
+      count: number,
+      scratch: Scratch,
+    ) => void,
+  ): void {
+    const kernel = (name: string) => engine().kernels.kernel(name);
+    for (let from = 0; from < count; from += STRETCH) {
+      tick(STRETCH * 8);
+      const n = Math.min(STRETCH, count - from);
+      withScratch((scratch) => {
+        const part = places
+          ? places.map((lane) => scratch.place((lane as Float32Array).subarray(from, from + n)))
+          : this.sorted.map((lane) => lane.byteOffset + from * 4);
+        const self = scratch.room(n * 4);
+        if (places) kernel("countUp")(n, self, from);
+        else kernel("fromIntegers")(n, self, this.numbers.byteOffset + from * 4);
+        work(kernel, [...part, self], from, n, scratch);
+      });
+    }
+  }
+}
+
+/** Address of the numbers, copied when they stand elsewhere. */
+const inMemory = (scratch: Scratch, lane: ArrayLike<number>): number =>
+  addressOf(lane) ?? scratch.place(lane);
+
+/** Cells of one size along all axes that have any extent, CROWD points in each if they are spread evenly. */
+function layOut(points: Lanes, count: number): { least: number[]; side: number; cells: number[] } {
+  const ranges = points.map((lane) => rangeOf(lane) ?? { min: 0, max: 0 });
+  const extents = ranges.map(({ min, max }) => max - min);
+  const wide = Math.max(...extents);
+  // An axis that is next to nothing is one cell wide and does not count.
+  const counted = extents.filter((extent) => extent > wide * 1e-3);
+  const room = counted.reduce((product, extent) => product * (extent / wide), 1);
+  const wanted = Math.max(1, count / CROWD);
+  const share = room / wanted;
+  const part = counted.length === 3 ? cubeRoot(share) : counted.length === 2 ? Math.sqrt(share) : share;
+  const side = Math.fround(wide > 0 ? wide * Math.max(part, 1 / MOST_CELLS) : 1);
+  return {
+    least: ranges.map(({ min }) => min),
+    side,
+    cells: extents.map((extent) => Math.max(1, Math.min(MOST_CELLS, Math.ceil(extent / side)))),
+  };
+}

@@ -1,0 +1,109 @@
+/**
+ * A mesh's triangles in a bounding-volume hierarchy: the closest place on it, and where rays meet it. The hierarchy is
+ * three-mesh-bvh's; when only positions have moved it is refitted instead of built anew.
+ */
+import { BufferAttribute, BufferGeometry, DoubleSide, FrontSide, Ray, Vector3 } from "three";
+import { type HitPointInfo, MeshBVH } from "three-mesh-bvh";
+import { tick } from "../cancelling";
+import { type Mesh, pointLanes } from "../geometry/mesh";
+import { triangleCorners } from "../geometry/triangles";
+
+/** A place on the surface; the triangle by its number. */
+export interface SurfacePlace {
+  readonly distance: number;
+  readonly x: number;
+  readonly y: number;
+  readonly z: number;
+  readonly triangle: number;
+}
+
+/** What the hierarchy was built from besides positions. */
+interface Topology {
+  readonly cornerPoint: Int32Array;
+  readonly faceStarts: Int32Array;
+}
+
+const point = new Vector3();
+const ray = new Ray();
+
+export class SurfaceTree {
+  private found: HitPointInfo = { point: new Vector3(), distance: 0, faceIndex: -1 };
+
+  private constructor(
+    private readonly topology: Topology,
+    private readonly bvh: MeshBVH,
+    /** Whether it came from another one by refitting. */
+    readonly refitted: boolean,
+  ) {}
+
+  /**
+   * The tree of a mesh. `before` is used up when it can be refitted: same corners, other positions.
+   * Null for a mesh without triangles.
+   */
+  static of(mesh: Mesh, before: SurfaceTree | null = null): SurfaceTree | null {
+    const { cornerPoint, faceStarts } = mesh;
+    if (before && before.topology.cornerPoint === cornerPoint && before.topology.faceStarts === faceStarts) {
+      fill(before.bvh.geometry.getAttribute("position") as BufferAttribute, mesh);
+      before.bvh.refit();
+      return new SurfaceTree(before.topology, before.bvh, true);
+    }
+    const corners = triangleCorners(mesh);
+    if (corners.length === 0) return null;
+    const geometry = new BufferGeometry();
+    const position = new BufferAttribute(new Float32Array(mesh.points.count * 3), 3);
+    fill(position, mesh);
+    geometry.setAttribute("position", position);
+    // Polygons are cut by their first positions; as they move, the same cuts are as good as others.
+    geometry.setIndex(
+      new BufferAttribute(
+        Uint32Array.from(corners, (corner) => cornerPoint[corner]),
+        1,
+      ),
+    );
+    // Triangles keep their numbers.
+    const bvh = new MeshBVH(geometry, { indirect: true });
+    return new SurfaceTree({ cornerPoint, faceStarts }, bvh, false);
+  }
+
+  /** The closest place no further than `most`; null when there is none, or the place is not finite. */
+  closest(x: number, y: number, z: number, most = Number.POSITIVE_INFINITY): SurfacePlace | null {
+    if (!Number.isFinite(x + y + z)) return null;
+    const found = this.bvh.closestPointToPoint(point.set(x, y, z), this.found, 0, most);
+    if (!found) return null;
+    const { distance, faceIndex } = found;
+    return { distance, x: found.point.x, y: found.point.y, z: found.point.z, triangle: faceIndex };
+  }
+
+  /**
+   * Where a ray first meets the surface, no further than `most` lengths of its direction's unit; null when it does not.
+   * @param bothSides also where it comes from behind
+   */
+  cast(
+    from: readonly [number, number, number],
+    direction: readonly [number, number, number],
+    most = Number.POSITIVE_INFINITY,
+    bothSides = true,
+  ): SurfacePlace | null {
+    ray.origin.set(...from);
+    ray.direction.set(...direction);
+    const length = ray.direction.length();
+    if (!(length > 0) || !Number.isFinite(length + from[0] + from[1] + from[2])) return null;
+    ray.direction.divideScalar(length);
+    const hit = this.bvh.raycastFirst(ray, bothSides ? DoubleSide : FrontSide, 0, most);
+    if (!hit) return null;
+    return { distance: hit.distance, ...xyz(hit.point), triangle: hit.faceIndex ?? -1 };
+  }
+}
+
+const xyz = ({ x, y, z }: Vector3) => ({ x, y, z });
+
+function fill(position: BufferAttribute, mesh: Mesh): void {
+  const [x, y, z] = pointLanes(mesh);
+  const array = position.array as Float32Array;
+  for (let p = 0; p < mesh.points.count; p++) {
+    tick();
+    array[p * 3] = x[p];
+    array[p * 3 + 1] = y[p];
+    array[p * 3 + 2] = z[p];
+  }
+}

@@ -1,0 +1,237 @@
+/** Neighbours, closest places and rays against trying everything, and against worked values. */
+import fc from "fast-check";
+import { Evaluator } from "../../src/core/evaluate/evaluator";
+import { withColumns } from "../../src/core/geometry/column";
+import { MeshBuilder, withPoints } from "../../src/core/geometry/mesh";
+import { torusMesh } from "../../src/core/geometry/primitives";
+import { Arena } from "../../src/core/kernels/arena";
+import { hash3, unit24 } from "../../src/core/maths/random";
+import type { Setting } from "../../src/core/nodes/ports";
+import { PointGrid } from "../../src/core/spatial/point-grid";
+import { SurfaceTree } from "../../src/core/spatial/surface-tree";
+import { graphOf } from "../run-node";
+
+type Lanes = Float32Array[];
+
+/** Squared distance as float32 adds it up, so that ties are the grid's ties. */
+function squared(points: Lanes, i: number, places: Lanes, j: number): number {
+  const [x, y, z] = points.map((lane, a) => Math.fround(lane[i] - places[a][j]));
+  return Math.fround(Math.fround(Math.fround(x * x) + Math.fround(y * y)) + Math.fround(z * z));
+}
+
+function bruteForce(points: Lanes, places: Lanes, j: number, own: boolean): { i: number; d: number }[] {
+  return Array.from({ length: points[0].length }, (_, i) => ({ i, d: squared(points, i, places, j) }))
+    .filter(({ i }) => !own || i !== j)
+    .sort((a, b) => a.d - b.d || a.i - b.i);
+}
+
+const chance = (count: number, seed: number, size = 1): Lanes =>
+  [0, 1, 2].map((axis) =>
+    Float32Array.from({ length: count }, (_, i) => unit24(hash3(seed, i, axis)) * size),
+  );
+
+const arena = new Arena();
+const gridOf = (points: Lanes): PointGrid => arena.within(() => new PointGrid(points));
+
+describe("point grid", () => {
+  it("finds the 8 nearest and all within 0.1 as brute force does [SAM-15]", () => {
+    const points = chance(1000, 1);
+    const places = chance(200, 2);
+    const grid = gridOf(points);
+    const nearest = grid.nearest(places, { k: 8 });
+    const within = grid.within(places, 0.1);
+    for (let j = 0; j < 200; j++) {
+      const expected = bruteForce(points, places, j, false);
+      expect([...nearest.numbers.subarray(j * 8, j * 8 + 8)]).toEqual(expected.slice(0, 8).map(({ i }) => i));
+      nearest.distances
+        .subarray(j * 8, j * 8 + 8)
+        .forEach((d, k) => expect(d).toBeCloseTo(Math.sqrt(expected[k].d), 6));
+      const near = [...within.numbers.subarray(within.starts[j], within.starts[j + 1])].sort((a, b) => a - b);
+      const limit = Math.fround(Math.fround(0.1) * Math.fround(0.1));
+      const all = expected.filter(({ d }) => d <= limit).map(({ i }) => i);
+      expect(near).toEqual(all.sort((a, b) => a - b));
+    }
+  });
+
+  it("is right for any points: clusters, planes, lines, equal ones, far places, too few", () => {
+    const coordinate = fc.oneof(
+      fc.constantFrom(0, 0.5, 1, -1),
+      fc.float({ min: -100, max: 100, noNaN: true }),
+      fc.float({ min: Math.fround(0.001), max: Math.fround(0.002), noNaN: true }),
+    );
+    const list = fc.array(fc.tuple(coordinate, coordinate, coordinate), { minLength: 1, maxLength: 60 });
+    fc.assert(
+      fc.property(list, list, fc.integer({ min: 1, max: 5 }), fc.boolean(), (given, asked, k, own) => {
+        const lanes = (rows: readonly (readonly number[])[]): Lanes =>
+          [0, 1, 2].map((a) => Float32Array.from(rows, (row) => row[a]));
+        const points = lanes(given);
+        const places = own ? points : lanes(asked);
+        const found = gridOf(points).nearest(places, { k, own });
+        for (let j = 0; j < places[0].length; j++) {
+          const expected = bruteForce(points, places, j, own).slice(0, k);
+          for (let n = 0; n < k; n++) {
+            expect(found.numbers[j * k + n]).toBe(expected[n]?.i ?? -1);
+            if (!expected[n]) expect(found.distances[j * k + n]).toBe(Number.POSITIVE_INFINITY);
+          }
+        }
+      }),
+      { numRuns: 300 },
+    );
+  });
+
+  it("leaves out what is too far, and places that are nowhere", () => {
+    const grid = gridOf(chance(100, 3));
+    const places = [Float32Array.of(50, Number.NaN), Float32Array.of(0, 0), Float32Array.of(0, 0)];
+    expect([...grid.nearest(places, { most: 1 }).numbers]).toEqual([-1, -1]);
+    expect(grid.nearest(places).numbers[0]).toBeGreaterThanOrEqual(0);
+    expect([...grid.within(places, 1).starts]).toEqual([0, 0, 0]);
+  });
+});
+
+/** [Ericson05] 5.1.5, the seven regions around a triangle [GEO-05]. */
+const TRIANGLE = (() => {
+  const builder = new MeshBuilder();
+  builder.face(builder.point(0, 0, 0), builder.point(4, 0, 0), builder.point(1, 3, 0));
+  return builder.build();
+})();
+
+const treeOf = (mesh: Parameters<typeof SurfaceTree.of>[0]): SurfaceTree => {
+  const tree = SurfaceTree.of(mesh);
+  if (!tree) throw new Error("There are no triangles.");
+  return tree;
+};
+
+describe("surface tree", () => {
+  it.each([
+    ["vertex A", [-1, -1, 2], [0, 0, 0]],
+    ["vertex B", [6, -1, 1], [4, 0, 0]],
+    ["vertex C", [1, 5, -2], [1, 3, 0]],
+    ["edge AB", [2, -2, 1], [2, 0, 0]],
+    ["edge AC", [-1, 2, 0], [0.5, 1.5, 0]],
+    ["edge BC", [4, 3, 1], [2.5, 1.5, 0]],
+    ["face", [1.5, 1, 2], [1.5, 1, 0]],
+  ])("finds the closest place of a triangle: %s [GEO-05]", (_region, [x, y, z], expected) => {
+    const found = treeOf(TRIANGLE).closest(x, y, z);
+    expect([found?.x, found?.y, found?.z].map((v) => Math.fround(v as number))).toEqual(
+      expected.map((v) => expect.closeTo(v, 5)),
+    );
+  });
+
+  it("casts rays as the worked cases say [GEO-01, GEO-02]", () => {
+    const builder = new MeshBuilder();
+    builder.face(builder.point(1, 0, 0), builder.point(0, 2, 0), builder.point(0, 0, 3));
+    const slanted = treeOf(builder.build());
+    const hit = slanted.cast([3, 3, 3], [-1, -1, -1]);
+    expect(hit?.distance).toBeCloseTo(4.251397437, 5);
+    for (const v of [hit?.x, hit?.y, hit?.z]) expect(v).toBeCloseTo(6 / 11, 5);
+    const flat = new MeshBuilder();
+    flat.face(flat.point(0, 0, 0), flat.point(1, 0, 0), flat.point(0, 1, 0));
+    const tree = treeOf(flat.build());
+    expect(tree.cast([0.25, 0.5, 5], [0, 0, -1])?.distance).toBeCloseTo(5, 6);
+    expect(tree.cast([0.25, 0.5, 5], [0, 0, 1])).toBeNull();
+    expect(tree.cast([-1, 0.2, 0], [1, 0, 0])).toBeNull();
+    expect(tree.cast([0.75, 0.5, 5], [0, 0, -1])).toBeNull();
+    expect(tree.cast([0.25, 0.5, 5], [0, 0, -1], 4)).toBeNull();
+    // From behind, only when both sides count; without a direction, never.
+    expect(tree.cast([0.25, 0.5, -5], [0, 0, 1], undefined, false)).toBeNull();
+    expect(tree.cast([0.25, 0.5, -5], [0, 0, 1])?.distance).toBeCloseTo(5, 6);
+    expect(tree.cast([0.25, 0.5, 5], [0, 0, 0])).toBeNull();
+  });
+
+  it("meets a torus where the formula says [GEO-04: first hit 1.754006421, tessellated within 5e-3]", () => {
+    // The core's torus lies flat around y; the case's axis is z.
+    const tree = treeOf(torusMesh(1, 0.25, 64, 24));
+    const hit = tree.cast([-3, 0, 0.1], [1, 0, 0]);
+    expect(Math.abs((hit?.distance ?? 0) - 1.754006421)).toBeLessThan(5e-3);
+  });
+
+  it("is the same refitted to moved points as built anew, and takes no other mesh's place", () => {
+    const ring = torusMesh(1, 0.25, 32, 12);
+    const lanes = ring.points.columns.position.lanes.map((lane, a) =>
+      Float32Array.from(lane, (v, i) => v * (1 + 0.3 * Math.sin(i + a))),
+    );
+    const moved = withPoints(ring, withColumns(ring.points, { position: { kind: "vector", lanes } }));
+    const before = treeOf(ring);
+    const refitted = SurfaceTree.of(moved, before) as SurfaceTree;
+    expect(refitted.refitted).toBe(true);
+    expect(SurfaceTree.of(TRIANGLE, refitted)?.refitted).toBe(false);
+    const fresh = treeOf(moved);
+    const places = chance(300, 5, 3);
+    for (let i = 0; i < 300; i++) {
+      const at = [places[0][i] - 1.5, places[1][i] - 1.5, places[2][i] - 1.5] as const;
+      expect(refitted.closest(...at)?.distance).toBeCloseTo(fresh.closest(...at)?.distance as number, 6);
+      expect(refitted.cast([5, 5, 5], [at[0] - 5, at[1] - 5, at[2] - 5])?.distance).toEqual(
+        fresh.cast([5, 5, 5], [at[0] - 5, at[1] - 5, at[2] - 5])?.distance,
+      );
+    }
+  });
+});
+
+describe("nearest, the node", () => {
+  const around = (set: Record<string, Setting>, extra: readonly string[] = []) =>
+    graphOf(
+      {
+        grid: { type: "grid-sites", set: { across: 5, deep: 5, spacing: [2, 1, 2] } },
+        near: { type: "nearest", set },
+        keep: { type: "store-attribute", set: { name: "gap" } },
+        stage: { type: "stage" },
+      },
+      ["near.distance>keep.number", "grid.sites>keep.shape", "keep.shape>stage.shape", ...extra],
+    );
+  const gaps = (document: ReturnType<typeof graphOf>, evaluator = new Evaluator(), frame = 0) => {
+    const { shape, report } = evaluator.evaluate(document, frame);
+    return { gap: [...(shape?.sites?.columns.gap?.lanes[0] ?? [])], report };
+  };
+
+  it("gives the spacing of a grid to its neighbours, and the diagonal to the third of a corner", () => {
+    const document = around({ own: true }, ["grid.sites>near.shape"]);
+    expect(gaps(document).gap).toEqual(new Array(25).fill(2));
+    const third = around({ own: true, nth: 3 }, ["grid.sites>near.shape"]);
+    expect(gaps(third).gap[0]).toBeCloseTo(2 * Math.SQRT2, 5);
+  });
+
+  it("says when nothing or too little arrives, and goes on", () => {
+    const { gap, report } = gaps(around({}));
+    expect(gap).toEqual(new Array(25).fill(0));
+    expect(report.nodes.near.problems[0].what).toContain("No sites or points arrive");
+    const few = gaps(around({ own: true, nth: 40 }, ["grid.sites>near.shape"]));
+    expect(few.report.nodes.near.problems[0].what).toContain("only 24");
+  });
+
+  it("keeps its structures as long as they are used, frame after frame", () => {
+    const document = graphOf(
+      {
+        grid: { type: "grid-sites", set: { across: 12, deep: 12 } },
+        ball: { type: "sphere" },
+        hills: { type: "noise", set: { speed: 2 } },
+        wobble: { type: "move" },
+        lift: { type: "move" },
+        near: { type: "nearest", set: { own: true } },
+        surface: { type: "nearest", set: { to: "surface" } },
+        one: { type: "scale" },
+        two: { type: "scale" },
+        stage: { type: "stage" },
+      },
+      [
+        "ball.shape>wobble.shape",
+        "hills.vector>wobble.by",
+        "wobble.shape>surface.shape",
+        "grid.sites>lift.shape",
+        "hills.value>lift.amount",
+        "lift.shape>near.shape",
+        "lift.shape>one.shape",
+        "near.distance>one.size",
+        "one.shape>two.shape",
+        "surface.distance>two.size",
+        "two.shape>stage.shape",
+      ],
+    );
+    const going = new Evaluator();
+    for (let frame = 0; frame < 30; frame++) {
+      const { shape, report } = going.evaluate(document, frame, { inspect: true });
+      expect(report.complete).toBe(true);
+      const alone = new Evaluator().evaluate(document, frame).shape;
+      expect(shape?.sites?.columns.scale.lanes[0]).toEqual(alone?.sites?.columns.scale.lanes[0]);
+    }
+  });
+});
