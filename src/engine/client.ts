@@ -70,6 +70,11 @@ export class EngineClient {
     });
   }
 
+  /** Says that nothing is shown any more, so that the next drawing comes whole. */
+  cleared(): void {
+    this.post({ type: "cleared" });
+  }
+
   /** Gives the arrays of a drawing back that has been copied to where it is shown; not to be read afterwards. */
   recycle({ batches }: WireDrawing): void {
     const shared = batches

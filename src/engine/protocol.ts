@@ -14,6 +14,9 @@ export interface WireBatch {
   readonly matrices: Float32Array;
   /** 4 a copy, linear RGBA; the same holds. */
   readonly colors: Float32Array;
+  readonly bounds: Bounds | null;
+  /** Radius of the largest clone, units; infinite when it is not known. */
+  readonly reach: number;
 }
 
 export interface WireDrawing {
@@ -38,6 +41,8 @@ export interface StageSettings {
   /** Pixels; 0 for none. */
   readonly outline: number;
   readonly ink: readonly number[];
+  /** Pixels across below which clones are drawn as discs; 0 for never. */
+  readonly discs: number;
   /** A surrounding picture (equirectangular); its pixels come only when the page does not have it yet. */
   readonly light: { readonly key: number; readonly picture?: Picture } | null;
 }
@@ -52,6 +57,8 @@ export type ToEngine =
   | { readonly type: "setup"; readonly cancel: SharedArrayBuffer | null }
   /** No reply. The piece that requests are about from now on. */
   | { readonly type: "piece"; readonly document: PieceDocument }
+  /** No reply. The page shows nothing any more: the next drawing is to be whole. */
+  | { readonly type: "cleared" }
   /** No reply. Arrays of a drawing that the page has done with. */
   | { readonly type: "recycle"; readonly arrays: readonly Float32Array[] }
   /** Reply: `evaluated` or `cancelled` with the same id. */

@@ -45,6 +45,12 @@ self.onmessage = async ({ data }: MessageEvent<ToEngine>) => {
     document = data.document;
     return;
   }
+  if (data.type === "cleared") {
+    sent = undefined;
+    shown = new Map();
+    kept = new Map();
+    return;
+  }
   if (data.type === "recycle") {
     for (const array of data.arrays) IN_MEMORY.give(array);
     return;
@@ -142,6 +148,7 @@ function stageOf(stage: Readonly<Record<string, unknown>> | undefined): StageSet
     ground: stage.ground as boolean,
     outline: stage.outline as number,
     ink: stage.ink as readonly number[],
+    discs: stage.discs as number,
     light: picture && { key: lightKey, ...(isNew ? { picture } : {}) },
   };
 }
@@ -158,7 +165,7 @@ function wireOf(drawing: Drawing): { wire: WireDrawing; transfer: Transferable[]
     transfer.push(own.buffer);
     return own;
   };
-  const batches = drawing.batches.map(({ mesh, count, matrices, colors }) => {
+  const batches = drawing.batches.map(({ mesh, count, matrices, colors, bounds, reach }) => {
     const key = kept.get(mesh) ?? nextGeometry++;
     geometriesNow.set(mesh, key);
     if (!kept.has(mesh)) {
@@ -166,7 +173,7 @@ function wireOf(drawing: Drawing): { wire: WireDrawing; transfer: Transferable[]
       geometries.push({ key, geometry });
       for (const part of Object.values(geometry)) if (part) transfer.push(part.buffer as ArrayBuffer);
     }
-    return { geometry: key, count, matrices: send(matrices), colors: send(colors) };
+    return { geometry: key, count, matrices: send(matrices), colors: send(colors), bounds, reach };
   });
   // Only now: a cancel on the way leaves the page with the geometries that it has.
   kept = geometriesNow;

@@ -22,6 +22,7 @@ export class ThumbnailMaker {
   /** A strip of frames side by side as WebP; null when the piece cannot be worked out. */
   async make(piece: PieceDocument): Promise<Blob | null> {
     this.stage.clear();
+    this.engine.cleared();
     this.stage.resize(WIDTH, HEIGHT, 1);
     const strip = document.createElement("canvas");
     strip.width = WIDTH * THUMBNAIL_FRAMES;
@@ -35,7 +36,10 @@ export class ThumbnailMaker {
       const result = await this.frame(piece, Math.min(last, frame));
       if (!result) return null;
       if (result.stage) this.stage.setStage(result.stage);
-      if (result.drawing) this.stage.show(result.drawing);
+      if (result.drawing) {
+        this.stage.show(result.drawing);
+        this.engine.recycle(result.drawing);
+      }
       if (!framed) {
         this.stage.setView(piece.view ?? DEFAULT_VIEW);
         // Pictures are small: what is shown may touch their edges.

@@ -16,6 +16,8 @@ import { type Curves, segments } from "../geometry/curves";
 import type { Mesh } from "../geometry/mesh";
 import { lanesOf, type Shape } from "../geometry/shape";
 import { interleave } from "../kernels/placing";
+import { rangeOf } from "../kernels/statistics";
+import { lengthOf } from "../maths/exact";
 import { multiplyMatrix } from "../maths/matrix";
 import { type DrawArrays, ORDINARY } from "./draw-memory";
 
@@ -29,6 +31,8 @@ export interface DrawBatch {
   readonly matrices: Float32Array;
   readonly colors: Float32Array;
   readonly bounds: Bounds | null;
+  /** Radius of the largest copy, units; infinite when it is not known. */
+  readonly reach: number;
   /** Columns that it was composed from; undefined when there is more to it. */
   readonly origin: Origin | undefined;
 }
@@ -198,16 +202,29 @@ function batchOf(
   const sites = parts.length === 1 ? parts[0].sites : undefined;
   if (!sites) {
     const joined = join(parts);
-    return { mesh, ...joined, bounds: placedBounds(own, joined.matrices), origin: undefined };
+    const bounds = placedBounds(own, joined.matrices);
+    return { mesh, ...joined, bounds, reach: Number.POSITIVE_INFINITY, origin: undefined };
   }
   const { position, rotation, scale, color } = sites.columns;
   const origin: Origin = { placement: [position, rotation, scale], color };
   const same = before?.origin && before.count === sites.count ? before : undefined;
   const placed = origin.placement.every((column, i) => column === same?.origin?.placement[i])
-    ? { matrices: NOTHING, bounds: same?.bounds ?? null }
-    : composeMatrices(sites, arrays, own);
+    ? { matrices: NOTHING, bounds: same?.bounds ?? null, reach: same?.reach ?? 0 }
+    : { ...composeMatrices(sites, arrays, own), reach: radiusOf(own) * largestScale(sites) };
   const colors = same && color === same.origin?.color ? NOTHING : composeColors(sites, arrays);
   return { mesh, count: sites.count, ...placed, colors, origin };
+}
+
+/** Half the diagonal. */
+const radiusOf = (box: Bounds | null): number =>
+  box ? lengthOf(box.max[0] - box.min[0], box.max[1] - box.min[1], box.max[2] - box.min[2]) / 2 : 0;
+
+/** The greatest scale of any site along any axis. */
+function largestScale(sites: Domain): number {
+  const { lanes } = lanesOf(sites, "scale", "vector");
+  if (!lanes) return 1;
+  const ranges = lanes.map((lane) => rangeOf(lane) ?? { min: 0, max: 0 });
+  return Math.max(...ranges.flatMap(({ min, max }) => [Math.abs(min), Math.abs(max)]));
 }
 
 interface Collected {

@@ -36,7 +36,7 @@ export type Setting =
   | readonly Setting[]
   | { readonly [key: string]: Setting };
 
-export type Unit = "" | "units" | "°" | "frames" | "s" | "×";
+export type Unit = "" | "units" | "°" | "frames" | "s" | "×" | "px";
 
 /** An input of a node. `T` is what `evaluate` receives for it. */
 export interface Input<T> {

@@ -9,6 +9,7 @@ import { LineSegments2 } from "three/examples/jsm/lines/LineSegments2.js";
 import { LineSegmentsGeometry } from "three/examples/jsm/lines/LineSegmentsGeometry.js";
 import type { View } from "@/core/document/schema";
 import type { StageSettings, WireBatch, WireDrawing } from "@/engine/protocol";
+import { FarClones } from "./far-clones";
 import { Outlines } from "./outlines";
 import { Surroundings } from "./surroundings";
 
@@ -37,6 +38,7 @@ export class StageView {
   private readonly camera = new THREE.PerspectiveCamera(DEFAULT_ANGLE, 1, 0.05, 2000);
   private readonly controls: OrbitControls | null;
   private readonly outlines = new Outlines();
+  private readonly far = new FarClones(this.scene);
   private readonly surroundings: Surroundings;
   private readonly key = new THREE.DirectionalLight("#fff2dc", 2.6);
   private readonly ground: THREE.Mesh;
@@ -68,7 +70,6 @@ export class StageView {
     this.key.shadow.mapSize.set(SHADOW_PIXELS, SHADOW_PIXELS);
     this.key.shadow.radius = 5;
     this.key.shadow.bias = -0.0006;
-    this.key.shadow.normalBias = 0.02;
     const rim = new THREE.DirectionalLight("#9fd0c4", 0.7);
     rim.position.set(-3, 2, -4);
     this.ground = new THREE.Mesh(
@@ -99,11 +100,16 @@ export class StageView {
     this.drawNow();
   }
 
-  setStage({ background, ground, outline, ink, light }: StageSettings): void {
+  setStage({ background, ground, outline, ink, light, discs }: StageSettings): void {
     this.scene.background = new THREE.Color().setRGB(background[0], background[1], background[2]);
     this.ground.visible = ground;
     this.outlines.set(outline, ink);
-    for (const mesh of this.meshes.values()) this.outlines.dress(mesh);
+    this.far.setLimit(discs);
+    for (const mesh of this.meshes.values()) {
+      this.outlines.dress(mesh);
+      mesh.material = this.material(mesh.geometry);
+      this.far.dress(mesh);
+    }
     this.surroundings.set(light);
     this.draw();
   }
@@ -122,6 +128,7 @@ export class StageView {
     for (const [key, geometry] of this.geometries) {
       if (used.has(key)) continue;
       geometry.dispose();
+      this.forgetMaterials(geometry);
       this.geometries.delete(key);
     }
     for (const batch of drawing.batches) this.showBatch(batch);
@@ -218,6 +225,7 @@ export class StageView {
   drawNow(): HTMLCanvasElement {
     cancelAnimationFrame(this.pending);
     this.pending = 0;
+    this.far.prepare(this.camera, this.renderer);
     this.renderer.render(this.scene, this.camera);
     return this.renderer.domElement;
   }
@@ -228,6 +236,7 @@ export class StageView {
     this.clear();
     cancelAnimationFrame(this.pending);
     this.outlines.dispose();
+    this.far.dispose();
     this.surroundings.dispose();
     for (const material of [...this.materials.values(), this.dotMaterial, this.lineMaterial])
       material.dispose();
@@ -261,11 +270,13 @@ export class StageView {
     upload(mesh.instanceMatrix, batch.matrices);
     upload(mesh.instanceColor as THREE.InstancedBufferAttribute, batch.colors);
     this.outlines.dress(mesh);
+    this.far.dress(mesh, batch);
   }
 
   private removeBatch(key: number): void {
     const mesh = this.meshes.get(key);
     if (!mesh) return;
+    this.far.undress(mesh);
     this.scene.remove(mesh);
     mesh.dispose();
     this.meshes.delete(key);
@@ -310,29 +321,29 @@ export class StageView {
     vertexColors: true,
   });
 
-  /** One material per way of drawing and per whether the mesh is coloured itself. */
+  /**
+   * One material per way of drawing and per whether the mesh is coloured itself; where small clones are discs, one per
+   * geometry, as sizes differ.
+   */
   private material(geometry: THREE.BufferGeometry): THREE.Material {
     const vertexColors = geometry.hasAttribute("color");
-    const name = `${this.mode}${vertexColors ? " coloured" : ""}`;
+    const own = this.far.active ? ` ${geometry.uuid}` : "";
+    const name = `${this.mode}${vertexColors ? " coloured" : ""}${own}`;
     let material = this.materials.get(name);
     if (!material) {
-      if (this.mode === "lit") {
-        material = new THREE.MeshStandardMaterial({
-          roughness: 0.62,
-          metalness: 0,
-          vertexColors,
-          side: THREE.DoubleSide,
-        });
-      } else {
-        material = new THREE.MeshBasicMaterial({
-          vertexColors,
-          side: THREE.DoubleSide,
-          wireframe: this.mode === "lines",
-        });
-      }
+      material = makeMaterial(this.mode, vertexColors);
+      if (own) this.far.adapt(material, geometry);
       this.materials.set(name, material);
     }
     return material;
+  }
+
+  private forgetMaterials(geometry: THREE.BufferGeometry): void {
+    for (const [name, material] of this.materials) {
+      if (!name.endsWith(geometry.uuid)) continue;
+      material.dispose();
+      this.materials.delete(name);
+    }
   }
 
   /** Light, shadow and floor follow what is shown. */
@@ -346,6 +357,8 @@ export class StageView {
     const shadow = this.key.shadow.camera;
     shadow.left = shadow.bottom = -radius * 1.15;
     shadow.right = shadow.top = radius * 1.15;
+    // A few texels of the shadow's picture, so that surfaces along the light do not shade themselves.
+    this.key.shadow.normalBias = (radius * 2.3 * 5) / SHADOW_PIXELS;
     shadow.near = radius * 0.5;
     shadow.far = radius * 6;
     shadow.updateProjectionMatrix();
@@ -364,6 +377,11 @@ export class StageView {
     this.camera.updateProjectionMatrix();
   }
 }
+
+const makeMaterial = (mode: DrawMode, vertexColors: boolean): THREE.Material =>
+  mode === "lit"
+    ? new THREE.MeshStandardMaterial({ roughness: 0.62, metalness: 0, vertexColors, side: THREE.DoubleSide })
+    : new THREE.MeshBasicMaterial({ vertexColors, side: THREE.DoubleSide, wireframe: mode === "lines" });
 
 /** RGBA to RGB, as the line material takes colours. */
 function opaque(rgba: Float32Array): Float32Array {

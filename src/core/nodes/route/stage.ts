@@ -21,6 +21,14 @@ export const stage = defineNode({
       about: "How many pixels wide the line around every clone is; 0 draws none.",
     }),
     ink: color({ default: "#101714", about: "The colour of outlines." }),
+    discs: number({
+      default: 0,
+      min: 0,
+      soft: [0, 12],
+      unit: "px",
+      about:
+        "Clones smaller than so many pixels are drawn as discs, which is faster; 0 draws all of them whole.",
+    }),
     ground: toggle({ default: true, about: "A floor under the lowest point that takes shadows." }),
   },
   outputs: { shape: out.shape("The result, passed on.") },
