@@ -1,5 +1,5 @@
 /** A thread that takes a share of the engine's blocks. Says once that it is ready. */
-import { type HelperMessage, help } from "../core/kernels/helpers";
+import { helpWithAny } from "../core/evaluate/branches";
 
-self.onmessage = ({ data }: MessageEvent<HelperMessage>) => help(data);
+self.onmessage = ({ data }) => helpWithAny(data);
 self.postMessage("ready");

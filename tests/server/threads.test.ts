@@ -44,3 +44,32 @@ describe("all demo pieces", () => {
     expect(taken).toBeGreaterThan(100);
   });
 });
+
+describe("branches that do not need each other", () => {
+  interface Outcome {
+    readonly sum: number;
+    readonly complete: boolean;
+    readonly warnings: readonly string[];
+  }
+  const result = JSON.parse(
+    execFileSync("npx", ["tsx", "tests/threads/branches.ts"], { encoding: "utf8" }),
+  ) as Record<"one" | "several", Outcome[]> &
+    Record<"after" | "without", Outcome> & { taken: number; used: number[]; cut: string; usedAfter: number };
+
+  it("are given to helpers and give the very same, warnings included", () => {
+    expect(result.taken).toBeGreaterThanOrEqual(6);
+    expect(result.several).toEqual(result.one);
+    expect(result.one[0].warnings.join()).toContain("no area");
+  });
+
+  it("leave no more memory in use frame after frame", () => {
+    expect(result.used[5]).toBe(result.used[2]);
+  });
+
+  it("can be cut short, and a helper that does not answer costs time only", () => {
+    expect(result.cut).toBe("enough");
+    expect(result.after).toEqual(result.one[3]);
+    expect(result.usedAfter).toBe(result.used[3]);
+    expect(result.without).toEqual(result.one[2]);
+  });
+});

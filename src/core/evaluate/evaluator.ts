@@ -4,15 +4,17 @@
  * versions of what arrives; the frame belongs to the key only when the node read the time.
  */
 import { cancellable, tick } from "../cancelling";
-import { type GraphIndex, indexGraph, orderFrom } from "../document/links";
+import { type GraphIndex, indexGraph, orderFrom, sourcesOf } from "../document/links";
 import type { GraphNode, PieceDocument } from "../document/schema";
 import { column } from "../fields/expression";
 import { ProgramTooLong } from "../fields/program";
 import type { Lane } from "../geometry/column";
 import { arraysOf, EMPTY_SHAPE, type Shape, tallyOf } from "../geometry/shape";
 import { Arena } from "../kernels/arena";
+import { helpers } from "../kernels/helpers";
 import { catalogue } from "../nodes/catalogue";
 import { type AnyInput, type AnyNode, NodeError, type Problem } from "../nodes/define";
+import { Branches, canBranch, type Made } from "./branches";
 import { type Budget, checkBudget, DEFAULT_BUDGET, MemoryTally } from "./budget";
 import { convertLinked, linkFault } from "./convert";
 import { fingerprintOf } from "./fingerprint";
@@ -159,10 +161,19 @@ const failedReport = (problems: readonly Problem[]): NodeReport => ({
   problems,
 });
 
+/** Milliseconds from which a node is worth another thread. */
+const HEAVY_FROM = 4;
+/** Guesses for a node that has not run yet. */
+const ELEMENTS_A_MILLISECOND = 10_000;
+const BYTES_AN_ELEMENT = 80;
+
 /** One pass over the nodes of one evaluation. */
 class Run {
   private readonly outcomes = new Map<string, Outcome>();
   private readonly held: MemoryTally;
+  private readonly branches = new Branches();
+  /** Nodes after the present one. */
+  private later: readonly string[] = [];
   /** The time limit was passed. */
   stopped = false;
 
@@ -185,13 +196,18 @@ class Run {
   /** The outcome of the last one. */
   inOrder(ids: readonly string[]): Outcome {
     let outcome: Outcome = { ok: false };
-    for (const id of ids) {
-      tick(Number.POSITIVE_INFINITY);
-      outcome = this.workOut(this.index.nodes.get(id) as GraphNode);
-      this.outcomes.set(id, outcome);
-      if (this.stopped) return { ok: false };
+    try {
+      for (const [at, id] of ids.entries()) {
+        tick(Number.POSITIVE_INFINITY);
+        this.later = ids.slice(at + 1);
+        outcome = this.workOut(this.index.nodes.get(id) as GraphNode);
+        this.outcomes.set(id, outcome);
+        if (this.stopped) return { ok: false };
+      }
+      return outcome;
+    } finally {
+      this.branches.stop();
     }
-    return outcome;
   }
 
   private workOut(node: GraphNode): Outcome {
@@ -227,20 +243,17 @@ class Run {
     const scope = new NodeScope(node.id, this.document, this.frame, this.memory.get(node.id)?.left ?? null);
     try {
       const inputs = this.resolveInputs(node, definition, scope);
-      const outputs = node.bypass
-        ? bypassed(definition, inputs)
-        : this.runNode(node, definition, inputs, scope);
-      this.hold(outputs);
-      const result: Remembered = {
-        key,
-        frame: scope.readTime ? this.frame : undefined,
-        inputs,
-        outputs,
+      const made = this.fromBranch(node, scope) ?? {
+        outputs: node.bypass ? bypassed(definition, inputs) : this.runNode(node, definition, inputs, scope),
         problems: scope.problems,
-        ms: this.now() - begun,
+        readTime: scope.readTime,
         domains: scope.domains,
-        left: scope.left,
+        ms: this.now() - begun,
       };
+      const { outputs, problems, readTime, domains, ms } = made;
+      this.hold(outputs);
+      const frame = readTime ? this.frame : undefined;
+      const result: Remembered = { key, frame, inputs, outputs, problems, ms, domains, left: scope.left };
       this.memory.set(node.id, result);
       this.report(node, result, node.bypass ? "bypassed" : "ran", why);
       return { ok: true, result };
@@ -263,7 +276,48 @@ class Run {
       (name) => typeof inputs[name] === "number" && !this.linksInto(node.id, name).length,
     );
     checkBudget(definition, inputs, settable, this.budget);
+    if (this.isHeavy(node, definition, inputs)) this.branchOut();
     return definition.evaluate(inputs, scope);
+  }
+
+  private fromBranch(node: GraphNode, scope: NodeScope): Made | null {
+    const made = this.branches.has(node.id) ? this.branches.finish(node.id) : null;
+    return made && { ...made, problems: [...scope.problems, ...made.problems] };
+  }
+
+  /** By what it took the last time, else by what it says it will. */
+  private isHeavy(node: GraphNode, definition: AnyNode, inputs: Readonly<Record<string, unknown>>): boolean {
+    const { heavyFrom = HEAVY_FROM } = this.options;
+    const known = this.memory.get(node.id);
+    if (known) return known.ms >= heavyFrom;
+    const { sites = 0, points = 0, milliseconds = 0 } = definition.cost?.(inputs) ?? {};
+    return Math.max(milliseconds, (sites + points) / ELEMENTS_A_MILLISECOND) >= heavyFrom;
+  }
+
+  /** Gives heavy nodes that are ready and have to run to helpers. What is wrong with one is told when its turn comes. */
+  private branchOut(): void {
+    if (!helpers()) return;
+    for (const id of this.later) {
+      const node = this.index.nodes.get(id) as GraphNode;
+      const definition = catalogue.get(node.type);
+      if (!definition || node.bypass || !canBranch(definition) || this.branches.has(id)) continue;
+      if (sourcesOf(this.index, id).some((source) => !this.outcomes.get(source)?.ok)) continue;
+      const known = this.memory.get(id);
+      const same = known?.key === this.keyOf(node, definition);
+      if (same && (known?.frame === undefined || known.frame === this.frame)) continue;
+      try {
+        const inputs = this.resolveInputs(
+          node,
+          definition,
+          new NodeScope(id, this.document, this.frame, null),
+        );
+        checkBudget(definition, inputs, [], this.budget);
+        if (!this.isHeavy(node, definition, inputs)) continue;
+        const { sites = 0, points = 0 } = definition.cost?.(inputs) ?? {};
+        const bytes = (sites + points) * BYTES_AN_ELEMENT;
+        if (!this.branches.begin(id, node.type, inputs, this.document.settings, this.frame, bytes)) return;
+      } catch {}
+    }
   }
 
   private hold(outputs: Readonly<Record<string, unknown>>): void {

@@ -25,6 +25,8 @@ export interface EvaluateOptions {
   readonly timeLimit?: number;
   /** Throws `Cancelled` when the result is no longer wanted; asked every few milliseconds. */
   readonly checkCancelled?: () => void;
+  /** Milliseconds from which a node counts as heavy: others that are ready then run beside it on helpers; 4 when missing. */
+  readonly heavyFrom?: number;
   /** Also work out ranges and histograms of every field output. */
   readonly inspect?: boolean;
   /** Milliseconds from any fixed moment. */

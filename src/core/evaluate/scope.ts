@@ -13,7 +13,7 @@ export class NodeScope implements NodeContext {
 
   constructor(
     readonly node: string,
-    private readonly document: PieceDocument,
+    private readonly document: Pick<PieceDocument, "settings">,
     private readonly frame: number,
     private readonly leftBefore: unknown,
   ) {}

@@ -4,6 +4,7 @@
  * back at once. A lane whose owner is forgotten altogether goes back when the garbage collector finds it.
  */
 import { engine } from "./kernels";
+import type { Stretch } from "./memory";
 
 type Lane = Float32Array | Int32Array;
 
@@ -54,12 +55,23 @@ export class Arena {
   make<T extends Lane>(count: number, view: (memory: ArrayBufferLike, address: number) => T): T {
     const { memory } = engine();
     const address = memory.allocate(count * 4);
-    const stay = { address, bytes: memory.sizeOf(address), arena: this };
     const lane = view(memory.memory.buffer, address);
+    this.adopt(lane);
+    return lane;
+  }
+
+  /** Takes a lane over that stands at the beginning of a stretch of its own. */
+  adopt(lane: Lane): void {
+    const address = lane.byteOffset;
+    const stay = { address, bytes: engine().memory.sizeOf(address), arena: this };
     this.stays.set(address, stay);
     this.unsorted = true;
     forgotten.register(lane, stay);
-    return lane;
+  }
+
+  /** Stretches of all lanes. */
+  get stretches(): readonly Stretch[] {
+    return [...this.stays.values()].map(({ address, bytes }) => ({ address, bytes }));
   }
 
   /** Gives all lanes back but these (and those that these are parts of). */
@@ -72,6 +84,11 @@ export class Arena {
       if (stay) kept.add(stay);
     }
     for (const stay of this.stays.values()) if (!kept.has(stay)) this.giveBack(stay);
+  }
+
+  /** Forgets all lanes: they are someone else's now. */
+  abandon(): void {
+    this.stays.clear();
   }
 
   /** Does nothing for a stretch that has been given back already. */
@@ -101,10 +118,16 @@ export const roomForIntegers = (count: number): Int32Array =>
     ? current.make(count, (memory, address) => new Int32Array(memory, address, count))
     : new Int32Array(count);
 
-/** A lane in the kernels' memory however short it is, for what kernels alone read. Only while an arena is current. */
-export function integersInMemory(count: number): Int32Array {
+/** Lanes in the kernels' memory however short they are. Only while an arena is current. */
+export const integersInMemory = (count: number): Int32Array =>
+  currentArena().make(count, (memory, address) => new Int32Array(memory, address, count));
+
+export const floatsInMemory = (count: number): Float32Array =>
+  currentArena().make(count, (memory, address) => new Float32Array(memory, address, count));
+
+export function currentArena(): Arena {
   if (!current) throw new Error("No arena is current.");
-  return current.make(count, (memory, address) => new Int32Array(memory, address, count));
+  return current;
 }
 
 /** Address of a lane that stands in the kernels' memory; null for an ordinary array. */

@@ -2,27 +2,13 @@
  * Other threads that take a share of the elements. They work in the same memory with kernels of their own, so nothing
  * but the job crosses. Who starts the threads is not the core's business: it is handed a pool.
  */
-import { cancellable } from "../cancelling";
 import { BLOCK, type RangeJob, runRange } from "./job";
-import { engine, Kernels, withScratch } from "./kernels";
+import { engine, Kernels, setEngine, withScratch } from "./kernels";
+import { KernelMemory } from "./memory";
+import { Task } from "./task";
 
 /** Elements below which handing them out costs more than it saves. */
 const SHARED_FROM = 65_536;
-
-/** Places in the shared status of one range. */
-const DONE = 0;
-const COUNTED = 1;
-/** Counts up while the helper works. */
-const BEAT = 2;
-/** Set to stop the helper. */
-const STOP = 3;
-const PLACES = 4;
-
-const FINISHED = 1;
-const FAILED = 2;
-
-/** Milliseconds without a beat after which a helper is given up. */
-const SILENCE = 4000;
 
 /** The memory to work in comes once, then ranges. */
 export type HelperMessage =
@@ -32,38 +18,26 @@ export type HelperMessage =
       readonly scratch: number;
       readonly from: number;
       readonly until: number;
-      readonly status: Int32Array;
+      readonly places: Int32Array;
     };
 
 /** A thread that can be sent a message and does not need to be listened to. */
 export interface Helper {
-  postMessage(message: HelperMessage): void;
+  postMessage(message: object): void;
   /** Ends it for good. */
   terminate(): unknown;
 }
 
-let own: Kernels | null = null;
-
 /** What a helper does with a message. */
 export function help(message: HelperMessage): void {
   if ("memory" in message) {
-    own = Kernels.load(message.memory);
+    const { memory } = message;
+    // Of the memory itself a helper hands nothing out.
+    setEngine({ kernels: Kernels.load(memory), memory: KernelMemory.within(memory, 0, 0) });
     return;
   }
-  const { job, scratch, from, until, status } = message;
-  const kernels = own;
-  const look = () => {
-    Atomics.add(status, BEAT, 1);
-    if (Atomics.load(status, STOP) !== 0) throw new Error("No longer wanted.");
-  };
-  try {
-    if (!kernels) throw new Error("No memory to work in has come.");
-    status[COUNTED] = cancellable(look, () => runRange(kernels, job, scratch, from, until));
-    Atomics.store(status, DONE, FINISHED);
-  } catch {
-    Atomics.store(status, DONE, FAILED);
-  }
-  Atomics.notify(status, DONE);
+  const { job, scratch, from, until, places } = message;
+  new Task(places).perform(() => runRange(engine().kernels, job, scratch, from, until));
 }
 
 export interface PoolOptions {
@@ -75,7 +49,7 @@ export interface PoolOptions {
 
 /** Helpers that are ready. */
 export class HelperPool {
-  private readonly ready: Helper[] = [];
+  private readonly free: Helper[] = [];
   private readonly wanted: () => void;
   private readonly sharedFrom: number;
 
@@ -85,15 +59,25 @@ export class HelperPool {
   }
 
   add(helper: Helper): void {
-    helper.postMessage({ memory: engine().memory.memory });
-    this.ready.push(helper);
+    helper.postMessage({ memory: engine().memory.memory } satisfies HelperMessage);
+    this.free.push(helper);
   }
 
   /** Threads for so many elements, this one included. */
   threadsFor(count: number): number {
     if (count < this.sharedFrom) return 1;
     this.wanted();
-    return 1 + this.ready.length;
+    return 1 + this.free.length;
+  }
+
+  /** A helper for a task of its own, until it is given back; null when none is free. */
+  lend(): Helper | null {
+    this.wanted();
+    return this.free.pop() ?? null;
+  }
+
+  giveBack(helper: Helper): void {
+    this.free.push(helper);
   }
 
   /** Runs all ranges, the last of them here. Returns the sum of what the ranges return. */
@@ -101,47 +85,39 @@ export class HelperPool {
     const { kernels } = engine();
     const last = ranges.length - 1;
     const sent = ranges.slice(0, last).map(([from, until], i) => {
-      const status = new Int32Array(new SharedArrayBuffer(PLACES * 4));
-      const helper = this.ready[i];
-      helper.postMessage({ job, scratch: scratches[i], from, until, status });
-      return { status, from, until, helper, scratch: scratches[i] };
+      const task = new Task();
+      const helper = this.free[i];
+      const { places } = task;
+      helper.postMessage({ job, scratch: scratches[i], from, until, places } satisfies HelperMessage);
+      return { task, from, until, helper, scratch: scratches[i] };
     });
     try {
       let total = runRange(kernels, job, scratches[last], ...ranges[last]);
-      for (const { status, from, until, helper, scratch } of sent) {
-        const answered = this.wait(status);
+      for (const { task, from, until, helper, scratch } of sent) {
+        const answered = task.wait();
         if (!answered) this.giveUp(helper);
         // What a helper could not do is done here: a thread that died costs time, not the result.
-        total +=
-          answered && status[DONE] === FINISHED
-            ? status[COUNTED]
-            : runRange(kernels, job, scratch, from, until);
+        total += (answered ? task.result : null) ?? runRange(kernels, job, scratch, from, until);
       }
       return total;
     } finally {
       // None may write any more when this returns: its scratch and its targets are given to others afterwards.
-      for (const { status } of sent) Atomics.store(status, STOP, 1);
-      for (const { status, helper } of sent)
-        if (this.ready.includes(helper) && !this.wait(status)) this.giveUp(helper);
+      for (const { task } of sent) task.stop();
+      for (const { task, helper } of sent)
+        if (this.free.includes(helper) && !task.wait()) this.giveUp(helper);
     }
   }
 
   private giveUp(helper: Helper): void {
-    this.ready.splice(this.ready.indexOf(helper), 1);
+    this.free.splice(this.free.indexOf(helper), 1);
     helper.terminate();
-  }
-
-  /** False when the helper has gone silent. */
-  private wait(status: Int32Array): boolean {
-    for (;;) {
-      const beat = Atomics.load(status, BEAT);
-      if (Atomics.wait(status, DONE, 0, SILENCE) !== "timed-out") return true;
-      if (Atomics.load(status, BEAT) === beat) return false;
-    }
   }
 }
 
 let pool: HelperPool | null = null;
+
+/** The helpers of this thread. */
+export const helpers = (): HelperPool | null => pool;
 
 /** Sets the helpers of this thread; null for none. */
 export function setHelpers(helpers: HelperPool | null): void {

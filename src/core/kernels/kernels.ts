@@ -95,6 +95,11 @@ export function engine(): Engine {
   return loaded;
 }
 
+/** Makes another engine this thread's. */
+export function setEngine(engine: Engine): void {
+  loaded = engine;
+}
+
 /** Stretches for as long as a piece of work takes. */
 export class Scratch {
   private readonly taken: number[] = [];

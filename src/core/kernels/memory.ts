@@ -23,7 +23,7 @@ export class OutOfMemory extends Error {
   }
 }
 
-interface Stretch {
+export interface Stretch {
   address: number;
   bytes: number;
 }
@@ -32,14 +32,20 @@ export class KernelMemory {
   /** Free stretches by address; no two touch. */
   private readonly free: Stretch[] = [];
   private readonly taken = new Map<number, number>();
-  private end = FIRST;
   /** Bytes handed out. */
   used = 0;
 
   private constructor(
     readonly memory: WebAssembly.Memory,
     private readonly ceiling: number,
+    private end = FIRST,
+    private readonly fixed = false,
   ) {}
+
+  /** A stretch of another one's memory, to be handed out piece by piece; it does not grow. */
+  static within(memory: WebAssembly.Memory, address: number, bytes: number): KernelMemory {
+    return new KernelMemory(memory, address + bytes, address, true);
+  }
 
   /** @param ceiling bytes at most @throws RangeError when the system grants none */
   static create(ceiling = Number.POSITIVE_INFINITY): KernelMemory {
@@ -77,6 +83,24 @@ export class KernelMemory {
     if (bytes === undefined) return;
     this.taken.delete(address);
     this.used -= bytes;
+    this.putBack(address, bytes);
+  }
+
+  /** Keeps some parts of a stretch as stretches of their own and gives the rest of it back. */
+  keepParts(address: number, parts: readonly Stretch[]): void {
+    const bytes = this.sizeOf(address);
+    this.taken.delete(address);
+    let at = address;
+    for (const part of [...parts].sort((a, b) => a.address - b.address)) {
+      if (part.address > at) this.putBack(at, part.address - at);
+      this.taken.set(part.address, part.bytes);
+      at = part.address + part.bytes;
+    }
+    if (at < address + bytes) this.putBack(at, address + bytes - at);
+    this.used += parts.reduce((sum, part) => sum + part.bytes, 0) - bytes;
+  }
+
+  private putBack(address: number, bytes: number): void {
     let at = 0;
     for (let high = this.free.length; at < high; ) {
       const middle = (at + high) >> 1;
@@ -110,7 +134,7 @@ export class KernelMemory {
     const touches = last !== undefined && last.address + last.bytes === this.end;
     const address = touches ? last.address : this.end;
     const end = address + wanted;
-    const missing = Math.ceil((end - this.size) / PAGE);
+    const missing = Math.ceil((end - (this.fixed ? this.ceiling : this.size)) / PAGE);
     if (missing > 0) this.grow(missing, wanted);
     if (touches) this.free.pop();
     this.end = end;
@@ -118,6 +142,7 @@ export class KernelMemory {
   }
 
   private grow(pages: number, wanted: number): void {
+    if (this.fixed) throw new OutOfMemory(wanted, this.used, this.ceiling);
     const room = (this.ceiling - this.size) / PAGE;
     // A little ahead: each growth makes new views of everything.
     const ahead = Math.min(room, Math.max(pages, 16, Math.floor(this.size / PAGE / 8)));

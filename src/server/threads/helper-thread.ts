@@ -1,6 +1,6 @@
 /** A thread of Node that takes a share of the engine's work. Says once that it is ready. */
 import { parentPort } from "node:worker_threads";
-import { type HelperMessage, help } from "../../core/kernels/helpers";
+import { helpWithAny } from "../../core/evaluate/branches";
 
-parentPort?.on("message", (message: HelperMessage) => help(message));
+parentPort?.on("message", helpWithAny);
 parentPort?.postMessage("ready");

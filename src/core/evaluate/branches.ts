@@ -1,0 +1,180 @@
+/**
+ * Nodes that do not need each other, worked out at the same time: while the evaluation runs one heavy node, helpers run
+ * others that are ready. A node's inputs cross as they are, lanes by reference; its outputs come back as text (see
+ * outputs-as-text.ts), in a stretch of the shared memory that the helper had for itself.
+ */
+import { tick } from "../cancelling";
+import type { PieceDocument } from "../document/schema";
+import { type Domain, type Lane, lanesIn } from "../geometry/column";
+import { arraysOf } from "../geometry/shape";
+import { Arena, currentArena, integersInMemory } from "../kernels/arena";
+import { type Helper, type HelperMessage, help, helpers } from "../kernels/helpers";
+import { engine, setEngine } from "../kernels/kernels";
+import { KernelMemory, type Stretch } from "../kernels/memory";
+import { Task } from "../kernels/task";
+import { catalogue } from "../nodes/catalogue";
+import type { AnyNode, AnyOutput, Problem } from "../nodes/define";
+import { isShape } from "./memory";
+import { outputsFromText, outputsToText } from "./outputs-as-text";
+import { NodeScope } from "./scope";
+
+type Inputs = Readonly<Record<string, unknown>>;
+
+interface NodeMessage {
+  readonly node: string;
+  readonly type: string;
+  readonly inputs: Inputs;
+  readonly settings: PieceDocument["settings"];
+  readonly frame: number;
+  readonly region: Stretch;
+  readonly places: Int32Array;
+}
+
+/** What a node left behind in a helper. */
+export interface Made {
+  readonly outputs: Readonly<Record<string, unknown>>;
+  readonly problems: readonly Problem[];
+  readonly readTime: boolean;
+  readonly domains: readonly Domain[];
+  readonly ms: number;
+}
+
+/** Only shapes come back; files and what a node keeps for its next run do not cross. */
+export const canBranch = ({ inputs, outputs }: AnyNode): boolean =>
+  Object.values<AnyOutput>(outputs).every(({ kind }) => kind === "shape") &&
+  Object.values<{ kind: string }>(inputs).every(({ kind }) => kind !== "asset");
+
+/** Bytes that a helper may use for a node, beside those that its outputs had the last time. */
+const REGION = 32 * 2 ** 20;
+
+interface Branch {
+  readonly helper: Helper;
+  readonly task: Task;
+  readonly region: Stretch;
+  readonly inputs: Inputs;
+}
+
+export class Branches {
+  private readonly running = new Map<string, Branch>();
+
+  has(node: string): boolean {
+    return this.running.has(node);
+  }
+
+  /** Gives a node to a free helper. False when there is none, or the inputs cannot cross. */
+  begin(
+    node: string,
+    type: string,
+    inputs: Inputs,
+    settings: PieceDocument["settings"],
+    frame: number,
+    bytes: number,
+  ): boolean {
+    const helper = helpers()?.lend();
+    if (!helper) return false;
+    const { memory } = engine();
+    const wanted = REGION + 3 * bytes;
+    const address = memory.allocate(wanted);
+    const region = { address, bytes: wanted };
+    const task = new Task();
+    try {
+      const { places } = task;
+      helper.postMessage({ node, type, inputs, settings, frame, region, places } satisfies NodeMessage);
+    } catch {
+      // Something in the inputs is not plain data.
+      memory.release(address);
+      helpers()?.giveBack(helper);
+      return false;
+    }
+    this.running.set(node, { helper, task, region, inputs });
+    return true;
+  }
+
+  /** What a helper made of a node, which becomes the current arena's; null when the node is to be run here after all. */
+  finish(node: string): Made | null {
+    const branch = this.running.get(node) as Branch;
+    const { helper, task, region, inputs } = branch;
+    const answered = task.wait(() => tick(Number.POSITIVE_INFINITY));
+    this.running.delete(node);
+    if (!answered) {
+      // It may still write: its stretch is never used again.
+      helper.terminate();
+      return null;
+    }
+    helpers()?.giveBack(helper);
+    const { memory } = engine();
+    if (task.result === null) {
+      memory.release(region.address);
+      return null;
+    }
+    const { buffer } = memory.memory;
+    const [length] = new Int32Array(buffer, task.result, 1);
+    const bytes = new Uint8Array(buffer, task.result + 4, length).slice();
+    const lanes: Lane[] = [];
+    const text = new TextDecoder().decode(bytes);
+    const { stretches, ...made } = outputsFromText(text, inputs, buffer, (lane) =>
+      lanes.push(lane),
+    ) as Made & {
+      stretches: Stretch[];
+    };
+    memory.keepParts(region.address, stretches);
+    const own = new Set(stretches.map(({ address }) => address));
+    for (const lane of lanes) if (own.has(lane.byteOffset)) currentArena().adopt(lane);
+    return made;
+  }
+
+  /** Stops all that still run; none writes any more when this returns. */
+  stop(): void {
+    for (const { task } of this.running.values()) task.stop();
+    for (const { helper, task, region } of this.running.values()) {
+      if (task.wait()) {
+        helpers()?.giveBack(helper);
+        engine().memory.release(region.address);
+      } else helper.terminate();
+    }
+    this.running.clear();
+  }
+}
+
+/** What a helper does with any message: ranges of programs, or whole nodes. */
+export function helpWithAny(message: HelperMessage | NodeMessage): void {
+  if ("region" in message) new Task(message.places).perform(() => workOut(message));
+  else help(message);
+}
+
+/** Returns the address of what it made, as text. */
+function workOut({ node, type, inputs, settings, frame, region }: NodeMessage): number {
+  const definition = catalogue.get(type);
+  if (!definition) throw new Error(`There is no node of type "${type}".`);
+  const begun = performance.now();
+  const { kernels, memory } = engine();
+  setEngine({ kernels, memory: KernelMemory.within(memory.memory, region.address, region.bytes) });
+  const arena = new Arena();
+  try {
+    return arena.within(() => {
+      const scope = new NodeScope(node, { settings }, frame, null);
+      const outputs: Record<string, unknown> = definition.evaluate(inputs, scope);
+      const { problems, readTime, domains } = scope;
+      arena.keepOnly(lanesOf(outputs, domains));
+      const made = { outputs, problems, readTime, domains, ms: performance.now() - begun };
+      const text = outputsToText(made, inputs);
+      return placeText(`${text.slice(0, -1)},"stretches":${JSON.stringify(arena.stretches)}}`);
+    });
+  } finally {
+    arena.abandon();
+  }
+}
+
+/** Address of a length in bytes and the text after it. */
+function placeText(text: string): number {
+  const bytes = new TextEncoder().encode(text);
+  const room = integersInMemory(1 + Math.ceil(bytes.length / 4));
+  room[0] = bytes.length;
+  new Uint8Array(room.buffer, room.byteOffset + 4, bytes.length).set(bytes);
+  return room.byteOffset;
+}
+
+function* lanesOf(outputs: Readonly<Record<string, unknown>>, domains: readonly Domain[]): Generator<Lane> {
+  for (const value of Object.values(outputs)) if (isShape(value)) yield* arraysOf(value);
+  for (const domain of domains) yield* lanesIn(domain);
+}

@@ -1,0 +1,88 @@
+/**
+ * Prints what comes of independent heavy nodes with and without helpers, as JSON. Run by threads.test.ts in a process of
+ * its own, as Jest's modules cannot be threads.
+ */
+import { Evaluator } from "../../src/core/evaluate/evaluator";
+import { arraysOf } from "../../src/core/geometry/shape";
+import { HelperPool, setHelpers } from "../../src/core/kernels/helpers";
+import { engine } from "../../src/core/kernels/kernels";
+import { mixSigned } from "../../src/core/maths/random";
+import { startHelper } from "../../src/server/threads/start-helpers";
+import { graphOf, type NodeSpec } from "../run-node";
+
+const count = 20_000;
+const nodes: Record<string, NodeSpec> = {
+  ball: { type: "sphere", set: { build: "geodesic", detail: 3 } },
+  hills: { type: "noise", set: { speed: 1 } },
+  wobble: { type: "move", set: {} },
+  a: { type: "scatter-sites", set: { count, seed: 1 } },
+  b: { type: "scatter-sites", set: { count, seed: 2, spread: "evenly" } },
+  c: { type: "scatter-sites", set: { count: 300, seed: 3 } },
+  // Its surface has no area.
+  flat: { type: "scatter-sites", set: { count, seed: 4, weight: 0 } },
+  all: { type: "merge" },
+  stage: { type: "stage" },
+};
+const document = graphOf(nodes, [
+  "ball.shape>wobble.shape",
+  "hills.vector>wobble.by",
+  ...["a", "b", "c", "flat"].flatMap((id) => [`wobble.shape>${id}.shape`, `${id}.sites>all.shapes`]),
+  "all.shape>stage.shape",
+]);
+
+function evaluate(evaluator: Evaluator, frame: number) {
+  const { shape, report } = evaluator.evaluate(document, frame, { heavyFrom: 0 });
+  let sum = 1;
+  for (const array of shape ? arraysOf(shape) : [])
+    for (const word of new Uint32Array(array.buffer, array.byteOffset, array.length))
+      sum = mixSigned(sum ^ word);
+  const warnings = Object.values(report.nodes).flatMap(({ problems }) => problems.map(({ what }) => what));
+  return { sum, complete: report.complete, warnings };
+}
+
+async function main(): Promise<void> {
+  const workers = await Promise.all([startHelper(), startHelper()]);
+  let taken = 0;
+  const pool = new HelperPool();
+  for (const worker of workers)
+    pool.add({
+      postMessage(message) {
+        if ("region" in message) taken++;
+        worker.postMessage(message);
+      },
+      terminate: () => worker.terminate(),
+    });
+  const frames = [0, 1, 2, 3, 4, 5];
+  const alone = new Evaluator();
+  const one = frames.map((frame) => evaluate(alone, frame));
+  const helped = new Evaluator();
+  setHelpers(pool);
+  const used: number[] = [];
+  const several = frames.map((frame) => {
+    const result = evaluate(helped, frame);
+    used.push(engine().memory.used);
+    return result;
+  });
+  // Cut short while helpers run.
+  let looks = 0;
+  const checkCancelled = () => {
+    if (looks++ > 12) throw new Error("enough");
+  };
+  let cut = "";
+  try {
+    helped.evaluate(document, 9, { heavyFrom: 0, checkCancelled });
+  } catch (error) {
+    cut = (error as Error).message;
+  }
+  const after = evaluate(helped, 3);
+  const usedAfter = engine().memory.used;
+  // A helper that never answers.
+  const dead = new HelperPool();
+  dead.add({ postMessage: () => undefined, terminate: () => undefined });
+  setHelpers(dead);
+  const without = evaluate(new Evaluator(), 2);
+  console.log(JSON.stringify({ one, several, taken, used, cut, after, usedAfter, without }));
+  await Promise.all(workers.map((worker) => worker.terminate()));
+}
+
+void main();
