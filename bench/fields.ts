@@ -5,6 +5,7 @@ import { IN_MEMORY } from "../src/core/draw/draw-memory";
 import {
   add,
   apply,
+  applyAll,
   clamp,
   constant,
   divide,
@@ -62,11 +63,11 @@ function chain(): Value {
   );
 }
 
-export function fusedChain(count: number, runs: number): Pair {
+export function fusedChain(count: number): Pair {
   const domain = elements(count);
   const [x, y, z] = domain.columns.position.lanes;
   const out = new Float32Array(count);
-  return inTurns(runs, running([chain()], domain), () => {
+  return inTurns(running([chain()], domain), () => {
     for (let i = 0; i < count; i++) {
       const d = Math.sqrt(x[i] * x[i] + y[i] * y[i] + z[i] * z[i]);
       const t = Math.max(0, Math.min(1, (12 - d) / 9));
@@ -75,10 +76,10 @@ export function fusedChain(count: number, runs: number): Pair {
   });
 }
 
-export function steppedChain(count: number, runs: number): Pair {
+export function steppedChain(count: number): Pair {
   const domain = elements(count);
   const [x, y, z] = domain.columns.position.lanes.map((l) => Array.from(l));
-  return inTurns(runs, running([chain()], domain), () =>
+  return inTurns(running([chain()], domain), () =>
     x
       .map((v, i) => Math.sqrt(v * v + y[i] * y[i] + z[i] * z[i]))
       .map((d) => (12 - d) / 9)
@@ -89,36 +90,33 @@ export function steppedChain(count: number, runs: number): Pair {
   );
 }
 
-const noiseAt = (octaves: number, seed: number): Value =>
-  apply("noise", positionField(), {
-    key: `${octaves}.${seed}`,
-    seed,
-    w: 0,
-    octaves,
-    roughness: 0.5,
-    lacunarity: 2,
-    period: 0,
-  });
+const noiseOptions = { w: 0, roughness: 0.5, lacunarity: 2, period: 0 };
 
-export function gradientNoise(count: number, runs: number): Pair {
+const noiseAt = (octaves: number, seed: number): Value =>
+  apply("noise", positionField(), { key: `${octaves}.${seed}`, seed, octaves, ...noiseOptions });
+
+/** Three at once, as the vector of the Noise node. */
+const noisesAt = (octaves: number, seeds: readonly number[]): Value[] =>
+  applyAll("noise3", positionField(), { key: `${octaves}.${seeds}`, seeds, octaves, ...noiseOptions });
+
+export function gradientNoise(count: number): Pair {
   const domain = elements(count);
   const [x, y, z] = domain.columns.position.lanes;
   const simplex = createNoise3D(() => 0.5);
   const out = new Float32Array(count);
-  return inTurns(runs, running([noiseAt(1, 3)], domain), () => {
+  return inTurns(running([noiseAt(1, 3)], domain), () => {
     for (let i = 0; i < count; i++) out[i] = simplex(x[i], y[i], z[i]);
   });
 }
 
 /** Nine numbers an element: place, turn and size. */
-export function fractalPlacing(count: number, runs: number): Pair {
+export function fractalPlacing(count: number): Pair {
   const domain = elements(count);
   const [x, y, z] = domain.columns.position.lanes;
   const out = Array.from({ length: 9 }, () => new Float32Array(count));
   return inTurns(
-    runs,
     running(
-      out.map((_, seed) => noiseAt(4, seed)),
+      [0, 3, 6].flatMap((seed) => noisesAt(4, [seed, seed + 1, seed + 2])),
       domain,
     ),
     () => {
@@ -128,14 +126,13 @@ export function fractalPlacing(count: number, runs: number): Pair {
   );
 }
 
-export function composing(count: number, runs: number): Pair {
+export function composing(count: number): Pair {
   const domain = elements(count);
   const [position, rotation, scale] = ["position", "rotation", "scale"].map((n) => domain.columns[n].lanes);
   const into = IN_MEMORY.take(count * 16);
   const out = new Float32Array(count * 16);
   const [p, q, s, m] = [new Vector3(), new Quaternion(), new Vector3(), new Matrix4()];
   return inTurns(
-    runs,
     () => siteMatrices(domain, into),
     () => {
       for (let i = 0; i < count; i++) {

@@ -70,45 +70,40 @@ function frames(count: number): () => number {
 }
 
 /** Against copying the frame's bytes once. */
-export function wholeFrame(count: number, runs: number): Pair {
+export function wholeFrame(count: number): Pair {
   const draw = frames(count);
   const from = new Uint8Array(draw()).fill(1);
   const to = new Uint8Array(from.length).fill(2);
-  return inTurns(runs, draw, () => to.set(from));
+  return inTurns(draw, () => to.set(from));
 }
 
 /** With a helper, against without. */
-export function twoThreads(helper: Helper): (count: number, runs: number) => Pair {
-  return (count, runs) => {
+export function twoThreads(helper: Helper): (count: number) => Pair {
+  return (count) => {
     const pool = new HelperPool();
     pool.add(helper);
     const draw = frames(count);
-    return inTurns(
-      runs,
-      () => {
-        setHelpers(pool);
-        draw();
-        setHelpers(null);
-      },
-      draw,
-    );
+    return inTurns(() => {
+      setHelpers(pool);
+      draw();
+      setHelpers(null);
+    }, draw);
   };
 }
 
 /** A frame asked for again, against the first one ever. */
-export function nothingChanged(count: number, runs: number): Pair {
+export function nothingChanged(count: number): Pair {
   const document = wall(count);
-  const first = Array.from({ length: Math.max(3, Math.min(runs, 5)) }, () => {
+  const first = Array.from({ length: 5 }, () => {
     const begun = performance.now();
     new Evaluator().evaluate(document, 0);
     return performance.now() - begun;
   });
   const evaluator = new Evaluator();
-  evaluator.evaluate(document, 0);
-  const again = Array.from({ length: 100 }, () => {
+  const again = Array.from({ length: 600 }, () => {
     const begun = performance.now();
     evaluator.evaluate(document, 0);
     return performance.now() - begun;
   });
-  return { ours: median(again), other: median(first) };
+  return { ours: median(again.slice(300)), other: median(first) };
 }

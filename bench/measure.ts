@@ -14,12 +14,18 @@ export interface Pair {
   readonly other: number;
 }
 
-/** Medians in milliseconds; both sides run twice beforehand. */
-export function inTurns(runs: number, ours: () => void, other: () => void): Pair {
-  for (let i = 0; i < 2; i++) {
-    ours();
-    other();
-  }
-  const times = Array.from({ length: runs }, () => [once(ours), once(other)]);
-  return { ours: median(times.map((t) => t[0])), other: median(times.map((t) => t[1])) };
+/** Milliseconds that one figure may take; but a run of both sides at least, and no more than MOST. */
+const TIME = 6000;
+const MOST = 100;
+/** Runs that do not count, within a share of the time: compilers warm up. */
+const WARM_UP = 12;
+
+/** Medians in milliseconds. */
+export function inTurns(ours: () => void, other: () => void): Pair {
+  const begun = performance.now();
+  const spent = () => performance.now() - begun;
+  const times: [number, number][] = [];
+  while (times.length === 0 || (times.length < MOST && spent() < TIME)) times.push([once(ours), once(other)]);
+  const counted = times.slice(Math.min(WARM_UP, Math.floor(times.length / 3)));
+  return { ours: median(counted.map((t) => t[0])), other: median(counted.map((t) => t[1])) };
 }

@@ -56,6 +56,10 @@ const SLOW: Partial<Record<OperationName, (x: readonly number[], data: Data) => 
   noise: ([x, y, z], data) => [
     fractalNoise(x, y, z, data?.w as number, data?.seed as number, data as unknown as FractalOptions),
   ],
+  noise3: ([x, y, z], data) =>
+    ((data?.seeds ?? []) as number[]).map((seed) =>
+      fractalNoise(x, y, z, data?.w as number, seed, data as unknown as FractalOptions),
+    ),
   cells: (place, data) =>
     slowCells(place, data?.seed as number, data?.w as number, data?.period as number, data?.jitter as number),
   swirl: (place, data) =>

@@ -5,7 +5,7 @@ import { eulerCharacteristic, isClosed, meshArea, meshVolume } from "../../src/c
 import type { Mesh } from "../../src/core/geometry/mesh";
 import type { Shape } from "../../src/core/geometry/shape";
 import { encodeSrgb } from "../../src/core/maths/color";
-import { graphOf, type NodeSpec, outputsOf, reportOf, runNode } from "../run-node";
+import { evaluate, graphOf, type NodeSpec, outputsOf, reportOf, runNode } from "../run-node";
 
 const meshOf = (type: string, set: object): Mesh => (runNode(type, set).shape as Shape).mesh as Mesh;
 const laneOf = (shape: unknown, column: string, lane = 0) => [
@@ -327,5 +327,53 @@ describe("repeating and mirroring", () => {
     for (const column of ["position", "rotation", "scale"]) {
       laneOf(once, column).forEach((v, i) => expect(v).toBeCloseTo(laneOf(start, column)[i], 5));
     }
+  });
+});
+
+describe("swirl and cells", () => {
+  const moved = (type: string, port: string) =>
+    graphOf(
+      {
+        grid: { type: "grid-sites", set: { across: 6, deep: 6 } },
+        flow: { type, set: { speed: 0.7, loop: true, size: 2 } },
+        lift: { type: "move", set: { by: [0, 1, 0] } },
+        stage: { type: "stage" },
+      },
+      [
+        "grid.sites>lift.shape",
+        `flow.${port}>lift.${port === "flow" ? "by" : "amount"}`,
+        "lift.shape>stage.shape",
+      ],
+    );
+  const heights = (document: ReturnType<typeof graphOf>, frame: number) => [
+    ...(evaluate(document, frame).shape?.sites?.columns.position.lanes[1] ?? []),
+  ];
+
+  it.each([
+    ["swirl", "flow"],
+    ["cells", "nearest"],
+    ["cells", "edge"],
+  ])("%s closes its loop exactly: %s one frame past the last is that of the first", (type, port) => {
+    const document = moved(type, port);
+    const { first, last } = document.settings;
+    expect(heights(document, last + 1)).toEqual(heights(document, first));
+    expect(heights(document, first + 10)).not.toEqual(heights(document, first));
+  });
+
+  it("cells give one number to a whole cell, and 0 on the border between two", () => {
+    const document = moved("cells", "cell");
+    // As many numbers as cells are met: far fewer than 36 sites with cells two spacings wide.
+    const numbers = new Set(heights(document, 0));
+    expect(numbers.size).toBeGreaterThan(2);
+    expect(numbers.size).toBeLessThan(30);
+    for (const v of numbers) expect(v >= 0 && v < 1).toBe(true);
+    expect(Math.min(...heights(moved("cells", "edge"), 0))).toBeGreaterThanOrEqual(0);
+  });
+
+  it("ask for a size other than 0", () => {
+    for (const type of ["swirl", "cells"])
+      expect(reportOf(graphOf({ node: { type, set: { size: 0 } } }), "node").problems[0].repair?.value).toBe(
+        1,
+      );
   });
 });

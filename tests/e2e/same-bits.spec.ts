@@ -3,7 +3,7 @@ import { execFileSync } from "node:child_process";
 import { mkdtempSync, readFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { expect, test } from "@playwright/test";
+import { expect, type Page, test } from "@playwright/test";
 import { build } from "esbuild";
 import { demoAssets, demoNames, readDemo } from "../../src/server/demo";
 import { pieceChecksums } from "../threads/piece-checksums";
@@ -38,10 +38,11 @@ test("every number of a frame leaves the studio as it leaves the command line", 
   expect(readFileSync(await download.path(), "utf8")).toBe(readFileSync(out, "utf8"));
 });
 
-test("all demo pieces are the same bits at 20 frames in Chromium and in Node", async ({ page }) => {
-  const assets = demoAssets();
-  const pieces = demoNames().map((name) => ({ name, document: readDemo(name) }));
-  const expected = await pieceChecksums(pieces, (hash) => assets.get(hash)?.bytes ?? new Uint8Array());
+const assets = demoAssets();
+const pieces = demoNames().map((name) => ({ name, document: readDemo(name) }));
+
+/** What `pieceChecksums` gives in a page. */
+async function checksumsIn(page: Page, of: typeof pieces): Promise<Record<string, string>> {
   const { outputFiles } = await build({
     entryPoints: ["tests/threads/piece-checksums.ts"],
     bundle: true,
@@ -49,17 +50,30 @@ test("all demo pieces are the same bits at 20 frames in Chromium and in Node", a
     format: "iife",
     globalName: "glemmoChecksums",
     target: "es2022",
-    // Only asked for where there is a file system.
     external: ["node:*"],
   });
   const files = [...assets].map(([hash, { bytes }]) => [hash, Buffer.from(bytes).toString("base64")]);
-  await page.goto("/");
   // Evaluated by the debugger: the page's own policy lets no text become code.
-  const sums = await page.evaluate(`(() => {
+  return page.evaluate(`(() => {
     ${outputFiles[0].text}
     const bytesOf = ([hash, text]) => [hash, Uint8Array.from(atob(text), (c) => c.charCodeAt(0))];
     const byHash = new Map(${JSON.stringify(files)}.map(bytesOf));
-    return glemmoChecksums.pieceChecksums(${JSON.stringify(pieces)}, (hash) => byHash.get(hash));
+    return glemmoChecksums.pieceChecksums(${JSON.stringify(of)}, (hash) => byHash.get(hash));
   })()`);
-  expect(sums).toEqual(expected);
+}
+
+const expected = (of: typeof pieces) =>
+  pieceChecksums(of, (hash) => assets.get(hash)?.bytes ?? new Uint8Array());
+
+test("all demo pieces are the same bits at 20 frames in Chromium and in Node", async ({ page }) => {
+  await page.goto("/");
+  expect(await page.evaluate("crossOriginIsolated")).toBe(true);
+  expect(await checksumsIn(page, pieces)).toEqual(await expected(pieces));
+});
+
+test("a page that is not isolated works pieces out all the same", async ({ page }) => {
+  await page.goto("about:blank");
+  expect(await page.evaluate("crossOriginIsolated")).toBe(false);
+  const some = pieces.slice(0, 3);
+  expect(await checksumsIn(page, some)).toEqual(await expected(some));
 });

@@ -185,3 +185,27 @@ test("the shelf draws moving pictures, finds pieces, and refuses a file that is 
     )
     .toBeGreaterThan(0);
 });
+
+test("small clones are drawn as discs when the piece asks for it, and whole ones otherwise", async ({
+  page,
+}) => {
+  const faults: string[] = [];
+  page.on("console", (message) => message.type() === "error" && faults.push(message.text()));
+  await openPiece(page, "Petri rings");
+  await expect(page.locator("[data-node=stage]")).toHaveAttribute("data-state", /ran|reused/);
+  await page.locator("[data-node=stage]").click({ position: { x: 60, y: 12 } });
+  const detail = page.getByRole("region", { name: "Detail" });
+  const stage = page.getByLabel("The result");
+  const whole = await stage.screenshot();
+  const discs = detail.getByRole("spinbutton", { name: /^discs/ });
+  const set = async (pixels: string) => {
+    await discs.click();
+    await page.keyboard.type(pixels);
+    await page.keyboard.press("Enter");
+  };
+  await set("4000");
+  await expect.poll(async () => Buffer.compare(await stage.screenshot(), whole)).not.toBe(0);
+  await set("0");
+  await expect.poll(async () => Buffer.compare(await stage.screenshot(), whole)).toBe(0);
+  expect(faults).toEqual([]);
+});

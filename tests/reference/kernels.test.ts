@@ -9,7 +9,7 @@ import { Matrix4, Quaternion, Vector3 } from "three";
 import { callOnce, callsOf } from "../../src/core/fields/lower";
 import { OPERATIONS, type Operation, type OperationName } from "../../src/core/fields/operations";
 import { laneAt, runRange } from "../../src/core/kernels/job";
-import { type Engine, engine, Kernels, Scratch } from "../../src/core/kernels/kernels";
+import { type Engine, engine, Kernels, NoKernels, Scratch } from "../../src/core/kernels/kernels";
 import { KernelMemory } from "../../src/core/kernels/memory";
 import { interleave } from "../../src/core/kernels/placing";
 import { bakeGradient } from "../../src/core/maths/gradient";
@@ -226,6 +226,11 @@ describe("random and noise kernels", () => {
         expect(
           Math.abs(call("noise", [x, y, z], data)[0] - slowly("noise", [x, y, z], data)[0]),
         ).toBeLessThan(allowed);
+        // Three at once are each by itself, bit for bit.
+        const seeds = [data.seed, data.seed + 1, data.seed + 2];
+        expect(call("noise3", [x, y, z], { ...data, seeds })).toEqual(
+          seeds.map((seed) => call("noise", [x, y, z], { ...data, seed })[0]),
+        );
       }),
       { numRuns: 2000 },
     );
@@ -396,5 +401,22 @@ describe("the same bits everywhere", () => {
   it("two instances give the same bytes", () => {
     const memory = KernelMemory.create();
     expect(checksum({ memory, kernels: Kernels.load(memory.memory) })).toBe(checksum(engine()));
+  });
+});
+
+describe("a browser without what the kernels need", () => {
+  it("is told what is missing", () => {
+    const module = jest.spyOn(WebAssembly, "Module").mockImplementation(() => {
+      throw new TypeError("invalid value type 's128'");
+    });
+    const { memory } = KernelMemory.create(2 ** 20);
+    expect(() => Kernels.load(memory)).toThrow(NoKernels);
+    expect(() => Kernels.load(memory)).toThrow(/has no WebAssembly with SIMD and shared memory \(invalid/);
+    module.mockRestore();
+    const refused = jest.spyOn(WebAssembly, "Memory").mockImplementation(() => {
+      throw new RangeError("shared memory is not allowed");
+    });
+    expect(() => Kernels.withoutMemory()).toThrow(NoKernels);
+    refused.mockRestore();
   });
 });

@@ -169,6 +169,25 @@ export const OPERATIONS = {
     },
   },
 
+  /** Three of them at the same places, for less than each by itself; data: three seeds, w and FractalOptions. */
+  noise3: {
+    inputs: 3,
+    outputs: 3,
+    calls(inputs, outputs, data) {
+      const options = data as unknown as FractalOptions;
+      const seeds = data?.seeds as readonly number[];
+      const [first, second, third] = seeds.map((seed) => latticesOf(seed, data?.w as number, options));
+      return [
+        ...outputs.map((out) => ({ kernel: "fill", operands: [out], numbers: [0] })),
+        ...first.map(({ frequency, weight, time, seed }, i) => ({
+          kernel: "noiseLattice3",
+          operands: [...outputs, ...inputs],
+          numbers: [frequency, weight, time, seed, second[i].seed, third[i].seed],
+        })),
+      ];
+    },
+  },
+
   /** Linear RGBA from a table of entries of four over 0…1, mixed linearly between entries; data: table. */
   gradient: {
     inputs: 1,

@@ -6,7 +6,7 @@ export * from "./exact";
 export { random } from "./hashing";
 export * from "./grid";
 export * from "./matrices";
-export { noiseLattice } from "./noise";
+export { noiseLattice, noiseLattice3 } from "./noise";
 export { picture } from "./pictures";
 export * from "./rotations";
 export * from "./statistics";

@@ -1,4 +1,4 @@
-import { apply, scaleBy, type Value } from "../../fields/expression";
+import { apply, applyAll, scaleBy, type Value, type VectorField } from "../../fields/expression";
 import { hash3 } from "../../maths/random";
 import { defineNode } from "../define";
 import { field, out } from "../ports";
@@ -24,11 +24,10 @@ export const noise = defineNode({
   evaluate({ place, size, strength, octaves, roughness, lacunarity, speed, loop, seed }, context) {
     const at = sizedPlace(place, size, "hills");
     const options = { octaves, roughness, lacunarity, ...latticeTime(context, speed, loop) };
-    const sample = (channel: number): Value => {
-      const own = hash3(context.seed, seed, channel);
-      const data = { key: JSON.stringify([own, options]), seed: own, ...options };
-      return scaleBy(apply("noise", at, data), strength);
-    };
-    return { value: sample(0), vector: [sample(1), sample(2), sample(3)] as const };
+    const [own, ...seeds] = [0, 1, 2, 3].map((channel) => hash3(context.seed, seed, channel));
+    const one = apply("noise", at, { key: JSON.stringify([own, options]), seed: own, ...options });
+    const three = applyAll("noise3", at, { key: JSON.stringify([seeds, options]), seeds, ...options });
+    const strong = (value: Value) => scaleBy(value, strength);
+    return { value: strong(one), vector: three.map(strong) as unknown as VectorField };
   },
 });
