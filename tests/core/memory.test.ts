@@ -4,7 +4,7 @@ import { IN_MEMORY } from "../../src/core/draw/draw-memory";
 import { drawingOf } from "../../src/core/draw/drawing";
 import { Evaluator } from "../../src/core/evaluate/evaluator";
 import { Arena, addressOf, roomForFloats } from "../../src/core/kernels/arena";
-import { engine } from "../../src/core/kernels/kernels";
+import { engine, setEngine } from "../../src/core/kernels/kernels";
 import { KernelMemory, OutOfMemory } from "../../src/core/kernels/memory";
 import { resident } from "../../src/core/kernels/resident";
 import { histogramOf, rangeOf } from "../../src/core/kernels/statistics";
@@ -194,5 +194,23 @@ describe("resident tables", () => {
     const address = resident(table);
     expect(resident(table)).toBe(address);
     expect([...new Uint16Array(engine().memory.memory.buffer, address, 5000)]).toEqual([...table]);
+  });
+
+  it("are in every memory that they are asked for in", () => {
+    const own = engine();
+    const table = Float32Array.from({ length: 5000 }, (_, i) => i);
+    const first = resident(table);
+    const region = own.memory.allocate(100_000);
+    const within = KernelMemory.within(own.memory.memory, region, 100_000);
+    setEngine({ kernels: own.kernels, memory: within });
+    const second = resident(table);
+    expect(second >= region && second + 20_000 <= region + 100_000).toBe(true);
+    expect(() => within.allocate(90_000)).toThrow(OutOfMemory);
+    setEngine(own);
+    expect(resident(table)).toBe(first);
+    // Of the stretch, what is kept goes on by itself.
+    own.memory.keepParts(region, [{ address: second, bytes: within.sizeOf(second) }]);
+    expect(new Float32Array(own.memory.memory.buffer, second, 5000)[4999]).toBe(4999);
+    own.memory.release(second);
   });
 });

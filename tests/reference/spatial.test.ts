@@ -145,6 +145,10 @@ describe("surface tree", () => {
     expect(Math.abs((hit?.distance ?? 0) - 1.754006421)).toBeLessThan(5e-3);
   });
 
+  it("refuses to be sent to another thread", () => {
+    expect(() => structuredClone(treeOf(TRIANGLE))).toThrow(/could not be cloned/);
+  });
+
   it("is the same refitted to moved points as built anew, and takes no other mesh's place", () => {
     const ring = torusMesh(1, 0.25, 32, 12);
     const lanes = ring.points.columns.position.lanes.map((lane, a) =>

@@ -27,6 +27,8 @@ const point = new Vector3();
 const ray = new Ray();
 
 export class SurfaceTree {
+  /** Functions cannot be sent: a field with a tree fails to cross to another thread at once instead of arriving as half of it. */
+  readonly staysHere = (): true => true;
   private found: HitPointInfo = { point: new Vector3(), distance: 0, faceIndex: -1 };
 
   private constructor(

@@ -1,0 +1,346 @@
+/** One pass over the nodes of one evaluation: what is known is taken, the rest is worked out, here or by helpers. */
+import { tick } from "../cancelling";
+import { type GraphIndex, sourcesOf } from "../document/links";
+import type { GraphNode, PieceDocument } from "../document/schema";
+import { column } from "../fields/expression";
+import { ProgramTooLong } from "../fields/program";
+import { EMPTY_SHAPE, tallyOf } from "../geometry/shape";
+import { helpers } from "../kernels/helpers";
+import { catalogue } from "../nodes/catalogue";
+import { type AnyInput, type AnyNode, NodeError, type Problem } from "../nodes/define";
+import { Branches, canBranch, type Made } from "./branches";
+import { type Budget, checkBudget, DEFAULT_BUDGET, MemoryTally } from "./budget";
+import { convertLinked, linkFault } from "./convert";
+import { fingerprintOf } from "./fingerprint";
+import { isShape, type Remembered, type ResultMemory } from "./memory";
+import { type AssetLookup, Cancelled, type EvaluateOptions, TookTooLong } from "./options";
+import type { NodeReport } from "./report";
+import { NodeScope } from "./scope";
+import { resolveSetting } from "./settings";
+
+export type Outcome = { readonly ok: true; readonly result: Remembered } | { readonly ok: false };
+
+const NO_ASSETS: AssetLookup = (name) => ({ ok: false, message: `There is no asset "${name}".` });
+
+export const failedReport = (problems: readonly Problem[]): NodeReport => ({
+  state: "failed",
+  ms: 0,
+  why: "It failed.",
+  problems,
+});
+
+/** Milliseconds from which a node is worth another thread. */
+const HEAVY_FROM = 4;
+/** Guesses for a node that has not run yet. */
+const ELEMENTS_A_MILLISECOND = 10_000;
+const BYTES_AN_ELEMENT = 80;
+
+/** One pass over the nodes of one evaluation. */
+export class Run {
+  private readonly outcomes = new Map<string, Outcome>();
+  private readonly held: MemoryTally;
+  private readonly branches = new Branches();
+  /** Nodes after the present one. */
+  private later: readonly string[] = [];
+  /** The time limit was passed. */
+  stopped = false;
+
+  constructor(
+    private readonly document: PieceDocument,
+    private readonly frame: number,
+    private readonly options: EvaluateOptions,
+    private readonly index: GraphIndex,
+    private readonly memory: ResultMemory,
+    private readonly reports: Record<string, NodeReport>,
+    private readonly now: () => number,
+  ) {
+    this.held = new MemoryTally(this.budget.bytes);
+  }
+
+  private get budget(): Budget {
+    return this.options.budget ?? DEFAULT_BUDGET;
+  }
+
+  /** The outcome of the last one. */
+  inOrder(ids: readonly string[]): Outcome {
+    let outcome: Outcome = { ok: false };
+    try {
+      for (const [at, id] of ids.entries()) {
+        tick(Number.POSITIVE_INFINITY);
+        this.later = ids.slice(at + 1);
+        outcome = this.workOut(this.index.nodes.get(id) as GraphNode);
+        this.outcomes.set(id, outcome);
+        if (this.stopped) return { ok: false };
+      }
+      return outcome;
+    } finally {
+      this.branches.stop();
+    }
+  }
+
+  private workOut(node: GraphNode): Outcome {
+    const definition = catalogue.get(node.type);
+    if (!definition) return { ok: false };
+    const waiting = this.failedSource(node.id);
+    if (waiting) {
+      this.reports[node.id] = {
+        state: "waiting",
+        ms: 0,
+        why: `It waits for "${waiting}".`,
+        problems: [],
+      };
+      return { ok: false };
+    }
+    const key = this.keyOf(node, definition);
+    const known = this.memory.get(node.id);
+    if (known && known.key === key && (known.frame === undefined || known.frame === this.frame)) {
+      this.hold(known.outputs);
+      this.report(node, known, "reused", "Nothing it depends on has changed.");
+      return { ok: true, result: known };
+    }
+    const why = !known
+      ? "It had not run yet."
+      : known.key === key
+        ? "The frame changed."
+        : "Something it depends on changed.";
+    return this.evaluateNode(node, definition, key, why);
+  }
+
+  private evaluateNode(node: GraphNode, definition: AnyNode, key: string, why: string): Outcome {
+    const begun = this.now();
+    const scope = new NodeScope(node.id, this.document, this.frame, this.memory.get(node.id)?.left ?? null);
+    try {
+      const inputs = this.resolveInputs(node, definition, scope);
+      const made = this.fromBranch(node, scope) ?? {
+        outputs: node.bypass ? bypassed(definition, inputs) : this.runNode(node, definition, inputs, scope),
+        problems: scope.problems,
+        readTime: scope.readTime,
+        domains: scope.domains,
+        ms: this.now() - begun,
+      };
+      const { outputs, problems, readTime, domains, ms } = made;
+      this.hold(outputs);
+      const frame = readTime ? this.frame : undefined;
+      const result: Remembered = { key, frame, inputs, outputs, problems, ms, domains, left: scope.left };
+      this.memory.set(node.id, result);
+      this.report(node, result, node.bypass ? "bypassed" : "ran", why);
+      return { ok: true, result };
+    } catch (error) {
+      if (error instanceof Cancelled) throw error;
+      this.stopped = error instanceof TookTooLong;
+      this.memory.delete(node.id);
+      this.reports[node.id] = failedReport([problemOf(error, definition.title), ...scope.problems]);
+      return { ok: false };
+    }
+  }
+
+  private runNode(
+    node: GraphNode,
+    definition: AnyNode,
+    inputs: Readonly<Record<string, unknown>>,
+    scope: NodeScope,
+  ): Readonly<Record<string, unknown>> {
+    const settable = Object.keys(definition.inputs).filter(
+      (name) => typeof inputs[name] === "number" && !this.linksInto(node.id, name).length,
+    );
+    checkBudget(definition, inputs, settable, this.budget);
+    if (this.isHeavy(node, definition, inputs)) this.branchOut();
+    return definition.evaluate(inputs, scope);
+  }
+
+  private fromBranch(node: GraphNode, scope: NodeScope): Made | null {
+    const made = this.branches.has(node.id) ? this.branches.finish(node.id) : null;
+    return made && { ...made, problems: [...scope.problems, ...made.problems] };
+  }
+
+  /** By what it took the last time, else by what it says it will. */
+  private isHeavy(node: GraphNode, definition: AnyNode, inputs: Readonly<Record<string, unknown>>): boolean {
+    const { heavyFrom = HEAVY_FROM } = this.options;
+    const known = this.memory.get(node.id);
+    if (known) return known.ms >= heavyFrom;
+    const { sites = 0, points = 0, milliseconds = 0 } = definition.cost?.(inputs) ?? {};
+    return Math.max(milliseconds, (sites + points) / ELEMENTS_A_MILLISECOND) >= heavyFrom;
+  }
+
+  /** Gives heavy nodes that are ready and have to run to helpers. What is wrong with one is told when its turn comes. */
+  private branchOut(): void {
+    if (!helpers()) return;
+    for (const id of this.later) {
+      const node = this.index.nodes.get(id) as GraphNode;
+      const definition = catalogue.get(node.type);
+      if (!definition || node.bypass || !canBranch(definition) || this.branches.has(id)) continue;
+      if (sourcesOf(this.index, id).some((source) => !this.outcomes.get(source)?.ok)) continue;
+      const known = this.memory.get(id);
+      const same = known?.key === this.keyOf(node, definition);
+      if (same && (known?.frame === undefined || known.frame === this.frame)) continue;
+      try {
+        const inputs = this.resolveInputs(
+          node,
+          definition,
+          new NodeScope(id, this.document, this.frame, null),
+        );
+        checkBudget(definition, inputs, [], this.budget);
+        if (!this.isHeavy(node, definition, inputs)) continue;
+        const { sites = 0, points = 0 } = definition.cost?.(inputs) ?? {};
+        const bytes = (sites + points) * BYTES_AN_ELEMENT;
+        if (!this.branches.begin(id, node.type, inputs, this.document.settings, this.frame, bytes)) return;
+      } catch {}
+    }
+  }
+
+  private hold(outputs: Readonly<Record<string, unknown>>): void {
+    for (const output of Object.values(outputs)) if (isShape(output)) this.held.add(output);
+  }
+
+  private report(node: GraphNode, result: Remembered, state: NodeReport["state"], why: string): void {
+    const shape = Object.values(result.outputs).find(isShape);
+    this.reports[node.id] = {
+      state,
+      ms: state === "reused" ? 0 : result.ms,
+      why,
+      problems: result.problems,
+      ...(shape ? { tally: tallyOf(shape) } : {}),
+    };
+  }
+
+  private linksInto(node: string, input: string) {
+    return this.index.into.get(node)?.get(input) ?? [];
+  }
+
+  private failedSource(node: string): string | undefined {
+    for (const links of this.index.into.get(node)?.values() ?? []) {
+      for (const link of links) if (this.outcomes.get(link.from.node)?.ok === false) return link.from.node;
+    }
+    return undefined;
+  }
+
+  /** Everything a result depends on but the frame. */
+  private keyOf(node: GraphNode, definition: AnyNode): string {
+    const parts = [
+      node.type,
+      textOf(node.set),
+      node.bypass ? "bypass" : "",
+      String(this.document.settings.seed),
+    ];
+    for (const [name, input] of Object.entries(definition.inputs as Record<string, AnyInput>)) {
+      for (const link of this.linksInto(node.id, name)) {
+        parts.push(`${name}<${this.arrivingKey(link.from)}`);
+      }
+      if (input.kind === "asset") {
+        const asset = (this.options.assets ?? NO_ASSETS)(String(node.set[name] ?? ""));
+        parts.push(asset.ok ? asset.version : asset.message);
+      }
+    }
+    return parts.join("|");
+  }
+
+  private arrivingKey({ node, port }: { node: string; port: string }): string {
+    const outcome = this.outcomes.get(node);
+    const type = this.index.nodes.get(node)?.type;
+    const kind = type && catalogue.get(type)?.outputs[port]?.kind;
+    return outcome?.ok && kind ? `${kind}:${fingerprintOf(kind, outcome.result.outputs[port])}` : "?";
+  }
+
+  private resolveInputs(node: GraphNode, definition: AnyNode, scope: NodeScope): Record<string, unknown> {
+    const resolved: Record<string, unknown> = {};
+    const inputs = definition.inputs as Record<string, AnyInput>;
+    for (const name of Object.keys(node.set)) {
+      if (!inputs[name])
+        scope.warn(`"${name}" is set, but ${definition.title} has no such input; it is kept and not used.`);
+    }
+    for (const name of this.index.into.get(node.id)?.keys() ?? []) {
+      if (!inputs[name])
+        scope.warn(`Something is linked to "${name}", but ${definition.title} has no such input.`);
+    }
+    for (const [name, input] of Object.entries(inputs)) {
+      const arriving = this.linksInto(node.id, name).flatMap((link) =>
+        this.arrive(name, input, link.from, scope),
+      );
+      if (input.many) resolved[name] = arriving;
+      else if (arriving.length > 0) resolved[name] = arriving[0];
+      else resolved[name] = this.unlinked(name, input, node.set[name] ?? input.default);
+    }
+    return resolved;
+  }
+
+  /** What one link brings, in a list; empty when it brings nothing. */
+  private arrive(
+    name: string,
+    input: AnyInput,
+    from: { node: string; port: string },
+    scope: NodeScope,
+  ): unknown[] {
+    const outcome = this.outcomes.get(from.node);
+    const source = this.index.nodes.get(from.node);
+    const output = source && catalogue.get(source.type)?.outputs[from.port];
+    if (!source || !output || !outcome?.ok) {
+      scope.warn(`The link into "${name}" comes from "${from.node}.${from.port}", which does not exist.`, {
+        input: name,
+      });
+      return [];
+    }
+    const fault = linkFault(output.kind, input.kind);
+    if (fault) throw new NodeError(`"${name}": ${fault}`, name);
+    return [convertLinked(name, input, output.kind, outcome.result.outputs[from.port])];
+  }
+
+  private unlinked(name: string, input: AnyInput, setting: unknown): unknown {
+    if (input.kind === "shape") return EMPTY_SHAPE;
+    if (input.kind === "asset") {
+      if (!setting) return null;
+      const asset = (this.options.assets ?? NO_ASSETS)(String(setting));
+      if (!asset.ok) throw new NodeError(asset.message, name);
+      if (asset.content.kind !== input.holds)
+        throw new NodeError(
+          `"${name}" takes a ${input.holds}, and this file holds a ${asset.content.kind}.`,
+          name,
+        );
+      return asset.content;
+    }
+    if (input.implicit) return [0, 1, 2].map((lane) => column(input.implicit as string, lane));
+    return resolveSetting(name, input, setting as never);
+  }
+}
+
+const texts = new WeakMap<GraphNode["set"], string>();
+
+/** Settings as text; they are never changed, only replaced. */
+function textOf(settings: GraphNode["set"]): string {
+  let text = texts.get(settings);
+  if (text === undefined) texts.set(settings, (text = JSON.stringify(settings)));
+  return text;
+}
+
+function problemOf(error: unknown, title: string): Problem {
+  if (error instanceof NodeError) {
+    return { level: "error", what: error.message, input: error.input, repair: error.repair };
+  }
+  if (error instanceof TookTooLong) return { level: "error", what: error.message };
+  if (error instanceof ProgramTooLong) {
+    return {
+      level: "error",
+      what: `${error.message} Store it as an attribute half-way, or use fewer steps.`,
+    };
+  }
+  if (error instanceof RangeError && /array|buffer|length/i.test(error.message)) {
+    return { level: "error", what: `There is not enough memory for this. Ask for fewer elements.` };
+  }
+  const detail = error instanceof Error ? error.message : String(error);
+  return { level: "error", what: `${title} failed unexpectedly: ${detail}` };
+}
+
+/** The first input of each output's kind, passed on. */
+function bypassed(definition: AnyNode, inputs: Readonly<Record<string, unknown>>): Record<string, unknown> {
+  const outputs: Record<string, unknown> = {};
+  for (const [name, output] of Object.entries(definition.outputs)) {
+    const { kind } = output as { kind: string };
+    const source = Object.entries(definition.inputs).find(([, input]) => {
+      const declared = input as AnyInput;
+      return declared.kind === kind && (declared.perElement || kind === "shape");
+    });
+    if (!source) throw new NodeError(`It cannot be bypassed: no input can stand in for "${name}".`);
+    const value = inputs[source[0]];
+    outputs[name] = (source[1] as AnyInput).many ? ((value as unknown[])[0] ?? EMPTY_SHAPE) : value;
+  }
+  return outputs;
+}
