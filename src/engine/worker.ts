@@ -108,19 +108,25 @@ function evaluate(document: PieceDocument, request: Extract<ToEngine, { type: "e
     return;
   }
   let drawing: Drawing;
-  let message: { wire: WireDrawing; transfer: Transferable[] };
   try {
     drawing = cancellable(checkCancelled, () => drawingOf(shape, IN_MEMORY, shown));
-    message = cancellable(checkCancelled, () => wireOf(drawing));
   } catch (error) {
     if (!(error instanceof TooManyCopies)) throw error;
     const problems = [...result.report.problems, { level: "error" as const, what: error.message }];
     reply({ type: "evaluated", id, report: { ...result.report, problems, complete: false } });
     return;
   }
+  let geometries: WireDrawing["geometries"];
+  try {
+    geometries = cancellable(checkCancelled, () => newGeometries(drawing));
+  } catch (error) {
+    for (const { matrices, colors } of drawing.batches)
+      for (const array of [matrices, colors]) IN_MEMORY.give(array);
+    throw error;
+  }
   sent = shape;
   sentCount = drawing.clones + (drawing.dots?.count ?? 0);
-  const { wire, transfer } = message;
+  const { wire, transfer } = wireOf(drawing, geometries);
   reply(
     { type: "evaluated", id, report: counted(result.report), drawing: wire, stage: stageOf(result.stage) },
     transfer,
@@ -153,10 +159,21 @@ function stageOf(stage: Readonly<Record<string, unknown>> | undefined): StageSet
   };
 }
 
-function wireOf(drawing: Drawing): { wire: WireDrawing; transfer: Transferable[] } {
-  const transfer: Transferable[] = [];
-  const geometries: WireDrawing["geometries"][number][] = [];
-  const geometriesNow = new Map<Mesh, number>();
+/** Triangles of meshes that the page does not have. */
+function newGeometries({ batches }: Drawing): WireDrawing["geometries"] {
+  const before = nextGeometry;
+  return batches
+    .filter(({ mesh }) => !kept.has(mesh))
+    .map(({ mesh }, i) => ({ key: before + i, geometry: triangulate(mesh) }));
+}
+
+function wireOf(
+  { batches, lines, dots, bounds, clones }: Drawing,
+  geometries: WireDrawing["geometries"],
+): { wire: WireDrawing; transfer: Transferable[] } {
+  const transfer: Transferable[] = geometries.flatMap(({ geometry }) =>
+    Object.values(geometry).flatMap((part) => (part ? [part.buffer as ArrayBuffer] : [])),
+  );
   const send = (array: Float32Array): Float32Array => {
     // Where memory is not shared with the page, and for what belongs to the core, the page gets a copy of its own.
     if (addressOf(array) !== null && self.crossOriginIsolated) return array;
@@ -165,22 +182,16 @@ function wireOf(drawing: Drawing): { wire: WireDrawing; transfer: Transferable[]
     transfer.push(own.buffer);
     return own;
   };
-  const batches = drawing.batches.map(({ mesh, count, matrices, colors, bounds, reach }) => {
+  const keys = new Map<Mesh, number>();
+  const sending = batches.map(({ mesh, count, matrices, colors, bounds, reach }) => {
     const key = kept.get(mesh) ?? nextGeometry++;
-    geometriesNow.set(mesh, key);
-    if (!kept.has(mesh)) {
-      const geometry = triangulate(mesh);
-      geometries.push({ key, geometry });
-      for (const part of Object.values(geometry)) if (part) transfer.push(part.buffer as ArrayBuffer);
-    }
+    keys.set(mesh, key);
     return { geometry: key, count, matrices: send(matrices), colors: send(colors), bounds, reach };
   });
-  // Only now: a cancel on the way leaves the page with the geometries that it has.
-  kept = geometriesNow;
-  shown = new Map(drawing.batches.map((batch) => [batch.mesh, batch]));
-  const { lines, dots, bounds, clones } = drawing;
+  kept = keys;
+  shown = new Map(batches.map((batch) => [batch.mesh, batch]));
   return {
-    wire: { batches, geometries, lines, dots, bounds, clones },
+    wire: { batches: sending, geometries, lines, dots, bounds, clones },
     transfer: [...new Set(transfer)],
   };
 }
