@@ -102,6 +102,8 @@ test("a mesh is brought in, cloned, and a bad one is refused in words", async ({
     mimeType: "text/plain",
     buffer: Buffer.from("v 0 0 0\nv 1 0 0\nv 0 1 0\nv 0 0 1\nf 1 3 2\nf 1 2 4\nf 2 3 4\nf 1 4 3\n"),
   });
+  // The card grows when the file has come.
+  await expect(page.locator("[data-node=import]")).toContainText("leaf.obj");
   await link(page, "import.shape", "stage.shape");
   await expect(page.locator("[data-node=import]")).toContainText("4 faces");
   await expect(saved(page)).toBeVisible();

@@ -1,7 +1,7 @@
 /** Edits that the graph makes: adding nodes, linking them, removing what is selected. */
 import { type Edit, freshId, linkEdit, removalOf } from "@/core/document/edits";
 import { indexGraph, joinAddress, parseAddress, wouldCycle } from "@/core/document/links";
-import type { Link, PieceDocument } from "@/core/document/schema";
+import type { GraphNode, Link, PieceDocument } from "@/core/document/schema";
 import { canLink } from "@/core/evaluate/convert";
 import { catalogue } from "@/core/nodes/catalogue";
 import type { AnyInput, AnyNode, AnyOutput } from "@/core/nodes/define";
@@ -107,31 +107,84 @@ export function duplicateEdit(
   document: PieceDocument,
   nodes: ReadonlySet<string>,
 ): { ids: string[]; edit: Edit } {
+  const chosen = document.graph.nodes.filter((node) => nodes.has(node.id));
+  const links = document.graph.links.filter((link) => nodes.has(parseAddress(link.to).node));
+  return copiesEdit(document, chosen, links, [40, 40]);
+}
+
+/**
+ * Adds nodes under ids of their own, shifted, and links with them; ends of links at other nodes stay as they are.
+ * Returns the new ids in the order of the nodes.
+ */
+export function copiesEdit(
+  document: PieceDocument,
+  nodes: readonly GraphNode[],
+  links: readonly Link[],
+  by: readonly [number, number],
+): { ids: string[]; edit: Edit } {
   const ids = new Map<string, string>();
   let current = document;
-  for (const node of document.graph.nodes) {
-    if (!nodes.has(node.id)) continue;
+  for (const node of nodes) {
     const id = freshId(current, node.type);
     ids.set(node.id, id);
-    const copy = { ...node, id, at: [node.at[0] + 40, node.at[1] + 40] as [number, number] };
+    const at: [number, number] = [Math.round(node.at[0] + by[0]), Math.round(node.at[1] + by[1])];
+    const copy = { ...node, id, at };
     current = { ...current, graph: { ...current.graph, nodes: [...current.graph.nodes, copy] } };
   }
-  const links = document.graph.links.flatMap((link): Link[] => {
-    const to = parseAddress(link.to);
-    const target = ids.get(to.node);
-    if (!target) return [];
-    const from = parseAddress(link.from);
-    return [
-      { from: joinAddress(ids.get(from.node) ?? from.node, from.port), to: joinAddress(target, to.port) },
-    ];
-  });
+  const renamed = (address: string): string => {
+    const { node, port } = parseAddress(address);
+    return joinAddress(ids.get(node) ?? node, port);
+  };
   const first = document.graph.nodes.length;
   return {
     ids: [...ids.values()],
     edit: {
       kind: "add",
       nodes: current.graph.nodes.slice(first).map((item, i) => ({ item, index: first + i })),
-      links: links.map((item, i) => ({ item, index: document.graph.links.length + i })),
+      links: links.map((link, i) => ({
+        item: { ...link, from: renamed(link.from), to: renamed(link.to) },
+        index: document.graph.links.length + i,
+      })),
     },
+  };
+}
+
+/**
+ * Puts a node that nothing is linked with into a link: what came from there passes through it. Null when it has no
+ * input and output for that.
+ */
+export function insertEdit(document: PieceDocument, node: string, into: Link): Edit | null {
+  const own = typeOf(document, node);
+  const kind = portKind(document, into.from, "from");
+  const wanted = portKind(document, into.to, "to");
+  const linked = document.graph.links.some((link) =>
+    [link.from, link.to].some((end) => parseAddress(end).node === node),
+  );
+  if (!own || !kind || !wanted || linked) return null;
+  const first = (
+    ports: Readonly<Record<string, AnyInput | AnyOutput>>,
+    same: PortKind,
+    fits: (k: PortKind) => boolean,
+  ) =>
+    (Object.entries(ports).find(([, p]) => p.kind === same) ??
+      Object.entries(ports).find(([, p]) => fits(p.kind)))?.[0];
+  const input = first(own.inputs, kind, (k) => canLink(kind, k));
+  const output = first(own.outputs, wanted, (k) => canLink(k, wanted));
+  if (!input || !output) return null;
+  // The link's place is kept: the order of several shapes that are merged does not change.
+  const index = document.graph.links.findIndex((l) => l.from === into.from && l.to === into.to);
+  const through = { ...into, from: joinAddress(node, output) };
+  return {
+    kind: "several",
+    edits: [
+      { kind: "remove", links: [into] },
+      { kind: "add", links: [{ item: through, index }] },
+      {
+        kind: "add",
+        links: [
+          { item: { from: into.from, to: joinAddress(node, input) }, index: document.graph.links.length },
+        ],
+      },
+    ],
   };
 }

@@ -17,6 +17,7 @@ import {
 } from "@xyflow/react";
 import { Plus } from "lucide-react";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import type { Edit } from "@/core/document/edits";
 import { joinAddress, parseAddress } from "@/core/document/links";
 import type { Link, PieceDocument } from "@/core/document/schema";
 import { Button } from "@/ui/button";
@@ -24,7 +25,8 @@ import { useStudio, useStudioStore } from "../state/store";
 import { Adder } from "./adder";
 import { Braid } from "./braid";
 import { Card } from "./card";
-import { canConnect, connectEdit, removeEdit } from "./graph-edits";
+import { canConnect, connectEdit, insertEdit, removeEdit } from "./graph-edits";
+import { useClipboard } from "./use-clipboard";
 
 const NODE_TYPES = { card: Card };
 const EDGE_TYPES = { braid: Braid };
@@ -77,10 +79,16 @@ export function Graph() {
 
   const onNodeDragStop = useCallback(
     (_event: unknown, _node: Node, dragged: Node[]) => {
+      const { document, edit } = store.getState();
       const to = Object.fromEntries(
         dragged.map((n) => [n.id, [Math.round(n.position.x), Math.round(n.position.y)] as const]),
       );
-      store.getState().edit({ kind: "move-nodes", to });
+      const move: Edit = { kind: "move-nodes", to };
+      // A card dropped on a link takes its place in it.
+      const under = dragged.length === 1 ? edgeUnder(dragged[0].id) : null;
+      const link = document.graph.links.find((l) => edgeId(l) === under);
+      const insert = link && insertEdit(document, dragged[0].id, link);
+      edit(insert ? { kind: "several", edits: [move, insert] } : move);
     },
     [store],
   );
@@ -134,6 +142,19 @@ export function Graph() {
       .getState()
       .set({ adder: { screen: inside ? [x, y] : [box.left + box.width / 2, box.top + box.height / 3] } });
   }, [store]);
+
+  /** Where the pointer is over the graph, else the middle of what is seen of it. */
+  const place = useCallback((): [number, number] => {
+    const box = area.current?.getBoundingClientRect();
+    if (!box) return [0, 0];
+    const [x, y] = pointer.current;
+    const inside = x > box.left && x < box.right && y > box.top && y < box.bottom;
+    const at = flow.screenToFlowPosition(
+      inside ? { x, y } : { x: box.left + box.width / 2, y: box.top + box.height / 2 },
+    );
+    return [at.x, at.y];
+  }, [flow]);
+  useClipboard(store, place);
 
   useEffect(() => {
     const onMove = (event: PointerEvent) => {
@@ -211,6 +232,26 @@ export function Graph() {
       <Adder toFlow={(screen) => flow.screenToFlowPosition({ x: screen[0], y: screen[1] })} />
     </section>
   );
+}
+
+/** Parts of a card's width and height at which a link may lie under it, its middle first. */
+const ACROSS = [0.5, 0.3, 0.7, 0.1, 0.9];
+const DOWN = [0.5, 0.25, 0.75];
+
+/** The edge that lies under a card, by its id. */
+function edgeUnder(node: string): string | null {
+  const box = document.querySelector(`.react-flow__node[data-id="${node}"]`)?.getBoundingClientRect();
+  if (!box) return null;
+  for (const down of DOWN) {
+    for (const across of ACROSS) {
+      const found = document
+        .elementsFromPoint(box.left + box.width * across, box.top + box.height * down)
+        .map((element) => element.closest(".react-flow__edge")?.getAttribute("data-id"))
+        .find((id) => id);
+      if (found) return found;
+    }
+  }
+  return null;
 }
 
 /** The link made as if the old one were gone already. */

@@ -1,5 +1,8 @@
 /** Everything the studio can do by name: for the search, the shortcuts list and the keyboard. */
+import { nodesAsText } from "../graph/clipboard-edits";
 import { duplicateEdit, removeEdit } from "../graph/graph-edits";
+import { tidyEdit } from "../graph/tidy";
+import { pasteText } from "../graph/use-clipboard";
 import type { DrawMode } from "../stage/stage-view";
 import type { StudioStore } from "../state/store";
 
@@ -50,6 +53,28 @@ export function actionsOf({ store, frameAll, open, switchTheme }: ActionHosts): 
     { id: "bypass", title: "Pass by the chosen nodes", keys: "B", run: () => bypass(store) },
     { id: "duplicate", title: "Duplicate the chosen nodes", keys: "Mod+D", run: () => duplicate(store) },
     {
+      id: "copy",
+      title: "Copy the chosen nodes as text",
+      keys: "Mod+C",
+      elsewhere: true,
+      run: () => void copyText(store),
+    },
+    {
+      id: "cut",
+      title: "Cut the chosen nodes",
+      keys: "Mod+X",
+      elsewhere: true,
+      run: () => void copyText(store).then(() => remove(store)),
+    },
+    {
+      id: "paste",
+      title: "Paste nodes from the clipboard",
+      keys: "Mod+V",
+      elsewhere: true,
+      run: () => void paste(store),
+    },
+    { id: "tidy", title: "Tidy the chosen nodes, or all", keys: "T", run: () => tidy(store) },
+    {
       id: "select-all",
       title: "Choose all nodes",
       keys: "Mod+A",
@@ -85,6 +110,27 @@ function bypass(store: StudioStore): void {
   if (nodes.length === 0) return;
   const on = nodes.some((n) => !n.bypass);
   edit({ kind: "several", edits: nodes.map((n) => ({ kind: "set-bypass", node: n.id, bypass: on })) });
+}
+
+const copyText = (store: StudioStore): Promise<void> =>
+  navigator.clipboard.writeText(nodesAsText(store.getState().document, store.getState().selected));
+
+/** Beside the last node, as there is no pointer to go by. */
+async function paste(store: StudioStore): Promise<void> {
+  const text = await navigator.clipboard.readText().catch(() => "");
+  const { document } = store.getState();
+  const [x, y] = document.graph.nodes.at(-1)?.at ?? [0, 0];
+  pasteText(store, text, [x + 80, y + 80]);
+}
+
+function tidy(store: StudioStore): void {
+  const { document: piece, selected, edit } = store.getState();
+  const cards = [...document.querySelectorAll<HTMLElement>(".react-flow__node")];
+  const sizes = new Map(
+    cards.map((card) => [card.dataset.id ?? "", [card.offsetWidth, card.offsetHeight] as const]),
+  );
+  const tidied = tidyEdit(piece, selected, sizes);
+  if (tidied) edit(tidied);
 }
 
 function duplicate(store: StudioStore): void {

@@ -1,0 +1,76 @@
+/** Working in the graph: copying between pieces, dropping a card on a link, tidying. */
+import { expect, type Page, test } from "@playwright/test";
+import { addNode, link, newPiece, openPiece, saved } from "./helpers";
+
+const cards = (page: Page) => page.locator(".react-flow__node");
+const head = (page: Page, node: string) => page.locator(`[data-node=${node}]`);
+
+const grab = async (page: Page, node: string): Promise<[number, number]> => {
+  const box = await head(page, node).boundingBox();
+  if (!box) throw new Error(`"${node}" is not on the screen.`);
+  return [box.x + 40, box.y + 10];
+};
+
+test("nodes are copied as text into another piece, and undone; other text is refused in words", async ({
+  page,
+  context,
+}) => {
+  await context.grantPermissions(["clipboard-read", "clipboard-write"]);
+  await openPiece(page, "Petri rings");
+  await head(page, "stage").click({ position: { x: 40, y: 10 } });
+  const count = await cards(page).count();
+  await page.keyboard.press("Control+a");
+  await page.keyboard.press("Control+c");
+  expect(await page.evaluate(() => navigator.clipboard.readText())).toContain('"glemmo": 1');
+  await openPiece(page, "Jar ring");
+  const before = await cards(page).count();
+  await head(page, "stage").click({ position: { x: 40, y: 10 } });
+  await page.keyboard.press("Control+v");
+  await expect(cards(page)).toHaveCount(before + count);
+  await expect(saved(page)).toBeVisible();
+  await page.keyboard.press("Control+z");
+  await expect(cards(page)).toHaveCount(before);
+  await page.evaluate(() => navigator.clipboard.writeText("a shopping list"));
+  await page.keyboard.press("Control+v");
+  await expect(page.getByText(/What was pasted holds no nodes/)).toBeVisible();
+  await expect(cards(page)).toHaveCount(before);
+});
+
+test("a card dropped on a link takes its place in it; tidying moves the cards, each in one step of undo", async ({
+  page,
+}) => {
+  await newPiece(page, /Blank piece/);
+  await page.keyboard.press("2");
+  await addNode(page, [120, 140], "box", "Box");
+  await link(page, "box.shape", "stage.shape");
+  // A card of its own, then onto the link into the stage.
+  await addNode(page, [300, 560], "move", "Move");
+  await expect(head(page, "move")).toBeVisible();
+  const edge = page.locator('.react-flow__edge[data-id$=">stage.shape"] .react-flow__edge-interaction');
+  const over = await edge.evaluate((path: SVGPathElement) => {
+    const at = path.getPointAtLength(path.getTotalLength() / 2);
+    const screen = at.matrixTransform(path.getScreenCTM() as DOMMatrix);
+    return [screen.x, screen.y];
+  });
+  const card = await head(page, "move").boundingBox();
+  if (!card) throw new Error("The card is not on the screen.");
+  const [x, y] = await grab(page, "move");
+  await page.mouse.move(x, y);
+  await page.mouse.down();
+  // What begins a drag is not part of it.
+  await page.mouse.move(x + 3, y + 3);
+  const to = [over[0] - card.width / 2 + (x - card.x), over[1] - card.height / 2 + (y - card.y)];
+  for (let i = 1; i <= 8; i++) await page.mouse.move(x + ((to[0] - x) * i) / 8, y + ((to[1] - y) * i) / 8);
+  await page.mouse.up();
+  await expect(page.locator('.react-flow__edge[data-id="move.shape>stage.shape"]')).toHaveCount(1);
+  await expect(page.locator('.react-flow__edge[data-id$=">move.shape"]')).toHaveCount(1);
+  await page.keyboard.press("Control+z");
+  await expect(page.locator('.react-flow__edge[data-id="move.shape>stage.shape"]')).toHaveCount(0);
+  const place = () =>
+    head(page, "stage").evaluate((card) => card.closest(".react-flow__node")?.getAttribute("style"));
+  const was = await place();
+  await page.keyboard.press("t");
+  await expect.poll(place).not.toBe(was);
+  await page.keyboard.press("Control+z");
+  await expect.poll(place).toBe(was);
+});
