@@ -101,8 +101,10 @@ them. For the nearest neighbours kd-tree-javascript was tried too (100,000 point
 
 Figures with much vector arithmetic move from run to run: on this machine it slows to two thirds for minutes at a time, while
 scalar code and copying do not; one lattice of noise takes 14 ms a million places or 21. The four octaves came to between 0.15
-and 0.22 in six runs, the whole frame to between 4.8 and 8.3. The other side of the four octaves is the same formula in JavaScript,
-with the same cheap hash; what is left of ours is arithmetic: eight corners a lattice, each a multiplication, three look-ups and five operations on four places.
+and 0.22 in six runs, the whole frame to between 4.8 and 6.2 in four. The other side of the four octaves is the same formula in JavaScript,
+with the same cheap hash. What is left of ours is arithmetic: eight corners a lattice, each a multiplication, three look-ups and
+five operations on four places, and finding the cell, which three noises share. Counted by hand that is about 190 vector instructions for
+four places in the 58 ns (145 cycles) that the quick phases take: 1.3 a cycle, which is near what two vector units give.
 `,
   );
   await helper.terminate();

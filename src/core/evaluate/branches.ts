@@ -73,16 +73,15 @@ export class Branches {
     const helper = helpers()?.lend();
     if (!helper) return false;
     const { memory } = engine();
-    const wanted = REGION + 3 * bytes;
-    const address = memory.allocate(wanted);
-    const region = { address, bytes: wanted };
     const task = new Task();
+    const region = { address: 0, bytes: REGION + 3 * bytes };
     try {
+      region.address = memory.allocate(region.bytes);
       const { places } = task;
       helper.postMessage({ node, type, inputs, settings, frame, region, places } satisfies NodeMessage);
     } catch {
-      // Something in the inputs is not plain data.
-      memory.release(address);
+      // There is no room for it, or something in the inputs is not plain data: it will be run here.
+      memory.release(region.address);
       helpers()?.giveBack(helper);
       return false;
     }
