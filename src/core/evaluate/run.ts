@@ -93,7 +93,7 @@ export class Run {
     }
     const key = this.keyOf(node, definition);
     const known = this.memory.get(node.id);
-    if (known && known.key === key && (known.frame === undefined || known.frame === this.frame)) {
+    if (known && this.isCurrent(known, key)) {
       this.hold(known.outputs);
       this.report(node, known, "reused", "Nothing it depends on has changed.");
       return { ok: true, result: known };
@@ -171,8 +171,7 @@ export class Run {
       if (!definition || node.bypass || !canBranch(definition) || this.branches.has(id)) continue;
       if (sourcesOf(this.index, id).some((source) => !this.outcomes.get(source)?.ok)) continue;
       const known = this.memory.get(id);
-      const same = known?.key === this.keyOf(node, definition);
-      if (same && (known?.frame === undefined || known.frame === this.frame)) continue;
+      if (known && this.isCurrent(known, this.keyOf(node, definition))) continue;
       try {
         const inputs = this.resolveInputs(
           node,
@@ -186,6 +185,11 @@ export class Run {
         if (!this.branches.begin(id, node.type, inputs, this.document.settings, this.frame, bytes)) return;
       } catch {}
     }
+  }
+
+  /** Whether what is known of a node is still so, for its key at this frame. */
+  private isCurrent(known: Remembered, key: string): boolean {
+    return known.key === key && (known.frame === undefined || known.frame === this.frame);
   }
 
   private hold(outputs: Readonly<Record<string, unknown>>): void {

@@ -102,7 +102,7 @@ export const elementIndex = (): Value => ({ step: { op: "index", inputs: [], dat
 export const elementCount = (): Value => ({ step: { op: "count", inputs: [], data: undefined }, lane: 0 });
 
 /** What gives the same with fewer instructions; null when there is no such thing. */
-function shorter(op: OperationName, inputs: readonly Value[]): Value | null {
+function shorter(op: OperationName, inputs: readonly Value[], data?: StepData): Value | null {
   const made = inputs.map(({ step }) => step);
   const [first, second] = inputs.map(plainNumber);
   // Nothing of anything is nothing, even of what is not finite: it could only spread.
@@ -121,7 +121,7 @@ function shorter(op: OperationName, inputs: readonly Value[]): Value | null {
   // Clipping is what an ease begins with.
   if (op !== "ease" || made[0].op !== "clamp") return null;
   const [low, high] = made[0].inputs.slice(1).map(plainNumber);
-  return low === 0 && high === 1 ? made[0].inputs[0] : null;
+  return low === 0 && high === 1 ? apply(op, [made[0].inputs[0]], data) : null;
 }
 
 /**
@@ -136,8 +136,8 @@ export function applyAll(op: OperationName, inputs: readonly Value[], data?: Ste
     if (fold) return [constant(fold(...plain))];
     return callOnce(operation, plain, data).map(constant);
   }
-  const less = shorter(op, inputs);
-  if (less) return op === "ease" ? applyAll(op, [less], data) : [less];
+  const less = shorter(op, inputs, data);
+  if (less) return [less];
   const step: Step = { op, inputs, data };
   return Array.from({ length: outputs }, (_, lane) => ({ step, lane }));
 }

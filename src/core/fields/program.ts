@@ -1,7 +1,7 @@
 /**
  * Compiles fields into one linear program: equal parts once, registers reused after their last use.
  */
-import type { Step, Value } from "./expression";
+import { inputsFirst, type Step, type Value } from "./expression";
 import { OPERATIONS, type Operation, type OperationName, type StepData } from "./operations";
 
 export interface Instruction {
@@ -107,27 +107,13 @@ interface NumberedStep {
   readonly inputs: readonly { step: number; lane: number }[];
 }
 
-/** All steps that the values need, inputs before users, equal ones merged; walked without recursion. */
+/** All steps that the values need, inputs before users, equal ones merged. */
 function distinctSteps(values: readonly Value[]) {
   const steps: NumberedStep[] = [];
   const numbers = new Map<Step, number>();
   const byKey = new Map<string, number>();
-  const stack: Step[] = [];
-  const visit = (root: Step) => {
-    stack.push(root);
-    while (stack.length > 0) {
-      const step = stack[stack.length - 1];
-      if (numbers.has(step)) {
-        stack.pop();
-        continue;
-      }
-      const waiting = step.inputs.filter((input) => !numbers.has(input.step));
-      if (waiting.length > 0) {
-        for (const input of waiting) stack.push(input.step);
-        if (stack.length > MAX_STEPS * 4) throw new ProgramTooLong();
-        continue;
-      }
-      stack.pop();
+  for (const { step: root } of values) {
+    for (const step of inputsFirst(root, numbers)) {
       const inputs = step.inputs.map((input) => ({
         step: numbers.get(input.step) as number,
         lane: input.lane,
@@ -142,7 +128,6 @@ function distinctSteps(values: readonly Value[]) {
       }
       numbers.set(step, number);
     }
-  };
-  for (const value of values) visit(value.step);
+  }
   return { steps, numberOf: (step: Step) => numbers.get(step) as number };
 }

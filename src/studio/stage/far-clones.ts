@@ -102,11 +102,9 @@ export class FarClones {
   /** Before drawing: leaves out whole meshes of which every clone is small. */
   prepare(camera: THREE.PerspectiveCamera, renderer: THREE.WebGLRenderer): void {
     this.height.value = renderer.getDrawingBufferSize(new THREE.Vector2()).y;
+    const slant = Math.cos(halfDiagonal(camera));
     for (const [mesh, { box, reach }] of this.discs) {
-      const nearest = Math.max(
-        camera.near,
-        box.distanceToPoint(camera.position) * Math.cos(halfDiagonal(camera)),
-      );
+      const nearest = Math.max(camera.near, box.distanceToPoint(camera.position) * slant);
       const most = (reach * camera.projectionMatrix.elements[5] * this.height.value) / nearest;
       mesh.visible = !(most < this.limit.value);
     }

@@ -1,4 +1,5 @@
 /** Linear sRGB and Oklab (B. Ottosson, 2020). */
+import { between } from "./between";
 
 @inline
 function sum3(a: f32, x: v128, b: f32, y: v128, c: f32, z: v128): v128 {
@@ -108,9 +109,4 @@ export function mixColors(
     const r = between(third(x, y, z), third(u, v, w), k);
     storeRgb(red + i, green + i, blue + i, lightness(p, q, r), greenRed(p, q, r), blueYellow(p, q, r));
   }
-}
-
-@inline
-function between(a: v128, b: v128, t: v128): v128 {
-  return f32x4.add(a, f32x4.mul(t, f32x4.sub(b, a)));
 }

@@ -2,6 +2,7 @@
  * Gradient noise, four places at a time; formulas and sources as in the slow reference of the tests: K. Perlin's
  * improved noise (2002) over a lattice hashed with integers.
  */
+import { between } from "./between";
 import { mixedOne, SPREAD_X, SPREAD_Y, SPREAD_Z } from "./hashing";
 
 const ONE = f32x4.splat(1);
@@ -85,11 +86,6 @@ export function sign(hash: v128): v128 {
 @inline
 export function wholeOf(x: v128): v128 {
   return i32x4.sub(f32x4.add(x, f32x4.splat(12582912)), i32x4.splat(0x4b400000));
-}
-
-@inline
-function between(a: v128, b: v128, t: v128): v128 {
-  return f32x4.add(a, f32x4.mul(t, f32x4.sub(b, a)));
 }
 
 /** Along x from one corner to the next. */

@@ -2,6 +2,7 @@
  * Curl noise (R. Bridson et al., 2007): a flow without sources, the curl of a potential whose three components are
  * gradient noise. Derivatives are worked out exactly from the formula of the noise.
  */
+import { between } from "./between";
 import { mixedOne, SPREAD_X, SPREAD_Y, SPREAD_Z } from "./hashing";
 import { choiceOf, cornerHash, fade, gradientX, gradientY, gradientZ, partOf, sign, wholeOf } from "./noise";
 
@@ -12,11 +13,6 @@ const ONE = f32x4.splat(1);
 function fadeSlope(t: v128): v128 {
   const part = f32x4.mul(t, f32x4.sub(t, ONE));
   return f32x4.mul(f32x4.splat(30), f32x4.mul(part, part));
-}
-
-@inline
-function between(a: v128, b: v128, t: v128): v128 {
-  return f32x4.add(a, f32x4.mul(t, f32x4.sub(b, a)));
 }
 
 @inline
