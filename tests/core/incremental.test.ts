@@ -30,6 +30,15 @@ describe("what runs again", () => {
     expect(states(evaluator, clamped, 6)).toMatchObject({ lift: "ran", grid: "reused" });
   });
 
+  it("is what reads the time when the rate or the range changes, at the same frame", () => {
+    const evaluator = new Evaluator();
+    states(evaluator, clamped, 5);
+    for (const change of [{ fps: 50 }, { last: 99 }, { first: -10 }]) {
+      const changed = { ...clamped, settings: { ...clamped.settings, ...change } };
+      expect(states(evaluator, changed, 5)).toMatchObject({ time: "ran", grid: "reused" });
+    }
+  });
+
   it("is only what is downstream of a changed setting", () => {
     const evaluator = new Evaluator();
     states(evaluator, clamped, 0);

@@ -6,10 +6,10 @@ import type { Problem } from "../nodes/define";
 
 /** What is remembered of a node. */
 export interface Remembered {
-  /** Everything that it depends on but the frame. */
+  /** Everything that it depends on but the time. */
   readonly key: string;
-  /** The frame it was worked out for, when it depends on time. */
-  readonly frame: number | undefined;
+  /** Frame, rate and range that it was worked out for, when it depends on time. */
+  readonly moment: string | undefined;
   readonly inputs: Readonly<Record<string, unknown>>;
   readonly outputs: Readonly<Record<string, unknown>>;
   readonly problems: readonly Problem[];

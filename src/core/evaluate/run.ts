@@ -120,8 +120,8 @@ export class Run {
       };
       const { outputs, problems, readTime, domains, ms } = made;
       this.hold(outputs);
-      const frame = readTime ? this.frame : undefined;
-      const result: Remembered = { key, frame, inputs, outputs, problems, ms, domains, left: scope.left };
+      const moment = readTime ? this.moment : undefined;
+      const result: Remembered = { key, moment, inputs, outputs, problems, ms, domains, left: scope.left };
       this.memory.set(node.id, result);
       this.report(node, result, node.bypass ? "bypassed" : "ran", why);
       return { ok: true, result };
@@ -187,9 +187,15 @@ export class Run {
     }
   }
 
+  /** All that a node reads when it reads the time. */
+  private get moment(): string {
+    const { fps, first, last } = this.document.settings;
+    return [this.frame, fps, first, last].join(" ");
+  }
+
   /** Whether what is known of a node is still so, for its key at this frame. */
   private isCurrent(known: Remembered, key: string): boolean {
-    return known.key === key && (known.frame === undefined || known.frame === this.frame);
+    return known.key === key && (known.moment === undefined || known.moment === this.moment);
   }
 
   private hold(outputs: Readonly<Record<string, unknown>>): void {
