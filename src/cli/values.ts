@@ -1,23 +1,26 @@
+import { definitionOf } from "../core/capsules/definitions";
+import { flatten } from "../core/capsules/flatten";
 import { plainNumbers, type Value } from "../core/fields/expression";
 import { writeCsv } from "../core/formats/write/csv";
 import { mainDomain, valuesTable } from "../core/formats/write/values";
 import type { Shape } from "../core/geometry/shape";
-import { catalogue } from "../core/nodes/catalogue";
 import type { Options } from "./options";
 import { errorLines, openPiece, PieceError, parseFrame, WrongCall } from "./piece";
 
 /** Prints what a node gives: its elements, or its one value. */
 export async function valuesCommand(file: string, options: Options): Promise<void> {
   const piece = await openPiece(file);
-  const node = piece.document.graph.nodes.find((n) => n.id === options.node);
+  const flat = flatten(piece.document);
+  const nodes = [...piece.document.graph.nodes, ...flat.graph.nodes];
+  const node = nodes.find((n) => n.id === options.node);
   if (!node) {
-    throw new WrongCall(
-      `There is no node "${options.node ?? ""}". There are: ${piece.document.graph.nodes.map((n) => n.id).join(", ")}.`,
-    );
+    const there = [...new Set(nodes.map((n) => n.id))].join(", ");
+    throw new WrongCall(`There is no node "${options.node ?? ""}". There are: ${there}.`);
   }
+  const definition = definitionOf(piece.document, node.type);
   const format = options.format ?? "csv";
   if (format !== "csv" && format !== "json") throw new WrongCall(`"${format}" is no format; csv or json.`);
-  const ports = Object.keys(catalogue.get(node.type)?.outputs ?? {});
+  const ports = Object.keys(definition?.outputs ?? {});
   const port = options.port ?? ports[0];
   if (!ports.includes(port))
     throw new WrongCall(`"${node.id}" has no output "${port}". It has: ${ports.join(", ")}.`);
@@ -25,7 +28,7 @@ export async function valuesCommand(file: string, options: Options): Promise<voi
   const { outputs, report } = piece.evaluate(frame, { target: node.id });
   if (!outputs) throw new PieceError(errorLines(report).join("\n"));
   const output = outputs[port];
-  if (catalogue.get(node.type)?.outputs[port].kind === "shape") {
+  if (definition?.outputs[port].kind === "shape") {
     const table = output as Shape;
     console.log(
       format === "json"

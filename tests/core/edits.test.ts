@@ -1,7 +1,14 @@
 import fc from "fast-check";
-import { applyEdit, type Edit, freshId, linkEdit, removalOf } from "../../src/core/document/edits";
+import {
+  applyEdit,
+  type Edit,
+  freshId,
+  linkEdit,
+  openCapsule,
+  removalOf,
+} from "../../src/core/document/edits";
 import { writeDocument } from "../../src/core/document/read";
-import { blankDocument, type PieceDocument } from "../../src/core/document/schema";
+import { blankDocument, type Note, type PieceDocument } from "../../src/core/document/schema";
 import { duplicateEdit, removeEdit } from "../../src/studio/graph/graph-edits";
 import { closeGroup, EMPTY_HISTORY, type History, perform, redo, undo } from "../../src/studio/state/history";
 import { graphOf } from "../run-node";
@@ -16,6 +23,15 @@ const start = (): PieceDocument => ({
     },
     ["ring.sites>clones.sites", "box.shape>clones.shapes", "clones.clones>stage.shape"],
   ),
+  capsules: {
+    inner: {
+      title: "Inner",
+      about: "",
+      inputs: [],
+      outputs: [],
+      graph: graphOf({ noise: { type: "noise" } }, ["noise.value>noise.size"]).graph,
+    },
+  },
   dials: [{ label: "Count", input: "ring.count" }],
 });
 
@@ -24,7 +40,9 @@ function editFor(document: PieceDocument, kind: number, pick: number, value: num
   const { nodes, links } = document.graph;
   const node = nodes[pick % Math.max(1, nodes.length)];
   const link = links[pick % Math.max(1, links.length)];
-  switch (kind % 11) {
+  const { notes = [] } = document.graph;
+  const note = notes[pick % Math.max(1, notes.length)];
+  switch (kind % 19) {
     case 0:
       if (node)
         return {
@@ -61,6 +79,54 @@ function editFor(document: PieceDocument, kind: number, pick: number, value: num
       return { kind: "set-settings", settings: { fps: 12 + (value % 20), last: 300 + (pick % 9) } };
     case 10:
       return { kind: "replace", document: { ...start(), name: `version ${value}` } };
+    case 11:
+      if (node) return { kind: "set-type", node: node.id, type: value % 2 === 0 ? "noise" : "box" };
+      break;
+    case 12:
+      if (node)
+        return {
+          kind: "set-limits",
+          node: node.id,
+          input: `input${pick % 2}`,
+          limits: value % 3 === 0 ? undefined : [0, value],
+        };
+      break;
+    case 13:
+      if (link) return { kind: "set-via", link, via: value % 3 === 0 ? undefined : [[value, pick]] };
+      break;
+    case 14: {
+      const id = `note-${notes.length}-${value}`;
+      const item: Note = { id, at: [0, pick], size: [200, 100], text: "why", tint: "moss" };
+      if (notes.some((other) => other.id === id)) break;
+      return { kind: "add", notes: [{ item, index: pick % (notes.length + 1) }] };
+    }
+    case 15:
+      if (note && value % 2 === 0) return { kind: "remove", notes: [note.id] };
+      if (note) return { kind: "set-note", note: { ...note, text: `note ${value}` } };
+      break;
+    case 16:
+      if (value % 2 === 0) return { kind: "set-dials", dials: [...document.dials].reverse() };
+      return {
+        kind: "set-snapshots",
+        snapshots: value % 3 === 0 ? undefined : [{ name: "one", values: { "ring.count": value } }],
+      };
+    case 17: {
+      if (!document.capsules.inner) break;
+      const inside = openCapsule(document, "inner");
+      return {
+        kind: "within",
+        capsule: "inner",
+        edit: editFor(inside, pick % 17 === 10 ? 0 : pick % 17, value, pick),
+      };
+    }
+    case 18: {
+      const { inner } = start().capsules;
+      return {
+        kind: "set-capsule",
+        name: value % 2 === 0 ? "inner" : "other",
+        capsule: value % 5 === 0 ? undefined : { ...inner, title: `capsule ${value}` },
+      };
+    }
     case 8:
       return {
         kind: "set-view",

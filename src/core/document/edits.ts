@@ -4,7 +4,19 @@
  */
 import type { Setting } from "../nodes/ports";
 import { parseAddress } from "./links";
-import type { AssetEntry, Dial, GraphNode, Link, PieceDocument, PieceSettings, View } from "./schema";
+import type {
+  AssetEntry,
+  Capsule,
+  Dial,
+  Graph,
+  GraphNode,
+  Link,
+  Note,
+  PieceDocument,
+  PieceSettings,
+  Snapshot,
+  View,
+} from "./schema";
 
 /** Something at a place in a list, so that undoing a removal puts it back where it was. */
 interface Placed<T> {
@@ -16,19 +28,39 @@ export type Edit =
   /** `value` undefined returns the input to its default. */
   | { readonly kind: "set-input"; readonly node: string; readonly input: string; readonly value?: Setting }
   | { readonly kind: "set-bypass"; readonly node: string; readonly bypass: boolean }
+  | { readonly kind: "set-type"; readonly node: string; readonly type: string }
+  /** Limits of one input's slider; undefined returns to the declared ones. */
+  | {
+      readonly kind: "set-limits";
+      readonly node: string;
+      readonly input: string;
+      readonly limits?: readonly [number, number];
+    }
+  /** Places that a link is led through. */
+  | { readonly kind: "set-via"; readonly link: Link; readonly via?: readonly (readonly [number, number])[] }
   | { readonly kind: "move-nodes"; readonly to: Readonly<Record<string, readonly [number, number]>> }
   | {
       readonly kind: "add";
       readonly nodes?: readonly Placed<GraphNode>[];
       readonly links?: readonly Placed<Link>[];
       readonly dials?: readonly Placed<Dial>[];
+      readonly notes?: readonly Placed<Note>[];
     }
   | {
       readonly kind: "remove";
       readonly nodes?: readonly string[];
       readonly links?: readonly Link[];
       readonly dials?: readonly Dial[];
+      readonly notes?: readonly string[];
     }
+  /** A note area in place of the one of the same id. */
+  | { readonly kind: "set-note"; readonly note: Note }
+  | { readonly kind: "set-dials"; readonly dials: readonly Dial[] }
+  | { readonly kind: "set-snapshots"; readonly snapshots?: readonly Snapshot[] }
+  /** Adds, replaces or (undefined) removes a capsule. */
+  | { readonly kind: "set-capsule"; readonly name: string; readonly capsule?: Capsule }
+  /** An edit inside a capsule: its graph stands for the piece's. */
+  | { readonly kind: "within"; readonly capsule: string; readonly edit: Edit }
   | { readonly kind: "set-settings"; readonly settings: Partial<PieceSettings> }
   | { readonly kind: "set-name"; readonly name: string }
   | { readonly kind: "set-view"; readonly view?: View }
@@ -60,6 +92,37 @@ export function applyEdit(document: PieceDocument, edit: Edit): Edited {
         inverse: { ...edit, bypass: bypass ?? false },
       };
     }
+    case "set-type": {
+      const node = findNode(document, edit.node);
+      return {
+        document: replaceNode(document, { ...node, type: edit.type }),
+        inverse: { ...edit, type: node.type },
+      };
+    }
+    case "set-limits": {
+      const node = findNode(document, edit.node);
+      const { [edit.input]: before, ...others } = node.limits ?? {};
+      const limits = edit.limits ? { ...others, [edit.input]: [...edit.limits] as [number, number] } : others;
+      const { limits: _old, ...bare } = node;
+      return {
+        document: replaceNode(
+          document,
+          (Object.keys(limits).length > 0 ? { ...bare, limits } : bare) as GraphNode,
+        ),
+        inverse: { ...edit, limits: before },
+      };
+    }
+    case "set-via": {
+      const link = document.graph.links.find((l) => sameLink(l, edit.link));
+      if (!link) throw new Error(`There is no link from "${edit.link.from}" to "${edit.link.to}".`);
+      const { via: before, ...bare } = link;
+      const via = edit.via?.map(([x, y]) => [x, y] as [number, number]);
+      const led = (via && via.length > 0 ? { ...bare, via } : bare) as Link;
+      return {
+        document: withGraph(document, { links: document.graph.links.map((l) => (l === link ? led : l)) }),
+        inverse: { ...edit, via: before },
+      };
+    }
     case "move-nodes": {
       const before: Record<string, readonly [number, number]> = {};
       const nodes = document.graph.nodes.map((node) => {
@@ -70,26 +133,48 @@ export function applyEdit(document: PieceDocument, edit: Edit): Edited {
       });
       return { document: withGraph(document, { nodes }), inverse: { kind: "move-nodes", to: before } };
     }
-    case "add": {
-      const { nodes, links } = document.graph;
-      return {
-        document: {
-          ...withGraph(document, {
-            nodes: insert(nodes, edit.nodes),
-            links: insert(links, edit.links),
-          }),
-          dials: insert(document.dials, edit.dials),
-        },
-        inverse: {
-          kind: "remove",
-          nodes: edit.nodes?.map((placed) => placed.item.id),
-          links: edit.links?.map((placed) => placed.item),
-          dials: edit.dials?.map((placed) => placed.item),
-        },
-      };
-    }
+    case "add":
+      return add(document, edit);
     case "remove":
       return remove(document, edit);
+    case "set-note": {
+      const { notes = [] } = document.graph;
+      const before = notes.find((note) => note.id === edit.note.id);
+      if (!before) throw new Error(`There is no note area "${edit.note.id}".`);
+      return {
+        document: withNotes(
+          document,
+          notes.map((note) => (note === before ? edit.note : note)),
+        ),
+        inverse: { kind: "set-note", note: before },
+      };
+    }
+    case "set-dials":
+      return {
+        document: { ...document, dials: [...edit.dials] },
+        inverse: { kind: "set-dials", dials: document.dials },
+      };
+    case "set-snapshots": {
+      const { snapshots: before, ...rest } = document;
+      return {
+        document: (edit.snapshots?.length
+          ? { ...rest, snapshots: [...edit.snapshots] }
+          : rest) as PieceDocument,
+        inverse: { kind: "set-snapshots", snapshots: before },
+      };
+    }
+    case "set-capsule":
+      return {
+        document: { ...document, capsules: withKey(document.capsules, edit.name, edit.capsule) },
+        inverse: { ...edit, capsule: document.capsules[edit.name] },
+      };
+    case "within": {
+      const { document: inner, inverse } = applyEdit(openCapsule(document, edit.capsule), edit.edit);
+      return {
+        document: closeCapsule(document, edit.capsule, inner),
+        inverse: { kind: "within", capsule: edit.capsule, edit: inverse },
+      };
+    }
     case "set-settings": {
       const before = Object.fromEntries(
         Object.keys(edit.settings).map((key) => [key, document.settings[key]]),
@@ -132,6 +217,26 @@ export function applyEdit(document: PieceDocument, edit: Edit): Edited {
 }
 
 /**
+ * The piece as it is seen from inside a capsule: the capsule's graph for the piece's, and no dials, which are the piece's.
+ * @throws Error when there is no such capsule
+ */
+export function openCapsule(document: PieceDocument, capsule: string): PieceDocument {
+  const graph = document.capsules[capsule]?.graph;
+  if (!graph) throw new Error(`There is no capsule "${capsule}".`);
+  return { ...document, graph, dials: [] };
+}
+
+function closeCapsule(document: PieceDocument, name: string, inner: PieceDocument): PieceDocument {
+  const capsule = { ...inner.capsules[name], graph: inner.graph };
+  return {
+    ...inner,
+    graph: document.graph,
+    dials: document.dials,
+    capsules: { ...inner.capsules, [name]: capsule },
+  };
+}
+
+/**
  * The edit that removes nodes together with their links and dials.
  */
 export function removalOf(document: PieceDocument, nodes: ReadonlySet<string>): Edit {
@@ -160,11 +265,30 @@ export function linkEdit(document: PieceDocument, link: Link, many: boolean): Ed
   };
 }
 
-/** An id for a new node: the type, with a number when it is taken. */
-export function freshId(document: PieceDocument, type: string): string {
+/** An id for a new node: the type, or the capsule's name in it, with a number when it is taken. */
+export function freshId(document: PieceDocument, nodeType: string): string {
+  const type = nodeType.replace(/^.*:/, "");
   const taken = new Set(document.graph.nodes.map((node) => node.id));
   if (!taken.has(type)) return type;
   for (let i = 2; ; i++) if (!taken.has(`${type}-${i}`)) return `${type}-${i}`;
+}
+
+function add(document: PieceDocument, edit: Extract<Edit, { kind: "add" }>): Edited {
+  const { nodes, links, notes = [] } = document.graph;
+  const grown = {
+    ...withGraph(document, { nodes: insert(nodes, edit.nodes), links: insert(links, edit.links) }),
+    dials: insert(document.dials, edit.dials),
+  };
+  return {
+    document: edit.notes?.length ? withNotes(grown, insert(notes, edit.notes)) : grown,
+    inverse: {
+      kind: "remove",
+      nodes: edit.nodes?.map((placed) => placed.item.id),
+      links: edit.links?.map((placed) => placed.item),
+      dials: edit.dials?.map((placed) => placed.item),
+      notes: edit.notes?.map((placed) => placed.item.id),
+    },
+  };
 }
 
 function remove(document: PieceDocument, edit: Extract<Edit, { kind: "remove" }>): Edited {
@@ -175,9 +299,18 @@ function remove(document: PieceDocument, edit: Extract<Edit, { kind: "remove" }>
     document.dials,
     matcher(edit.dials, (a, b) => a.input === b.input && a.label === b.label),
   );
+  const noteIds = new Set(edit.notes);
+  const notes = extract(document.graph.notes ?? [], (note) => noteIds.delete(note.id));
+  const shrunk = { ...withGraph(document, { nodes: nodes.kept, links: links.kept }), dials: dials.kept };
   return {
-    document: { ...withGraph(document, { nodes: nodes.kept, links: links.kept }), dials: dials.kept },
-    inverse: { kind: "add", nodes: nodes.taken, links: links.taken, dials: dials.taken },
+    document: notes.taken.length > 0 ? withNotes(shrunk, notes.kept) : shrunk,
+    inverse: {
+      kind: "add",
+      nodes: nodes.taken,
+      links: links.taken,
+      dials: dials.taken,
+      notes: notes.taken,
+    },
   };
 }
 
@@ -220,10 +353,16 @@ function withKey<T>(
   return value === undefined ? rest : { ...rest, [key]: value };
 }
 
-const withGraph = (document: PieceDocument, graph: Partial<PieceDocument["graph"]>): PieceDocument => ({
+const withGraph = (document: PieceDocument, graph: Partial<Graph>): PieceDocument => ({
   ...document,
   graph: { ...document.graph, ...graph },
 });
+
+/** A graph without note areas has no list of them, as before the first was made. */
+function withNotes(document: PieceDocument, notes: Note[]): PieceDocument {
+  const { notes: _old, ...graph } = document.graph;
+  return { ...document, graph: (notes.length > 0 ? { ...graph, notes } : graph) as Graph };
+}
 
 function findNode(document: PieceDocument, id: string): GraphNode {
   const node = document.graph.nodes.find((n) => n.id === id);

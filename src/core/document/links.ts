@@ -1,5 +1,5 @@
 /** Links by what they join, indexed both ways, and the order in which nodes can be worked out. */
-import type { GraphNode, Link, PieceDocument } from "./schema";
+import type { Graph, GraphNode, Link } from "./schema";
 
 export interface Address {
   readonly node: string;
@@ -10,6 +10,16 @@ export function parseAddress(address: string): Address {
   const dot = address.indexOf(".");
   return { node: address.slice(0, dot), port: address.slice(dot + 1) };
 }
+
+/** Before the name of an input whose own value is linked from. */
+const SETTING = "set:";
+
+/** The input whose value a port stands for; null for outputs. */
+export const settingPort = (port: string): string | null =>
+  port.startsWith(SETTING) ? port.slice(SETTING.length) : null;
+
+/** The address from which the value of an input is linked to others. */
+export const settingAddress = (node: string, input: string): string => joinAddress(node, SETTING + input);
 
 export const joinAddress = (node: string, port: string): string => `${node}.${port}`;
 
@@ -26,16 +36,16 @@ export interface GraphIndex {
   readonly outOf: ReadonlyMap<string, readonly JoinedLink[]>;
 }
 
-const known = new WeakMap<PieceDocument["graph"], GraphIndex>();
+const known = new WeakMap<Graph, GraphIndex>();
 
 /** The index of a graph, worked out once per graph. */
-export function indexGraph(graph: PieceDocument["graph"]): GraphIndex {
+export function indexGraph(graph: Graph): GraphIndex {
   let index = known.get(graph);
   if (!index) known.set(graph, (index = makeIndex(graph)));
   return index;
 }
 
-function makeIndex(graph: PieceDocument["graph"]): GraphIndex {
+function makeIndex(graph: Graph): GraphIndex {
   const nodes = new Map(graph.nodes.map((node) => [node.id, node]));
   const into = new Map<string, Map<string, JoinedLink[]>>();
   const outOf = new Map<string, JoinedLink[]>();

@@ -2,7 +2,7 @@
 import type { z } from "zod";
 import type { DocumentFault } from "./fault";
 import { migrate } from "./migrate";
-import { documentSchema, type PieceDocument } from "./schema";
+import { documentSchema, type Graph, type PieceDocument } from "./schema";
 
 export type ReadDocument =
   | { readonly ok: true; readonly document: PieceDocument }
@@ -37,15 +37,17 @@ const faultOf = (issue: z.core.$ZodIssue): DocumentFault => ({
   what: issue.message,
 });
 
-/** Faults that a schema cannot see: ids used twice, a range that runs backwards. */
+/** Faults that a schema cannot see: ids and names used twice, a range that runs backwards. */
 function structuralFaults(document: PieceDocument): DocumentFault[] {
-  const faults: DocumentFault[] = [];
-  const seen = new Set<string>();
-  document.graph.nodes.forEach((node, i) => {
-    if (seen.has(node.id))
-      faults.push({ where: `graph.nodes[${i}].id`, what: `"${node.id}" is used twice.` });
-    seen.add(node.id);
-  });
+  const faults = graphFaults("graph", document.graph);
+  for (const [name, { graph, inputs, outputs }] of Object.entries(document.capsules)) {
+    const where = `capsules.${name}`;
+    faults.push(
+      ...graphFaults(`${where}.graph`, graph),
+      ...usedTwice(`${where}.inputs`, "name", inputs),
+      ...usedTwice(`${where}.outputs`, "name", outputs),
+    );
+  }
   if (document.settings.last < document.settings.first) {
     faults.push({
       where: "settings.last",
@@ -55,10 +57,31 @@ function structuralFaults(document: PieceDocument): DocumentFault[] {
   return faults;
 }
 
+const graphFaults = (where: string, { nodes, notes = [] }: Graph): DocumentFault[] => [
+  ...usedTwice(`${where}.nodes`, "id", nodes),
+  ...usedTwice(`${where}.notes`, "id", notes),
+];
+
+function usedTwice<K extends string>(
+  where: string,
+  key: K,
+  list: readonly Readonly<Record<K, string>>[],
+): DocumentFault[] {
+  const seen = new Set<string>();
+  return list.flatMap((item, i) => {
+    const again = seen.has(item[key]);
+    seen.add(item[key]);
+    return again ? [{ where: `${where}[${i}].${key}`, what: `"${item[key]}" is used twice.` }] : [];
+  });
+}
+
 /** Text with sorted keys and a line per small value, so that it diffs well. Ends with a line feed. */
 export function writeDocument(document: PieceDocument): string {
   return `${stringify(document, "")}\n`;
 }
+
+/** Any part of a document as it is written: two parts are the same when their texts are. */
+export const writeValue = (value: unknown): string => stringify(value, "");
 
 const INLINE_WIDTH = 100;
 

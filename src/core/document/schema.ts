@@ -3,7 +3,7 @@
  * not know is kept on reading and written back. Links name ports as `node.port`.
  */
 import { z } from "zod";
-import type { Setting } from "../nodes/ports";
+import { PORT_KINDS, type Setting, UNITS } from "../nodes/ports";
 
 export const DOCUMENT_VERSION = 1;
 
@@ -13,18 +13,83 @@ const identifier = z
   .regex(/^[A-Za-z][A-Za-z0-9_-]{0,63}$/, "must be letters, digits, - or _ and begin with a letter");
 const portAddress = z.string().regex(/^[^.]+\.[^.]+$/, "must be written node.port");
 const finite = z.number().refine(Number.isFinite, "must be a finite number");
+const place = z.tuple([finite, finite]);
 const settingSchema = z.json() as unknown as z.ZodType<Setting>;
 
 export const nodeSchema = z.looseObject({
   id: identifier,
-  type: z.string().min(1).max(64),
-  at: z.tuple([finite, finite]),
+  /** A type of the catalogue, or one of a capsule: see capsules/definitions.ts. */
+  type: z.string().min(1).max(100),
+  at: place,
   set: z.record(z.string(), settingSchema).default({}),
   /** Passes its first input on unchanged. */
   bypass: z.boolean().optional(),
+  /** Limits of sliders that the designer has set, by input. */
+  limits: z.record(z.string(), z.tuple([finite, finite])).optional(),
 });
 
-export const linkSchema = z.looseObject({ from: portAddress, to: portAddress });
+export const linkSchema = z.looseObject({
+  /** `node.output`, or `node.set:input` for the value that another node's input has. */
+  from: portAddress,
+  to: portAddress,
+  /** Places that the link is led through, in the graph. */
+  via: z.array(place).max(32).optional(),
+});
+
+export const NOTE_TINTS = ["moss", "marigold", "sky", "coral", "lilac"] as const;
+
+/** A labelled patch behind nodes. */
+export const noteSchema = z.looseObject({
+  id: identifier,
+  at: place,
+  size: z.tuple([finite.min(40).max(20_000), finite.min(40).max(20_000)]),
+  text: z.string().max(2000),
+  tint: z.enum(NOTE_TINTS),
+});
+
+export const graphSchema = z.looseObject({
+  nodes: z.array(nodeSchema).max(5000),
+  links: z.array(linkSchema).max(20_000),
+  notes: z.array(noteSchema).max(500).optional(),
+});
+
+const portSchema = {
+  /** Never changes: settings and links name it. */
+  name: identifier,
+  /** What is shown. */
+  label: z.string().trim().min(1).max(60),
+  kind: z.enum(PORT_KINDS),
+  about: z.string().max(300).default(""),
+};
+
+export const capsuleInputSchema = z.looseObject({
+  ...portSchema,
+  group: z.string().trim().min(1).max(60).optional(),
+  default: settingSchema,
+  min: finite.optional(),
+  max: finite.optional(),
+  soft: z.tuple([finite, finite]).optional(),
+  unit: z.enum(UNITS).optional(),
+  whole: z.boolean().optional(),
+  choices: z.array(z.string().min(1).max(60)).min(1).max(200).optional(),
+  many: z.boolean().optional(),
+  holds: z.enum(["shape", "picture"]).optional(),
+  /** The attribute that is read when nothing is linked. */
+  implicit: z.string().max(64).optional(),
+});
+
+export const capsuleOutputSchema = z.looseObject(portSchema);
+
+/** A part of a graph packed as one node. Its graph has the nodes `inputs-of:NAME` and `outputs-of:NAME`. */
+export const capsuleSchema = z.looseObject({
+  title: z.string().trim().min(1).max(60),
+  about: z.string().max(300).default(""),
+  inputs: z.array(capsuleInputSchema).max(200),
+  outputs: z.array(capsuleOutputSchema).max(50),
+  graph: graphSchema,
+  /** Where it came from in the library, and which version it is. */
+  library: z.looseObject({ id: z.string().min(1).max(64), version: z.int().min(1) }).optional(),
+});
 
 export const settingsSchema = z.looseObject({
   fps: finite.min(1).max(240),
@@ -47,6 +112,13 @@ export const dialSchema = z.looseObject({
   label: z.string().min(1).max(80),
   /** The exposed input, written node.input. */
   input: portAddress,
+  group: z.string().trim().min(1).max(60).optional(),
+});
+
+/** The values of dials at a moment that was worth keeping, by the inputs that they stand for. */
+export const snapshotSchema = z.looseObject({
+  name: z.string().trim().min(1).max(60),
+  values: z.record(portAddress, settingSchema),
 });
 
 export const viewSchema = z.looseObject({
@@ -65,11 +137,10 @@ export const documentSchema = z.looseObject({
   about: z.string().max(300).default(""),
   tags: tagsSchema.optional(),
   settings: settingsSchema,
-  graph: z.looseObject({
-    nodes: z.array(nodeSchema).max(5000),
-    links: z.array(linkSchema).max(20_000),
-  }),
+  graph: graphSchema,
+  capsules: z.record(identifier, capsuleSchema).default({}),
   dials: z.array(dialSchema).max(500).default([]),
+  snapshots: z.array(snapshotSchema).max(100).optional(),
   assets: z.record(identifier, assetSchema).default({}),
   /** Where the stage's camera stands. */
   view: viewSchema.optional(),
@@ -78,6 +149,12 @@ export const documentSchema = z.looseObject({
 export type PieceDocument = z.infer<typeof documentSchema>;
 export type GraphNode = z.infer<typeof nodeSchema>;
 export type Link = z.infer<typeof linkSchema>;
+export type Note = z.infer<typeof noteSchema>;
+export type Graph = z.infer<typeof graphSchema>;
+export type Capsule = z.infer<typeof capsuleSchema>;
+export type CapsuleInput = z.infer<typeof capsuleInputSchema>;
+export type CapsuleOutput = z.infer<typeof capsuleOutputSchema>;
+export type Snapshot = z.infer<typeof snapshotSchema>;
 export type PieceSettings = z.infer<typeof settingsSchema>;
 export type AssetEntry = z.infer<typeof assetSchema>;
 export type Dial = z.infer<typeof dialSchema>;
@@ -90,6 +167,7 @@ export const blankDocument = (name: string): PieceDocument => ({
   about: "",
   settings: { fps: 25, first: 0, last: 199, size: [1920, 1080], seed: 1, loop: true },
   graph: { nodes: [], links: [] },
+  capsules: {},
   dials: [],
   assets: {},
 });

@@ -40,7 +40,8 @@ export interface Made {
 }
 
 /** Only shapes come back; files and what a node keeps for its next run do not cross. */
-export const canBranch = ({ inputs, outputs }: AnyNode): boolean =>
+export const canBranch = ({ type, inputs, outputs }: AnyNode): boolean =>
+  catalogue.has(type) &&
   Object.values<AnyOutput>(outputs).every(({ kind }) => kind === "shape") &&
   Object.values<{ kind: string }>(inputs).every(({ kind }) => kind !== "asset");
 

@@ -1,8 +1,10 @@
 /** Everything wrong with a piece that can be told without working it out: settings, links, unknown nodes. */
 
-import { indexGraph, orderFrom, parseAddress } from "../document/links";
-import type { PieceDocument } from "../document/schema";
-import { catalogue } from "../nodes/catalogue";
+import { capsulesWithin, definitionOf } from "../capsules/definitions";
+import { openCapsule } from "../document/edits";
+import { indexGraph, orderFrom, parseAddress, settingPort } from "../document/links";
+import type { GraphNode, PieceDocument } from "../document/schema";
+import { carriedKind } from "./carried";
 import { linkFault } from "./convert";
 import { settingFault } from "./settings";
 
@@ -15,16 +17,33 @@ export interface Finding {
 }
 
 export function checkDocument(document: PieceDocument): Finding[] {
+  return [
+    ...checkGraph(document),
+    ...Object.keys(document.capsules).flatMap((name) =>
+      [...selfContained(document, name), ...checkGraph(openCapsule(document, name))].map((finding) => ({
+        ...finding,
+        what: `In the capsule "${document.capsules[name].title}": ${finding.what}`,
+      })),
+    ),
+  ];
+}
+
+const selfContained = ({ capsules }: PieceDocument, name: string): Finding[] =>
+  capsulesWithin(capsules, name).has(name)
+    ? [{ level: "error", what: "It contains itself.", repair: "Take the instance out of its own graph." }]
+    : [];
+
+function checkGraph(document: PieceDocument): Finding[] {
   const findings: Finding[] = [];
   const index = indexGraph(document.graph);
   for (const node of document.graph.nodes) {
-    const definition = catalogue.get(node.type);
+    const definition = definitionOf(document, node.type);
     if (!definition) {
       findings.push({
         level: "warning",
         node: node.id,
-        what: `This version has no node of type "${node.type}".`,
-        repair: "It is kept; a newer version may know it.",
+        what: `There is no node of type "${node.type}" here.`,
+        repair: "It is kept; a newer version, or the capsule when it is brought in, may know it.",
       });
       continue;
     }
@@ -42,7 +61,7 @@ export function checkDocument(document: PieceDocument): Finding[] {
     }
   }
   for (const link of document.graph.links) {
-    const fault = faultOfLink(link.from, link.to, index.nodes);
+    const fault = faultOfLink(document, link.from, link.to, index.nodes);
     if (fault) findings.push({ ...fault, repair: "Remove the link." });
   }
   const order = orderFrom(index, index.nodes.keys());
@@ -57,7 +76,12 @@ export function checkDocument(document: PieceDocument): Finding[] {
   return findings;
 }
 
-function faultOfLink(from: string, to: string, nodes: ReadonlyMap<string, { type: string }>): Finding | null {
+function faultOfLink(
+  document: PieceDocument,
+  from: string,
+  to: string,
+  nodes: ReadonlyMap<string, GraphNode>,
+): Finding | null {
   const source = parseAddress(from);
   const target = parseAddress(to);
   for (const [end, address] of [
@@ -72,16 +96,17 @@ function faultOfLink(from: string, to: string, nodes: ReadonlyMap<string, { type
         what: `A link names "${address}", and there is no node "${end.node}".`,
       };
   }
-  const output = catalogue.get(nodes.get(source.node)?.type ?? "");
-  const input = catalogue.get(nodes.get(target.node)?.type ?? "");
+  const output = definitionOf(document, nodes.get(source.node)?.type ?? "");
+  const input = definitionOf(document, nodes.get(target.node)?.type ?? "");
   // Ports of nodes this version does not know cannot be judged.
   if (!output || !input) return null;
-  if (!output.outputs[source.port])
+  const kind = carriedKind(output, source.port);
+  if (!kind)
     return {
       level: "error",
       node: source.node,
       port: source.port,
-      what: `${output.title} has no output "${source.port}".`,
+      what: `${output.title} has no ${settingPort(source.port) === null ? "output" : "value"} "${settingPort(source.port) ?? source.port}".`,
     };
   if (!input.inputs[target.port])
     return {
@@ -90,6 +115,6 @@ function faultOfLink(from: string, to: string, nodes: ReadonlyMap<string, { type
       port: target.port,
       what: `${input.title} has no input "${target.port}".`,
     };
-  const fault = linkFault(output.outputs[source.port].kind, input.inputs[target.port].kind);
+  const fault = linkFault(kind, input.inputs[target.port].kind);
   return fault ? { level: "error", node: target.node, port: target.port, what: fault } : null;
 }

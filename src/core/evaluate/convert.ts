@@ -69,6 +69,7 @@ type Arriving = Value | readonly Value[];
  */
 export function convertLinked(name: string, input: AnyInput, from: PortKind, arriving: unknown): unknown {
   if (PASSED_ON.has(input.kind)) return arriving;
+  if (from === "choice") return limitChoice(name, input, arriving as string);
   const values = toKind(input.kind, from, arriving as Arriving, input.unit === "°");
   if (input.perElement) return values.length === 1 ? values[0] : values;
   const plain = plainNumbers(values);
@@ -86,6 +87,12 @@ export function convertLinked(name: string, input: AnyInput, from: PortKind, arr
   }
   if (input.kind === "number") return limitNumber(name, input, plain[0]);
   return plain;
+}
+
+/** A choice of another node, by its word. */
+function limitChoice(name: string, { choices = [] }: AnyInput, arriving: string): string {
+  if (choices.includes(arriving)) return arriving;
+  throw new NodeError(`"${name}" is one of ${choices.join(", ")}; "${arriving}" arrives.`, name);
 }
 
 /** A linked number inside the hard limits. Angles arrive here in radians; their limits are degrees. */

@@ -4,14 +4,16 @@
  * versions of what arrives; the frame belongs to the key only when the node read the time.
  */
 import { cancellable } from "../cancelling";
+import { parseCapsuleType } from "../capsules/definitions";
+import { flatten } from "../capsules/flatten";
 import { indexGraph, orderFrom } from "../document/links";
-import type { GraphNode, PieceDocument } from "../document/schema";
+import type { PieceDocument } from "../document/schema";
 import type { Lane } from "../geometry/column";
 import { arraysOf, EMPTY_SHAPE, type Shape, tallyOf } from "../geometry/shape";
 import { Arena } from "../kernels/arena";
-import { catalogue } from "../nodes/catalogue";
 import type { Problem } from "../nodes/define";
 import { inspectValues } from "./inspect";
+import { reportInstances } from "./instance-reports";
 import { ResultMemory } from "./memory";
 import { type EvaluateOptions, TookTooLong } from "./options";
 import type { EvaluationReport, NodeReport } from "./report";
@@ -60,20 +62,25 @@ export class Evaluator {
   private workOut(document: PieceDocument, frame: number, options: EvaluateOptions): Evaluation {
     const now = options.now ?? (() => performance.now());
     const begun = now();
-    const index = indexGraph(document.graph);
+    const flat = flatten(document);
+    const index = indexGraph(flat.graph);
     const problems: Problem[] = [];
     const reports: Record<string, NodeReport> = {};
-    for (const node of document.graph.nodes) reports[node.id] = idleReport(node);
+    for (const node of flat.graph.nodes) {
+      const isKnown = flat.definitions.has(node.id);
+      reports[node.id] = isKnown ? UNUSED : unknownReport(node.type);
+    }
 
     const stages = document.graph.nodes.filter((node) => node.type === "stage");
-    const root = options.target ?? stages[0]?.id;
+    const target = options.target && (flat.instances.get(options.target)?.outputs ?? options.target);
+    const root = target ?? stages[0]?.id;
     if (stages.length > 1 && !options.target) {
       problems.push({
         level: "warning",
         what: `There are ${stages.length} Stage nodes; "${stages[0].id}" is shown.`,
       });
     }
-    const run = new Run(document, frame, options, index, this.memory, reports, now);
+    const run = new Run(document, frame, options, flat, this.memory, reports, now);
     let outcome: Outcome = { ok: false };
     if (!root) {
       problems.push({
@@ -99,7 +106,8 @@ export class Evaluator {
     }
     this.memory.keepOnly(index.nodes);
     const done = outcome.ok ? outcome.result : undefined;
-    if (options.inspect) inspectValues(document, index, this.memory, reports);
+    if (options.inspect) inspectValues(flat, this.memory, reports);
+    reportInstances(flat, reports);
     const shape =
       done && !options.target ? ((done.outputs.shape as Shape | undefined) ?? EMPTY_SHAPE) : undefined;
     return {
@@ -127,17 +135,22 @@ function limiter({ checkCancelled, timeLimit }: EvaluateOptions, begun: number, 
   };
 }
 
-const idleReport = (node: GraphNode): NodeReport =>
-  catalogue.has(node.type)
-    ? { state: "unused", ms: 0, why: "Nothing that reaches the stage needs it.", problems: [] }
-    : {
-        state: "unknown",
-        ms: 0,
-        why: "This version does not know the node.",
-        problems: [
-          {
-            level: "warning",
-            what: `This version has no node of type "${node.type}". It is kept as it is and does nothing.`,
-          },
-        ],
-      };
+const UNUSED: NodeReport = {
+  state: "unused",
+  ms: 0,
+  why: "Nothing that reaches the stage needs it.",
+  problems: [],
+};
+
+function unknownReport(type: string): NodeReport {
+  const capsule = parseCapsuleType(type);
+  const what = capsule
+    ? `The piece has no capsule "${capsule.name}". The node is kept and does nothing; paste or import the capsule again.`
+    : `This version has no node of type "${type}". It is kept as it is and does nothing.`;
+  return {
+    state: "unknown",
+    ms: 0,
+    why: "This version does not know the node.",
+    problems: [{ level: "warning", what }],
+  };
+}

@@ -3,14 +3,14 @@
  * A field node has no elements of its own: the first node downstream that runs it lends its domain. All
  * fields of one domain run as one program over a sample, so shared parts are paid for once.
  */
-import type { GraphIndex } from "../document/links";
-import type { PieceDocument } from "../document/schema";
+import type { FlatGraph } from "../capsules/flatten";
+import { indexGraph } from "../document/links";
 import { plainNumbers, type Value } from "../fields/expression";
 import { runSample } from "../fields/sample";
 import type { Domain } from "../geometry/column";
 import { histogramOf, rangeOf } from "../kernels/statistics";
-import { catalogue } from "../nodes/catalogue";
 import type { AnyOutput } from "../nodes/define";
+import { carriedKind } from "./carried";
 import type { ResultMemory } from "./memory";
 import type { NodeReport, ValueSummary } from "./report";
 
@@ -19,16 +19,15 @@ const FIELD_KINDS = new Set(["number", "vector", "rotation", "color"]);
 
 /** Adds `values` to the reports of all nodes with field outputs. */
 export function inspectValues(
-  document: PieceDocument,
-  index: GraphIndex,
+  flat: FlatGraph,
   memory: ResultMemory,
   reports: Record<string, NodeReport>,
 ): void {
-  const domains = domainsOfUse(document, index, memory);
+  const domains = domainsOfUse(flat, memory);
   const byDomain = new Map<Domain, { node: string; port: string; values: readonly Value[] }[]>();
-  for (const node of document.graph.nodes) {
+  for (const node of flat.graph.nodes) {
     const known = memory.get(node.id);
-    const definition = catalogue.get(node.type);
+    const definition = flat.definitions.get(node.id);
     const report = reports[node.id];
     if (!known || !definition || report.state === "failed" || report.state === "waiting") continue;
     const summaries: Record<string, ValueSummary> = {};
@@ -72,9 +71,10 @@ export function summarise(lane: Float32Array): { min: number; max: number; bins:
 }
 
 /** For each node whose fields are used, the elements they are used on. */
-function domainsOfUse(document: PieceDocument, index: GraphIndex, memory: ResultMemory): Map<string, Domain> {
+export function domainsOfUse(flat: FlatGraph, memory: ResultMemory): Map<string, Domain> {
+  const index = indexGraph(flat.graph);
   const found = new Map<string, Domain>();
-  for (const node of document.graph.nodes) {
+  for (const node of flat.graph.nodes) {
     const domain = memory.get(node.id)?.domains[0];
     if (!domain || domain.count === 0) continue;
     const stack = [node.id];
@@ -82,8 +82,7 @@ function domainsOfUse(document: PieceDocument, index: GraphIndex, memory: Result
       const user = stack.pop() as string;
       for (const links of index.into.get(user)?.values() ?? []) {
         for (const { from } of links) {
-          const type = index.nodes.get(from.node)?.type;
-          const kind = type && catalogue.get(type)?.outputs[from.port]?.kind;
+          const kind = carriedKind(flat.definitions.get(from.node), from.port);
           if (!kind || !FIELD_KINDS.has(kind) || found.has(from.node)) continue;
           found.set(from.node, domain);
           stack.push(from.node);

@@ -1,15 +1,16 @@
 /** One pass over the nodes of one evaluation: what is known is taken, the rest is worked out, here or by helpers. */
 import { tick } from "../cancelling";
-import { type GraphIndex, sourcesOf } from "../document/links";
+import type { FlatGraph } from "../capsules/flatten";
+import { type GraphIndex, indexGraph, sourcesOf } from "../document/links";
 import type { GraphNode, PieceDocument } from "../document/schema";
 import { column } from "../fields/expression";
 import { ProgramTooLong } from "../fields/program";
 import { EMPTY_SHAPE, tallyOf } from "../geometry/shape";
 import { helpers } from "../kernels/helpers";
-import { catalogue } from "../nodes/catalogue";
 import { type AnyInput, type AnyNode, NodeError, type Problem } from "../nodes/define";
 import { Branches, canBranch, type Made } from "./branches";
 import { type Budget, checkBudget, DEFAULT_BUDGET, MemoryTally } from "./budget";
+import { carriedBy } from "./carried";
 import { convertLinked, linkFault } from "./convert";
 import { fingerprintOf } from "./fingerprint";
 import { isShape, type Remembered, type ResultMemory } from "./memory";
@@ -38,6 +39,7 @@ const BYTES_AN_ELEMENT = 80;
 /** One pass over the nodes of one evaluation. */
 export class Run {
   private readonly outcomes = new Map<string, Outcome>();
+  private readonly index: GraphIndex;
   private readonly held: MemoryTally;
   private readonly branches = new Branches();
   /** Nodes after the present one. */
@@ -49,11 +51,12 @@ export class Run {
     private readonly document: PieceDocument,
     private readonly frame: number,
     private readonly options: EvaluateOptions,
-    private readonly index: GraphIndex,
+    private readonly flat: FlatGraph,
     private readonly memory: ResultMemory,
     private readonly reports: Record<string, NodeReport>,
     private readonly now: () => number,
   ) {
+    this.index = indexGraph(flat.graph);
     this.held = new MemoryTally(this.budget.bytes);
   }
 
@@ -79,7 +82,7 @@ export class Run {
   }
 
   private workOut(node: GraphNode): Outcome {
-    const definition = catalogue.get(node.type);
+    const definition = this.flat.definitions.get(node.id);
     if (!definition) return { ok: false };
     const waiting = this.failedSource(node.id);
     if (waiting) {
@@ -167,7 +170,7 @@ export class Run {
     if (!helpers()) return;
     for (const id of this.later) {
       const node = this.index.nodes.get(id) as GraphNode;
-      const definition = catalogue.get(node.type);
+      const definition = this.flat.definitions.get(id);
       if (!definition || node.bypass || !canBranch(definition) || this.branches.has(id)) continue;
       if (sourcesOf(this.index, id).some((source) => !this.outcomes.get(source)?.ok)) continue;
       const known = this.memory.get(id);
@@ -228,6 +231,7 @@ export class Run {
   private keyOf(node: GraphNode, definition: AnyNode): string {
     const parts = [
       node.type,
+      definition.variant ?? "",
       textOf(node.set),
       node.bypass ? "bypass" : "",
       String(this.document.settings.seed),
@@ -237,7 +241,7 @@ export class Run {
         parts.push(`${name}<${this.arrivingKey(link.from)}`);
       }
       if (input.kind === "asset") {
-        const asset = (this.options.assets ?? NO_ASSETS)(String(node.set[name] ?? ""));
+        const asset = (this.options.assets ?? NO_ASSETS)(String(node.set[name] ?? input.default ?? ""));
         parts.push(asset.ok ? asset.version : asset.message);
       }
     }
@@ -246,9 +250,8 @@ export class Run {
 
   private arrivingKey({ node, port }: { node: string; port: string }): string {
     const outcome = this.outcomes.get(node);
-    const type = this.index.nodes.get(node)?.type;
-    const kind = type && catalogue.get(type)?.outputs[port]?.kind;
-    return outcome?.ok && kind ? `${kind}:${fingerprintOf(kind, outcome.result.outputs[port])}` : "?";
+    const carried = outcome?.ok ? carriedBy(this.flat.definitions.get(node), port, outcome.result) : null;
+    return carried ? `${carried.kind}:${fingerprintOf(carried.kind, carried.value)}` : "?";
   }
 
   private resolveInputs(node: GraphNode, definition: AnyNode, scope: NodeScope): Record<string, unknown> {
@@ -281,17 +284,21 @@ export class Run {
     scope: NodeScope,
   ): unknown[] {
     const outcome = this.outcomes.get(from.node);
-    const source = this.index.nodes.get(from.node);
-    const output = source && catalogue.get(source.type)?.outputs[from.port];
-    if (!source || !output || !outcome?.ok) {
+    const carried = outcome?.ok
+      ? carriedBy(this.flat.definitions.get(from.node), from.port, outcome.result)
+      : null;
+    if (!carried) {
       scope.warn(`The link into "${name}" comes from "${from.node}.${from.port}", which does not exist.`, {
         input: name,
       });
       return [];
     }
-    const fault = linkFault(output.kind, input.kind);
+    const fault = linkFault(carried.kind, input.kind);
     if (fault) throw new NodeError(`"${name}": ${fault}`, name);
-    return [convertLinked(name, input, output.kind, outcome.result.outputs[from.port])];
+    // Several shapes travel together through the border of a capsule.
+    if (Array.isArray(carried.value) && carried.kind === "shape")
+      return input.many ? carried.value : carried.value.slice(0, 1);
+    return [convertLinked(name, input, carried.kind, carried.value)];
   }
 
   private unlinked(name: string, input: AnyInput, setting: unknown): unknown {

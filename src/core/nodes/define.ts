@@ -3,7 +3,7 @@ import type { Value } from "../fields/expression";
 import type { Domain } from "../geometry/column";
 import type { Input, Output, Setting } from "./ports";
 
-export const FAMILIES = ["make", "layout", "clone", "drive", "adjust", "form", "route"] as const;
+export const FAMILIES = ["make", "layout", "clone", "drive", "adjust", "form", "route", "capsule"] as const;
 export type Family = (typeof FAMILIES)[number];
 
 export const FAMILY_TITLES: Readonly<Record<Family, string>> = {
@@ -14,6 +14,7 @@ export const FAMILY_TITLES: Readonly<Record<Family, string>> = {
   adjust: "Adjust",
   form: "Form",
   route: "Route",
+  capsule: "Capsules",
 };
 
 /** A change of one input that would mend a problem; offered as a button. */
@@ -102,6 +103,8 @@ export interface NodeDefinition<
   readonly about: string;
   /** Other words and needs under which it should be found. */
   readonly synonyms: readonly string[];
+  /** Tells definitions of one type apart that were made from documents. */
+  readonly variant?: string;
   readonly inputs: I;
   readonly outputs: O;
   /** One line for the card, from the settings of inputs that are not linked. */

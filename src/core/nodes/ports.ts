@@ -36,11 +36,14 @@ export type Setting =
   | readonly Setting[]
   | { readonly [key: string]: Setting };
 
-export type Unit = "" | "units" | "°" | "frames" | "s" | "×" | "px";
+export const UNITS = ["", "units", "°", "frames", "s", "×", "px"] as const;
+export type Unit = (typeof UNITS)[number];
 
 /** An input of a node. `T` is what `evaluate` receives for it. */
 export interface Input<T> {
   readonly kind: PortKind;
+  /** Shown instead of the port's name. */
+  readonly label?: string;
   /** Takes a value per element (a field); otherwise one value, and a field is refused. */
   readonly perElement: boolean;
   /** Takes several links, in order. */
@@ -60,6 +63,8 @@ export interface Input<T> {
   readonly long?: boolean;
   /** The attribute that is read when nothing is linked. */
   readonly implicit?: string;
+  /** Inputs of one group are shown together. */
+  readonly group?: string;
   /** Shown only while another (choice or yes/no) input has one of these values. */
   readonly shownWhen?: { readonly input: string; readonly is: readonly Setting[] };
   readonly about: string;
@@ -69,6 +74,8 @@ export interface Input<T> {
 
 export interface Output<T> {
   readonly kind: PortKind;
+  /** Shown instead of the port's name. */
+  readonly label?: string;
   readonly about: string;
   readonly resolved?: T;
 }

@@ -10,8 +10,8 @@ export function referencePage(): string {
     "",
   ];
   for (const family of FAMILIES) {
-    lines.push(`## ${FAMILY_TITLES[family]}`, "");
-    for (const node of catalogue.values()) if (node.family === family) lines.push(...nodeLines(node));
+    const nodes = [...catalogue.values()].filter((node) => node.family === family);
+    if (nodes.length > 0) lines.push(`## ${FAMILY_TITLES[family]}`, "", ...nodes.flatMap(nodeLines));
   }
   return lines.join("\n").trimEnd();
 }

@@ -6,12 +6,12 @@ import { indexGraph } from "@/core/document/links";
 import type { NodeReport } from "@/core/evaluate/report";
 import { catalogue } from "@/core/nodes/catalogue";
 import type { AnyInput, AnyNode, AnyOutput, Problem } from "@/core/nodes/define";
+import { portWords } from "@/core/nodes/port-words";
 import type { Setting } from "@/core/nodes/ports";
 import { useStudio, useStudioStore } from "../state/store";
 import { FamilyGlyph } from "./glyphs";
 import { Histogram } from "./histogram";
 import { InputControl } from "./input-control";
-import { portWords } from "./port-words";
 import { msText, tallyText, valueText } from "./summary";
 import { Tab } from "./tab";
 

@@ -82,6 +82,13 @@ const FAMILY_PATHS: Readonly<Record<Family, React.ReactNode>> = {
   ),
   form: <path d="M2 12 8 2l6 10zM5 7h6" stroke="currentColor" fill="none" strokeWidth="1.4" />,
   route: <path d="M2 5h12v8H2zM5 2.500h6" stroke="currentColor" fill="none" strokeWidth="1.4" />,
+  capsule: (
+    <g stroke="currentColor" fill="none" strokeWidth="1.4">
+      <path d="M8 1.500c4 3 5 7 0 10.500-5-3.500-4-7.500 0-10.500zM8 12v3" />
+      <circle cx="8" cy="6" r="1.200" fill="currentColor" />
+      <circle cx="8" cy="9" r="0.900" fill="currentColor" />
+    </g>
+  ),
 };
 
 export const FAMILY_TINT: Readonly<Record<Family, string>> = {
@@ -92,6 +99,7 @@ export const FAMILY_TINT: Readonly<Record<Family, string>> = {
   adjust: "var(--alert)",
   form: "var(--note)",
   route: "var(--ink)",
+  capsule: "var(--lilac)",
 };
 
 export const FamilyGlyph = ({ family, size = 15 }: { family: Family; size?: number }) => (

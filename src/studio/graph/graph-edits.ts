@@ -1,14 +1,15 @@
 /** Edits that the graph makes: adding nodes, linking them, removing what is selected. */
+import { definitionOf } from "@/core/capsules/definitions";
 import { type Edit, freshId, linkEdit, removalOf } from "@/core/document/edits";
 import { indexGraph, joinAddress, parseAddress, wouldCycle } from "@/core/document/links";
 import type { GraphNode, Link, PieceDocument } from "@/core/document/schema";
+import { carriedKind } from "@/core/evaluate/carried";
 import { canLink } from "@/core/evaluate/convert";
-import { catalogue } from "@/core/nodes/catalogue";
 import type { AnyInput, AnyNode, AnyOutput } from "@/core/nodes/define";
 import type { PortKind } from "@/core/nodes/ports";
 
 const typeOf = (document: PieceDocument, node: string): AnyNode | undefined =>
-  catalogue.get(indexGraph(document.graph).nodes.get(node)?.type ?? "");
+  definitionOf(document, indexGraph(document.graph).nodes.get(node)?.type ?? "");
 
 /** Kind of a port by its address; undefined for unknown nodes and ports. */
 export function portKind(
@@ -18,7 +19,7 @@ export function portKind(
 ): PortKind | undefined {
   const { node, port } = parseAddress(address);
   const definition = typeOf(document, node);
-  return (side === "from" ? definition?.outputs[port] : definition?.inputs[port])?.kind;
+  return side === "from" ? carriedKind(definition, port) : definition?.inputs[port]?.kind;
 }
 
 export function canConnect(document: PieceDocument, link: Link): boolean {
@@ -65,7 +66,7 @@ export function addNodeEdit(
       },
     ],
   };
-  const definition = catalogue.get(type);
+  const definition = definitionOf(document, type);
   const port = open && definition && fittingPort(document, definition, open);
   if (!open || !port) return { id, edit: add };
   const own = joinAddress(id, port);

@@ -4,6 +4,7 @@ import { joinAddress } from "@/core/document/links";
 import type { Gradient } from "@/core/maths/gradient";
 import type { Profile } from "@/core/maths/profile";
 import type { AnyInput } from "@/core/nodes/define";
+import { portWords } from "@/core/nodes/port-words";
 import type { Setting } from "@/core/nodes/ports";
 import { ColorField } from "@/ui/color-field";
 import { NumberField } from "@/ui/number-field";
@@ -12,7 +13,6 @@ import { Switch } from "@/ui/switch";
 import { AssetControl } from "../export/asset-control";
 import { useStudio, useStudioStore } from "../state/store";
 import { gradientStyle } from "./gradient-style";
-import { portWords } from "./port-words";
 import { ProfilePicture } from "./profile-picture";
 
 interface InputControlProps {

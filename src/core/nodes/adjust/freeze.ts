@@ -26,7 +26,7 @@ export const freeze = defineNode({
   },
   evaluate({ shape, number, vector }, context) {
     // Named after the node, so that two of them never overwrite each other.
-    const name = `frozen_${context.node.replace(/-/g, "_")}`;
+    const name = `frozen_${context.node.replace(/[^A-Za-z0-9]/g, "_")}`;
     const frozen = {
       value: column(name, 0),
       vector: [

@@ -1,0 +1,129 @@
+/**
+ * What kind of node a type is, capsules of the piece included. A capsule NAME gives three types: `capsule:NAME` is an
+ * instance, `inputs-of:NAME` and `outputs-of:NAME` are the nodes in its graph where what arrives comes in and what leaves
+ * goes out.
+ */
+import type { Capsule, CapsuleInput, CapsuleOutput, PieceDocument } from "../document/schema";
+import { constant } from "../fields/expression";
+import { catalogue } from "../nodes/catalogue";
+import { type AnyInput, type AnyNode, type AnyOutput, NodeError } from "../nodes/define";
+import type { PortKind } from "../nodes/ports";
+
+export type CapsuleRole = "capsule" | "inputs-of" | "outputs-of";
+
+export interface CapsuleType {
+  readonly role: CapsuleRole;
+  readonly name: string;
+}
+
+export const capsuleType = (role: CapsuleRole, name: string): string => `${role}:${name}`;
+
+/** Null for types of the catalogue. */
+export function parseCapsuleType(type: string): CapsuleType | null {
+  const found = /^(capsule|inputs-of|outputs-of):(.+)$/.exec(type);
+  return found && { role: found[1] as CapsuleRole, name: found[2] };
+}
+
+/** Undefined for types that this version, or the piece, does not have. */
+export function definitionOf(
+  { capsules }: Pick<PieceDocument, "capsules">,
+  type: string,
+): AnyNode | undefined {
+  const known = catalogue.get(type);
+  if (known) return known;
+  const parsed = parseCapsuleType(type);
+  const capsule = parsed && Object.hasOwn(capsules, parsed.name) ? capsules[parsed.name] : undefined;
+  return capsule && definitionsOf(capsule, (parsed as CapsuleType).name)[(parsed as CapsuleType).role];
+}
+
+type Definitions = Readonly<Record<CapsuleRole, AnyNode>>;
+
+const known = new WeakMap<Capsule, Definitions>();
+
+function definitionsOf(capsule: Capsule, name: string): Definitions {
+  let definitions = known.get(capsule);
+  if (!definitions) known.set(capsule, (definitions = makeDefinitions(capsule, name)));
+  return definitions;
+}
+
+function makeDefinitions({ title, about, inputs, outputs }: Capsule, name: string): Definitions {
+  const facade = {
+    type: capsuleType("capsule", name),
+    family: "capsule",
+    title,
+    about: about || "A capsule of this piece.",
+    synonyms: ["capsule", "group", "packed", ...inputs.map(({ label }) => label.toLowerCase())],
+    variant: JSON.stringify([inputs, outputs]),
+    inputs: Object.fromEntries(inputs.map((input) => [input.name, inputOf(input)])),
+    outputs: Object.fromEntries(outputs.map((output) => [output.name, outputOf(output)])),
+    evaluate() {
+      throw new NodeError(
+        `The capsule "${title}" contains itself, or capsules in capsules hold too many nodes. Take one of them out.`,
+      );
+    },
+  } satisfies AnyNode;
+  return {
+    capsule: facade,
+    "inputs-of": passing("inputs-of", name, "Capsule inputs", inputs),
+    "outputs-of": passing("outputs-of", name, "Capsule outputs", outputs),
+  };
+}
+
+const FIELD_KINDS: ReadonlySet<PortKind> = new Set(["number", "vector", "rotation", "color"]);
+
+const outputOf = ({ kind, about, label }: CapsuleOutput): AnyOutput => ({
+  kind,
+  about: about || label,
+  label,
+});
+
+function inputOf(input: CapsuleInput): AnyInput {
+  const { name: _name, about, many = false, ...rest } = input;
+  return { ...rest, many, about: about || input.label, perElement: FIELD_KINDS.has(input.kind) };
+}
+
+/** A node that gives what it gets, so that limits, kinds and defaults are looked after at the capsule's border. */
+function passing(
+  role: CapsuleRole,
+  name: string,
+  title: string,
+  ports: readonly (CapsuleInput | CapsuleOutput)[],
+): AnyNode {
+  const inputs = Object.fromEntries(
+    ports.map((port) => {
+      const input = inputOf("default" in port ? (port as CapsuleInput) : { default: null, ...port });
+      // Angles stay degrees on the way through.
+      return [port.name, { ...input, unit: input.kind === "number" ? "" : input.unit }];
+    }),
+  );
+  return {
+    type: capsuleType(role, name),
+    family: "capsule",
+    title,
+    about: role === "inputs-of" ? "What arrives at the capsule." : "What leaves the capsule.",
+    synonyms: [],
+    variant: JSON.stringify(ports),
+    inputs,
+    outputs: Object.fromEntries(ports.map((port) => [port.name, outputOf(port)])),
+    evaluate: (values: Readonly<Record<string, unknown>>) =>
+      Object.fromEntries(Object.entries(values).map(([port, value]) => [port, carried(value)])),
+  };
+}
+
+/** Yes and no travel on links as 1 and 0. */
+const carried = (value: unknown): unknown => (typeof value === "boolean" ? constant(value ? 1 : 0) : value);
+
+/** Names of the capsules that a capsule's graph uses, at any depth. */
+export function capsulesWithin(
+  capsules: PieceDocument["capsules"],
+  name: string,
+  found: Set<string> = new Set(),
+): Set<string> {
+  for (const { type } of capsules[name]?.graph.nodes ?? []) {
+    const inner = parseCapsuleType(type);
+    if (inner?.role !== "capsule" || found.has(inner.name)) continue;
+    found.add(inner.name);
+    capsulesWithin(capsules, inner.name, found);
+  }
+  return found;
+}

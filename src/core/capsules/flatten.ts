@@ -1,0 +1,110 @@
+/**
+ * The graph that is worked out: every instance of a capsule replaced by what is in it. Nodes inside are named by their way,
+ * `instance/node`. What is remembered, traced and reported is then one node's, however deep it lies.
+ */
+import { joinAddress, parseAddress } from "../document/links";
+import type { Graph, GraphNode, Link, PieceDocument } from "../document/schema";
+import type { AnyNode } from "../nodes/define";
+import { definitionOf, parseCapsuleType } from "./definitions";
+
+/** Between the parts of a way. */
+export const WAY = "/";
+
+/** Where what leaves an instance comes from, and what is in it. */
+export interface Instance {
+  /** The node that stands for what arrives; undefined when the capsule has none. */
+  readonly inputs: string | undefined;
+  readonly outputs: string | undefined;
+  /** Its nodes and the nodes of capsules in it, by their ways. */
+  readonly nodes: readonly string[];
+}
+
+export interface FlatGraph {
+  readonly graph: Graph;
+  /** By ways; missing for types that nothing is known of. */
+  readonly definitions: ReadonlyMap<string, AnyNode>;
+  readonly instances: ReadonlyMap<string, Instance>;
+}
+
+/** Nodes of all instances together at most; an instance that would pass it stays whole, and fails. */
+export const MOST_NODES = 20_000;
+
+const flattened = new WeakMap<Graph, { capsules: PieceDocument["capsules"]; flat: FlatGraph }>();
+
+/** Worked out once per graph and set of capsules. */
+export function flatten(document: PieceDocument): FlatGraph {
+  const known = flattened.get(document.graph);
+  if (known?.capsules === document.capsules) return known.flat;
+  const flat = new Flattening(document).done();
+  flattened.set(document.graph, { capsules: document.capsules, flat });
+  return flat;
+}
+
+class Flattening {
+  private readonly nodes: GraphNode[] = [];
+  private readonly links: Link[] = [];
+  private readonly definitions = new Map<string, AnyNode>();
+  private readonly instances = new Map<string, Instance>();
+
+  constructor(private readonly document: PieceDocument) {}
+
+  done(): FlatGraph {
+    this.expand(this.document.graph, "", [], null);
+    const { nodes, links, definitions, instances } = this;
+    // A piece without capsules is its own flat graph, so that what is known of it is found again.
+    const graph = instances.size === 0 ? this.document.graph : { nodes, links };
+    return { graph, definitions, instances };
+  }
+
+  /** @param within capsules that are open, outermost first */
+  private expand(graph: Graph, way: string, within: readonly string[], instance: GraphNode | null): void {
+    const inner = new Map<string, Instance>();
+    for (const node of graph.nodes) {
+      const id = way + node.id;
+      const expanded = this.expandInstance(node, id, within);
+      if (expanded) inner.set(node.id, expanded);
+      else {
+        const definition = definitionOf(this.document, node.type);
+        if (definition) this.definitions.set(id, definition);
+        const parsed = parseCapsuleType(node.type);
+        const isBorder = parsed?.role === "inputs-of" && parsed.name === within.at(-1);
+        this.nodes.push({ ...node, id, ...(isBorder && instance ? { set: instance.set } : {}) });
+      }
+    }
+    for (const link of graph.links) {
+      const from = parseAddress(link.from);
+      const to = parseAddress(link.to);
+      const source = end(from.node, inner.get(from.node)?.outputs, inner, way);
+      const target = end(to.node, inner.get(to.node)?.inputs, inner, way);
+      // A capsule without such a node takes or gives nothing; the link then names what is not there, and is reported.
+      this.links.push({ from: joinAddress(source, from.port), to: joinAddress(target, to.port) });
+    }
+  }
+
+  private expandInstance(node: GraphNode, id: string, within: readonly string[]): Instance | null {
+    const parsed = parseCapsuleType(node.type);
+    if (parsed?.role !== "capsule" || node.bypass || within.includes(parsed.name)) return null;
+    const graph = Object.hasOwn(this.document.capsules, parsed.name)
+      ? this.document.capsules[parsed.name].graph
+      : undefined;
+    if (!graph) return null;
+    if (this.nodes.length + graph.nodes.length > MOST_NODES) return null;
+    const first = this.nodes.length;
+    this.expand(graph, id + WAY, [...within, parsed.name], node);
+    const border = (role: string) => {
+      const found = graph.nodes.find(({ type }) => type === `${role}:${parsed.name}`);
+      return found && id + WAY + found.id;
+    };
+    const nodes = this.nodes.slice(first).map((inside) => inside.id);
+    const instance = { inputs: border("inputs-of"), outputs: border("outputs-of"), nodes };
+    this.instances.set(id, instance);
+    return instance;
+  }
+}
+
+const end = (
+  node: string,
+  border: string | undefined,
+  inner: ReadonlyMap<string, Instance>,
+  way: string,
+): string => (inner.has(node) ? (border ?? way + node) : way + node);

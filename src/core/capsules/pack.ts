@@ -1,0 +1,341 @@
+/** Packing a part of a graph into a capsule, and taking it out again, as edits. The piece works out the same before and after. */
+import { type Edit, freshId, removalOf } from "../document/edits";
+import { joinAddress, parseAddress } from "../document/links";
+import type {
+  Capsule,
+  CapsuleInput,
+  CapsuleOutput,
+  Dial,
+  GraphNode,
+  Link,
+  PieceDocument,
+} from "../document/schema";
+import type { AnyInput } from "../nodes/define";
+import { portWords } from "../nodes/port-words";
+import type { Setting } from "../nodes/ports";
+import { capsuleType, definitionOf, parseCapsuleType } from "./definitions";
+import { freshName, freshPort } from "./names";
+import { capsuleInputFor } from "./ports";
+
+export type Packed =
+  | { readonly ok: true; readonly edit: Edit; readonly node: string; readonly name: string }
+  | { readonly ok: false; readonly what: string };
+
+/** From a border node to what it feeds, units of the graph. */
+const BORDER_GAP = 300;
+
+interface Crossing {
+  readonly links: Link[];
+  readonly outer: string[];
+}
+
+/**
+ * One node in place of the chosen ones. What is linked with them from outside becomes ports of the capsule, and dials on
+ * them its inputs.
+ */
+export function packEdit(document: PieceDocument, chosen: ReadonlySet<string>, title: string): Packed {
+  const nodes = document.graph.nodes.filter((node) => chosen.has(node.id));
+  const refused = whyNot(nodes);
+  if (refused) return { ok: false, what: refused };
+  const isIn = (address: string) => chosen.has(parseAddress(address).node);
+  const { links } = document.graph;
+  const within = links.filter((link) => isIn(link.from) && isIn(link.to));
+  const name = freshName(Object.keys(document.capsules), title);
+  const packing = new Packing(document, nodes, name);
+  for (const [, crossing] of arriving(document, links, isIn)) packing.arrive(crossing);
+  const dials = document.dials.filter((dial) => isIn(dial.input));
+  for (const dial of dials) packing.takeDial(dial);
+  for (const [from, crossing] of leaving(links, isIn)) packing.leave(from, crossing);
+  if (packing.outputs.length === 0) packing.leaveEnds(within);
+
+  const at = middleOf(nodes);
+  const node = freshId(document, name);
+  const removal = removalOf(document, chosen) as Extract<Edit, { kind: "remove" }>;
+  const gone = removal.links?.length ?? 0;
+  const outer: Edit[] = [
+    { kind: "set-capsule", name, capsule: packing.capsule(title, within) },
+    { ...removal, dials: [] },
+    {
+      kind: "add",
+      nodes: [
+        {
+          item: { id: node, type: capsuleType("capsule", name), at, set: {} },
+          index: document.graph.nodes.length - nodes.length,
+        },
+      ],
+      links: packing.outerLinks(node).map((item, i) => ({ item, index: links.length - gone + i })),
+    },
+  ];
+  if (dials.length > 0) outer.push({ kind: "set-dials", dials: packing.movedDials(node) });
+  return { ok: true, edit: { kind: "several", edits: outer }, node, name };
+}
+
+function whyNot(nodes: readonly GraphNode[]): string | null {
+  if (nodes.length === 0) return "Choose the nodes that are to be packed first.";
+  if (nodes.some(({ type }) => type === "stage"))
+    return "The Stage stays outside of capsules. Choose the nodes before it.";
+  if (nodes.some(({ type }) => (parseCapsuleType(type)?.role ?? "capsule") !== "capsule"))
+    return "Where things come into a capsule and leave it cannot be packed. Choose the nodes between.";
+  return null;
+}
+
+/** Links from outside by what they bring: one source is one port, but for inputs that take several. */
+function arriving(
+  document: PieceDocument,
+  links: readonly Link[],
+  isIn: (address: string) => boolean,
+): Map<string, Crossing> {
+  const found = new Map<string, Crossing>();
+  for (const link of links) {
+    if (isIn(link.from) || !isIn(link.to)) continue;
+    const key = inputAt(document, link.to)?.many ? `to ${link.to}` : `from ${link.from}`;
+    const crossing = found.get(key) ?? { links: [], outer: [] };
+    crossing.links.push(link);
+    crossing.outer.push(link.from);
+    found.set(key, crossing);
+  }
+  return found;
+}
+
+function leaving(links: readonly Link[], isIn: (address: string) => boolean): Map<string, Crossing> {
+  const found = new Map<string, Crossing>();
+  for (const link of links) {
+    if (!isIn(link.from) || isIn(link.to)) continue;
+    const crossing = found.get(link.from) ?? { links: [], outer: [] };
+    crossing.links.push(link);
+    crossing.outer.push(link.to);
+    found.set(link.from, crossing);
+  }
+  return found;
+}
+
+function inputAt(document: PieceDocument, address: string): AnyInput | undefined {
+  const { node, port } = parseAddress(address);
+  const type = document.graph.nodes.find(({ id }) => id === node)?.type ?? "";
+  return definitionOf(document, type)?.inputs[port];
+}
+
+class Packing {
+  readonly inputs: CapsuleInput[] = [];
+  readonly outputs: CapsuleOutput[] = [];
+  /** Links of the capsule's graph with its border. */
+  private readonly inner: Link[] = [];
+  private readonly outerIn: { from: string; port: string }[] = [];
+  private readonly outerOut: { port: string; link: Link }[] = [];
+  private readonly dialPorts = new Map<string, string>();
+  private readonly border: { readonly inputs: string; readonly outputs: string };
+
+  constructor(
+    private readonly document: PieceDocument,
+    private readonly nodes: readonly GraphNode[],
+    private readonly name: string,
+  ) {
+    const inner = { ...document, graph: { nodes: [...nodes], links: [] } };
+    this.border = { inputs: freshId(inner, "inputs"), outputs: freshId(inner, "outputs") };
+  }
+
+  arrive({ links, outer }: Crossing): void {
+    const port = this.addInput(links[0].to);
+    if (!port) return;
+    for (const to of new Set(links.map((link) => link.to)))
+      this.inner.push({ from: joinAddress(this.border.inputs, port), to });
+    for (const from of new Set(outer)) this.outerIn.push({ from, port });
+  }
+
+  takeDial(dial: Dial): void {
+    const linked = this.document.graph.links.some((link) => link.to === dial.input);
+    const port = linked ? undefined : this.addInput(dial.input, dial.label);
+    if (!port) return;
+    this.inner.push({ from: joinAddress(this.border.inputs, port), to: dial.input });
+    this.dialPorts.set(dial.input, port);
+  }
+
+  leave(from: string, { links }: Crossing): void {
+    const port = this.addOutput(from);
+    if (port) for (const link of links) this.outerOut.push({ port, link });
+  }
+
+  /** Nothing takes anything from the chosen nodes: what none of them uses leaves. */
+  leaveEnds(within: readonly Link[]): void {
+    const used = new Set(within.map((link) => parseAddress(link.from).node));
+    for (const node of this.nodes) {
+      const [output] = Object.keys(definitionOf(this.document, node.type)?.outputs ?? {});
+      if (output && !used.has(node.id)) this.addOutput(joinAddress(node.id, output));
+    }
+  }
+
+  capsule(title: string, within: readonly Link[]): Capsule {
+    const xs = this.nodes.map(({ at }) => at[0]);
+    const y = middleOf(this.nodes)[1];
+    const border = (role: "inputs" | "outputs", x: number): GraphNode => ({
+      id: this.border[role],
+      type: capsuleType(`${role}-of`, this.name),
+      at: [Math.round(x), y],
+      set: {},
+    });
+    return {
+      title,
+      about: "",
+      inputs: this.inputs,
+      outputs: this.outputs,
+      graph: {
+        nodes: [
+          border("inputs", Math.min(...xs) - BORDER_GAP),
+          ...this.nodes,
+          border("outputs", Math.max(...xs) + BORDER_GAP),
+        ],
+        links: [...within, ...this.inner],
+      },
+    };
+  }
+
+  outerLinks(node: string): Link[] {
+    return [
+      ...this.outerIn.map(({ from, port }) => ({ from, to: joinAddress(node, port) })),
+      ...this.outerOut.map(({ port, link }) => ({ ...link, from: joinAddress(node, port) })),
+    ];
+  }
+
+  movedDials(node: string): Dial[] {
+    return this.document.dials.flatMap((dial) => {
+      const port = this.dialPorts.get(dial.input);
+      if (port) return [{ ...dial, input: joinAddress(node, port) }];
+      return this.nodes.some(({ id }) => id === parseAddress(dial.input).node) ? [] : [dial];
+    });
+  }
+
+  private addInput(to: string, label?: string): string | undefined {
+    const { node, port } = parseAddress(to);
+    const declared = inputAt(this.document, to);
+    const set = this.nodes.find(({ id }) => id === node)?.set[port];
+    if (!declared) return undefined;
+    const name = freshPort(this.inputs, port);
+    const numbered = name === port ? "" : ` ${name.slice(port.length + 1)}`;
+    const wanted = label ?? `${declared.label ?? portWords(port)}${numbered}`;
+    this.inputs.push(capsuleInputFor(declared, name, wanted, set));
+    return name;
+  }
+
+  private addOutput(from: string): string | undefined {
+    const { node, port } = parseAddress(from);
+    const type = this.nodes.find(({ id }) => id === node)?.type ?? "";
+    const declared = definitionOf(this.document, type)?.outputs[port];
+    if (!declared) return undefined;
+    const name = freshPort(this.outputs, port);
+    this.outputs.push({
+      name,
+      label: declared.label ?? portWords(name),
+      kind: declared.kind,
+      about: declared.about,
+    });
+    this.inner.push({ from, to: joinAddress(this.border.outputs, name) });
+    return name;
+  }
+}
+
+function middleOf(nodes: readonly GraphNode[]): [number, number] {
+  const span = (axis: 0 | 1) => {
+    const at = nodes.map((node) => node.at[axis]);
+    return Math.round((Math.min(...at) + Math.max(...at)) / 2);
+  };
+  return [span(0), span(1)];
+}
+
+/** The nodes of an instance in its place, with links and values as they reach them. */
+export function unpackEdit(document: PieceDocument, instance: string): Packed {
+  const node = document.graph.nodes.find(({ id }) => id === instance);
+  const parsed = node && parseCapsuleType(node.type);
+  const capsule = parsed?.role === "capsule" ? document.capsules[parsed.name] : undefined;
+  if (!node || !parsed || !capsule) return { ok: false, what: "Choose one capsule to unpack." };
+  const border = (role: string) =>
+    capsule.graph.nodes.find(({ type }) => type === `${role}:${parsed.name}`)?.id;
+  const [entry, exit] = [border("inputs-of"), border("outputs-of")];
+  const inner = capsule.graph.nodes.filter(({ id }) => id !== entry && id !== exit);
+  if (inner.length === 0) return { ok: false, what: `"${capsule.title}" has no nodes to take out.` };
+
+  const [x, y] = middleOf(inner);
+  const ids = new Map<string, string>();
+  let growing = document;
+  const nodes = inner.map((one): GraphNode => {
+    const id = freshId(growing, one.id);
+    ids.set(one.id, id);
+    const at: [number, number] = [one.at[0] - x + node.at[0], one.at[1] - y + node.at[1]];
+    const copy = { ...one, id, at };
+    growing = { ...growing, graph: { ...growing.graph, nodes: [...growing.graph.nodes, copy] } };
+    return copy;
+  });
+  const renamed = (address: string) => {
+    const end = parseAddress(address);
+    return joinAddress(ids.get(end.node) ?? end.node, end.port);
+  };
+  const into = (port: string) =>
+    document.graph.links.filter((link) => link.to === joinAddress(instance, port));
+  const links: Link[] = [];
+  const sources = new Map<string, string[]>();
+  const fed = new Map<string, string[]>();
+  for (const link of capsule.graph.links) {
+    const [from, to] = [parseAddress(link.from), parseAddress(link.to)];
+    const arrives = from.node === entry ? into(from.port).map((outer) => outer.from) : [renamed(link.from)];
+    if (to.node === exit) sources.set(to.port, [...(sources.get(to.port) ?? []), ...arrives]);
+    else {
+      for (const source of arrives) links.push({ ...link, from: source, to: renamed(link.to) });
+      if (from.node === entry) fed.set(from.port, [...(fed.get(from.port) ?? []), link.to]);
+    }
+  }
+  for (const link of document.graph.links) {
+    const from = parseAddress(link.from);
+    if (from.node !== instance) continue;
+    for (const source of sources.get(from.port) ?? []) links.push({ ...link, from: source });
+  }
+  const settled = nodes.map((copy, i) => {
+    const values = arrivingValues(document, inner[i], capsule, node, fed, into);
+    return { ...copy, set: { ...copy.set, ...values } };
+  });
+  const removal = removalOf(document, new Set([instance])) as Extract<Edit, { kind: "remove" }>;
+  const edits: Edit[] = [
+    { ...removal, dials: [] },
+    {
+      kind: "add",
+      nodes: settled.map((item, i) => ({ item, index: document.graph.nodes.length - 1 + i })),
+      links: links.map((item, i) => ({
+        item,
+        index: document.graph.links.length - (removal.links?.length ?? 0) + i,
+      })),
+    },
+  ];
+  if (removal.dials?.length) {
+    const dials = document.dials.flatMap((dial): Dial[] => {
+      const at = parseAddress(dial.input);
+      if (at.node !== instance) return [dial];
+      const [first] = fed.get(at.port) ?? [];
+      return first ? [{ ...dial, input: renamed(first) }] : [];
+    });
+    edits.push({ kind: "set-dials", dials });
+  }
+  return { ok: true, edit: { kind: "several", edits }, node: settled[0].id, name: parsed.name };
+}
+
+/** The values that an instance gives to inputs of a node inside. */
+function arrivingValues(
+  document: PieceDocument,
+  inside: GraphNode,
+  { inputs }: Capsule,
+  instance: GraphNode,
+  fed: ReadonlyMap<string, readonly string[]>,
+  into: (port: string) => readonly Link[],
+): Record<string, Setting> {
+  const values: Record<string, Setting> = {};
+  const definition = definitionOf(document, inside.type);
+  for (const { name, kind, ...input } of inputs) {
+    if (kind === "shape" || into(name).length > 0) continue;
+    const value = instance.set[name] ?? input.default;
+    for (const to of fed.get(name) ?? []) {
+      const { node, port } = parseAddress(to);
+      const takes = definition?.inputs[port]?.kind;
+      if (node !== inside.id) continue;
+      if (takes === kind) values[port] = value;
+      else if (takes === "vector" && typeof value === "number") values[port] = [value, value, value];
+    }
+  }
+  return values;
+}
