@@ -4,11 +4,28 @@
  * so that dragging a slider over a middling graph still shows every few results instead of none.
  */
 import type { PieceDocument } from "../core/document/schema";
-import type { ExportRequest, FromEngine, ToEngine, WireDrawing } from "./protocol";
+import type {
+  AnyLook,
+  ExportRequest,
+  FromEngine,
+  LookKind,
+  Looks,
+  Peek,
+  ToEngine,
+  WireDrawing,
+} from "./protocol";
 import { startWorker } from "./worker-url";
 
 type Evaluated = Extract<FromEngine, { type: "evaluated" }>;
-type EvaluateRequest = { document: PieceDocument; frame: number; inspect: boolean; timeLimit?: number };
+type EvaluateRequest = {
+  document: PieceDocument;
+  frame: number;
+  inspect: boolean;
+  /** Shown instead of the result. */
+  peek?: Peek | null;
+  timeLimit?: number;
+};
+type Answer = Extract<FromEngine, { type: "exported" | "looked" }>;
 
 /** Milliseconds a running evaluation is left alone when a newer request arrives. */
 const PATIENCE = 250;
@@ -31,9 +48,10 @@ export class EngineClient {
   private nextId = 1;
   private running: { id: number; since: number } | null = null;
   private waiting: EvaluateRequest | null = null;
-  private readonly exports = new Map<
+  /** Exports and questions that are not answered yet. */
+  private readonly asked = new Map<
     number,
-    { done: (bytes: Uint8Array<ArrayBuffer>) => void; fail: (error: Error) => void }
+    { done: (answer: Answer) => void; fail: (error: Error) => void }
   >();
   private patience: ReturnType<typeof setTimeout> | undefined;
   private grace: ReturnType<typeof setTimeout> | undefined;
@@ -61,12 +79,33 @@ export class EngineClient {
   }
 
   /** @throws Error with a message for the designer */
-  export(document: PieceDocument, frame: number, request: ExportRequest): Promise<Uint8Array<ArrayBuffer>> {
+  async export(
+    document: PieceDocument,
+    frame: number,
+    request: ExportRequest,
+  ): Promise<Uint8Array<ArrayBuffer>> {
+    const answer = await this.ask(document, (id) => ({ type: "export", id, frame, request }));
+    return (answer as Extract<Answer, { type: "exported" }>).bytes;
+  }
+
+  /** Asks about a frame's result; null when there is nothing to answer. @throws Error with a message for the designer */
+  async look<K extends LookKind>(
+    document: PieceDocument,
+    frame: number,
+    kind: K,
+    ask: Looks[K]["ask"],
+  ): Promise<Looks[K]["answer"] | null> {
+    const look = { kind, ask } as AnyLook;
+    const answer = await this.ask(document, (id) => ({ type: "look", id, frame, look }));
+    return (answer as Extract<Answer, { type: "looked" }>).answer as Looks[K]["answer"] | null;
+  }
+
+  private ask(document: PieceDocument, message: (id: number) => ToEngine): Promise<Answer> {
     const id = this.nextId++;
     return new Promise((done, fail) => {
-      this.exports.set(id, { done, fail });
+      this.asked.set(id, { done, fail });
       this.send(document);
-      this.post({ type: "export", id, frame, request });
+      this.post(message(id));
     });
   }
 
@@ -115,11 +154,11 @@ export class EngineClient {
 
   private begin(request: EvaluateRequest): void {
     const id = this.nextId++;
-    const { document, ...asked } = request;
+    const { document, peek = null, ...asked } = request;
     this.running = { id, since: performance.now() };
     this.handlers.busy(true);
     this.send(document);
-    this.post({ type: "evaluate", id, ...asked });
+    this.post({ type: "evaluate", id, peek, ...asked });
   }
 
   private interrupt(): void {
@@ -133,10 +172,10 @@ export class EngineClient {
   }
 
   private receive(message: FromEngine): void {
-    const waiter = this.exports.get(message.id);
+    const waiter = this.asked.get(message.id);
     if (waiter) {
-      this.exports.delete(message.id);
-      if (message.type === "exported") waiter.done(message.bytes);
+      this.asked.delete(message.id);
+      if (message.type === "exported" || message.type === "looked") waiter.done(message);
       else waiter.fail(new Error(message.type === "failed" ? message.what : "The export was stopped."));
       return;
     }
@@ -154,9 +193,9 @@ export class EngineClient {
   /** The piece lives on the page, so a new worker can go on where the old one died. */
   private crashed(what: string): void {
     this.worker?.terminate();
-    for (const { fail } of this.exports.values())
+    for (const { fail } of this.asked.values())
       fail(new Error("The engine stopped and was started again; try once more."));
-    this.exports.clear();
+    this.asked.clear();
     const lost = this.waiting;
     this.running = null;
     this.waiting = null;

@@ -4,6 +4,9 @@ import type { DrawGeometry } from "../core/draw/triangulate";
 import type { EvaluationReport } from "../core/evaluate/report";
 import type { FrameFormat } from "../core/formats/write/write-frame";
 import type { Bounds } from "../core/geometry/bounds";
+import type { Arrived } from "../core/inspect/arriving";
+import type { TablePage, TableQuery } from "../core/inspect/table";
+import type { Trace } from "../core/inspect/trace";
 import type { Picture } from "../core/maths/picture";
 
 /** A batch on the wire: its mesh by key, so that each mesh crosses once. */
@@ -52,6 +55,39 @@ export interface ExportRequest {
   readonly copies: "instanced" | "baked";
 }
 
+/** One output of a node, by the way to it. */
+export interface Peek {
+  readonly node: string;
+  readonly port: string;
+}
+
+/** A question about a result, and what it is answered with; null when there is nothing to answer. */
+export interface Looks {
+  /** A copy that was pointed at on the stage, and the element that it is. */
+  readonly pick: {
+    readonly ask: { readonly geometry: number; readonly copy: number };
+    readonly answer: number;
+  };
+  readonly trace: {
+    readonly ask: { readonly node: string; readonly port: string; readonly index: number };
+    readonly answer: Trace;
+  };
+  readonly table: { readonly ask: TableQuery; readonly answer: TablePage };
+  readonly csv: { readonly ask: Omit<TableQuery, "from" | "count">; readonly answer: string };
+  /** Places of elements, three numbers each. */
+  readonly places: {
+    readonly ask: Pick<TableQuery, "node" | "port" | "domain"> & { readonly elements: readonly number[] };
+    readonly answer: Float32Array;
+  };
+  /** What arrives at an input over frames. */
+  readonly arriving: {
+    readonly ask: { readonly node: string; readonly input: string; readonly frames: readonly number[] };
+    readonly answer: Arrived;
+  };
+}
+export type LookKind = keyof Looks;
+export type AnyLook = { [K in LookKind]: { readonly kind: K; readonly ask: Looks[K]["ask"] } }[LookKind];
+
 export type ToEngine =
   /** No reply. `cancel` holds the id of the newest request: older ones stop. */
   | { readonly type: "setup"; readonly cancel: SharedArrayBuffer | null }
@@ -67,9 +103,13 @@ export type ToEngine =
       readonly id: number;
       readonly frame: number;
       readonly inspect: boolean;
+      /** Shown instead of the result. */
+      readonly peek: Peek | null;
       /** Milliseconds after which it gives up by itself. */
       readonly timeLimit?: number;
     }
+  /** Reply: `looked` or `failed` with the same id. */
+  | { readonly type: "look"; readonly id: number; readonly frame: number; readonly look: AnyLook }
   /** Reply: `exported` or `failed` with the same id. */
   | {
       readonly type: "export";
@@ -89,4 +129,5 @@ export type FromEngine =
     }
   | { readonly type: "cancelled"; readonly id: number }
   | { readonly type: "exported"; readonly id: number; readonly bytes: Uint8Array<ArrayBuffer> }
+  | { readonly type: "looked"; readonly id: number; readonly answer: Looks[LookKind]["answer"] | null }
   | { readonly type: "failed"; readonly id: number; readonly what: string };

@@ -1,26 +1,30 @@
 /** The core in a worker of the page. One evaluation at a time; the client keeps the queue. */
 import { cancellable } from "../core/cancelling";
+import { flatten } from "../core/capsules/flatten";
 import type { PieceDocument } from "../core/document/schema";
 import { IN_MEMORY } from "../core/draw/draw-memory";
 import { type DrawBatch, type Drawing, drawingOf, TooManyCopies } from "../core/draw/drawing";
 import { triangulate } from "../core/draw/triangulate";
 import { AssetShelf } from "../core/evaluate/asset-shelf";
-import { Evaluator } from "../core/evaluate/evaluator";
+import { type Evaluation, Evaluator } from "../core/evaluate/evaluator";
 import { Cancelled } from "../core/evaluate/options";
 import type { EvaluationReport } from "../core/evaluate/report";
 import type { PictureAsset } from "../core/formats/read/asset";
 import { FRAME_WRITERS } from "../core/formats/write/write-frame";
 import type { Mesh } from "../core/geometry/mesh";
 import type { Shape } from "../core/geometry/shape";
+import { peekShape } from "../core/inspect/peek";
 import { addressOf } from "../core/kernels/arena";
 import { setHelpers } from "../core/kernels/helpers";
 import type { Picture } from "../core/maths/picture";
 import { assetReader } from "./asset-reader";
-import type { FromEngine, StageSettings, ToEngine, WireDrawing } from "./protocol";
+import { Looker } from "./looker";
+import type { FromEngine, Peek, StageSettings, ToEngine, WireDrawing } from "./protocol";
 import { startHelpers } from "./start-helpers";
 
 const evaluator = new Evaluator();
 const assets = new AssetShelf(assetReader());
+const looker = new Looker(evaluator);
 
 setHelpers(startHelpers());
 let newest: Int32Array | null = null;
@@ -61,6 +65,7 @@ self.onmessage = async ({ data }: MessageEvent<ToEngine>) => {
     if (!piece) throw new Error("No piece has come yet.");
     await whileWanted(data.id, assets.prepare(piece));
     if (data.type === "evaluate") evaluate(piece, data);
+    else if (data.type === "look") answerLook(piece, data);
     else await exportFrame(piece, data);
   } catch (error) {
     if (error instanceof Cancelled) reply({ type: "cancelled", id: data.id });
@@ -87,7 +92,7 @@ async function whileWanted(id: number, prepared: Promise<void>): Promise<void> {
 }
 
 function evaluate(document: PieceDocument, request: Extract<ToEngine, { type: "evaluate" }>): void {
-  const { id, frame, inspect, timeLimit } = request;
+  const { id, frame, inspect, timeLimit, peek } = request;
   const checkCancelled = () => {
     if (isStale(id)) throw new Cancelled();
   };
@@ -97,7 +102,7 @@ function evaluate(document: PieceDocument, request: Extract<ToEngine, { type: "e
     inspect,
     timeLimit,
   });
-  const { shape } = result;
+  const shape = peek ? peeked(document, frame, peek, result, checkCancelled) : result.shape;
   if (!shape || shape === sent) {
     reply({
       type: "evaluated",
@@ -132,6 +137,39 @@ function evaluate(document: PieceDocument, request: Extract<ToEngine, { type: "e
     transfer,
   );
 }
+
+let releasePeeked = () => {};
+
+/** What is peeked at, kept until something else is; the result itself when there is nothing to see of it. */
+function peeked(
+  document: PieceDocument,
+  frame: number,
+  { node, port }: Peek,
+  { shape }: Evaluation,
+  checkCancelled: () => void,
+): Shape | undefined {
+  const flat = flatten(document);
+  const target = flat.instances.get(node)?.outputs ?? node;
+  const isKnown = flat.definitions.has(target);
+  // What the stage does not need has not been worked out yet.
+  if (isKnown)
+    evaluator.evaluate(document, frame, { assets: assets.lookup(document), checkCancelled, target });
+  releasePeeked();
+  return evaluator.look(document, (graph, memory) => {
+    const found = isKnown ? peekShape(graph, memory, target, port, shape) : null;
+    if (found) releasePeeked = evaluator.keep(found);
+    return found ?? shape;
+  });
+}
+
+function answerLook(document: PieceDocument, { id, frame, look }: Extract<ToEngine, { type: "look" }>): void {
+  const options = { assets: assets.lookup(document) };
+  const answer = looker.answer(document, frame, look, options, (geometry) => meshOf(geometry), sent);
+  reply({ type: "looked", id, answer });
+}
+
+/** The mesh whose key the page was given. */
+const meshOf = (geometry: number): Mesh | undefined => [...kept].find(([, key]) => key === geometry)?.[0];
 
 /** The report with clones of clones counted one by one, as they are seen. */
 const counted = (report: EvaluationReport): EvaluationReport => ({

@@ -29,6 +29,22 @@ export function readDemo(name: string): PieceDocument {
   return read.document;
 }
 
+/** The capsules that ship with the application, by name. @throws Error naming the one that is damaged */
+export function shippedCapsules(): Map<string, PieceDocument> {
+  const folder = join(DEMO_FOLDER, "capsules");
+  const files = readdirSync(folder)
+    .filter((file) => file.endsWith(ENDING))
+    .sort();
+  return new Map(
+    files.map((file) => {
+      const read = readDocument(readFileSync(join(folder, file), "utf8"));
+      if (!read.ok)
+        throw new Error(`The capsule "${file}" is damaged: ${read.faults[0].where}: ${read.faults[0].what}`);
+      return [file.slice(0, -ENDING.length), read.document];
+    }),
+  );
+}
+
 /** Bytes of all demo assets by hash. */
 export function demoAssets(): Map<string, { file: string; bytes: Uint8Array }> {
   const folder = join(DEMO_FOLDER, "assets");

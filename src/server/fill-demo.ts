@@ -1,7 +1,8 @@
 /** Adds the demo pieces and their assets to the database, once; pieces that are there are left alone. */
 import { storeAsset } from "./assets";
+import { fillCapsules } from "./capsules";
 import { DatabaseDamaged, type Db, database } from "./database";
-import { demoAssets, demoNames, readDemo } from "./demo";
+import { demoAssets, demoNames, readDemo, shippedCapsules } from "./demo";
 import { createPiece, forgetDeleted } from "./pieces";
 
 export function fillDemo(db: Db): number {
@@ -15,6 +16,7 @@ export function fillDemo(db: Db): number {
       createPiece(db, readDemo(name), name, new Date(begun - i * 1000).toISOString());
     });
   })();
+  fillCapsules(db, shippedCapsules());
   return missing.length;
 }
 

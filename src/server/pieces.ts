@@ -3,6 +3,7 @@ import { randomUUID } from "node:crypto";
 import { writeDocument } from "../core/document/read";
 import type { PieceDocument } from "../core/document/schema";
 import type { Db } from "./database";
+import { readStored } from "./stored";
 import { keepVersion, thinVersions } from "./versions";
 
 export interface PieceSummary {
@@ -65,7 +66,7 @@ export function readPiece(db: Db, id: string): StoredPiece | null {
   const row = db
     .prepare("SELECT id, revision, document FROM pieces WHERE id = ? AND deleted_at IS NULL")
     .get(id) as { id: string; revision: number; document: string } | undefined;
-  return row ? { ...row, document: JSON.parse(row.document) as PieceDocument } : null;
+  return row ? { ...row, document: readStored(row.document) } : null;
 }
 
 /** Saves over revision `base`, keeping what was there as a version; a piece that has moved on is left alone. */

@@ -1,6 +1,7 @@
 /** Earlier versions of pieces: every save for an hour, then one an hour, then one a day; named ones stay. */
 import type { PieceDocument } from "../core/document/schema";
 import type { Db } from "./database";
+import { readStored } from "./stored";
 
 export interface VersionSummary {
   readonly revision: number;
@@ -32,7 +33,7 @@ export function readVersion(db: Db, piece: string, revision: number): PieceDocum
   const row = db
     .prepare("SELECT document FROM versions WHERE piece = ? AND revision = ?")
     .get(piece, revision) as { document: string } | undefined;
-  return row ? (JSON.parse(row.document) as PieceDocument) : null;
+  return row ? readStored(row.document) : null;
 }
 
 /** Names a version, or takes its name away; the present state is kept as a version first if it is meant. */

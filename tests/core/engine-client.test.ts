@@ -43,6 +43,7 @@ const report = (frame: number): EvaluationReport => ({
   problems: [],
   tally: { sites: 0, points: 0, faces: 0 },
   complete: true,
+  bytes: 0,
 });
 const document = blankDocument("x");
 

@@ -6,7 +6,8 @@ import { writeDocument } from "../../src/core/document/read";
 import type { PieceDocument } from "../../src/core/document/schema";
 import { demoNames, readDemo } from "../../src/server/demo";
 import { nodesAsText, pasteEdit } from "../../src/studio/graph/clipboard-edits";
-import { duplicateEdit, insertEdit } from "../../src/studio/graph/graph-edits";
+import { duplicateEdit } from "../../src/studio/graph/graph-edits";
+import { insertEdit } from "../../src/studio/graph/link-edits";
 import { tidyEdit } from "../../src/studio/graph/tidy";
 import { graphOf } from "../run-node";
 

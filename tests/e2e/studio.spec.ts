@@ -90,7 +90,7 @@ test("a mesh is brought in, cloned, and a bad one is refused in words", async ({
   await newPiece(page, /Blank piece/);
   await page.keyboard.press("2");
   await addNode(page, [120, 120], "import", "Import");
-  const chooser = page.getByLabel("File for import").first();
+  const chooser = page.getByLabel("File for file of import").first();
   await chooser.setInputFiles({
     name: "broken.obj",
     mimeType: "text/plain",

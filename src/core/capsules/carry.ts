@@ -67,6 +67,29 @@ export function renamedNode(node: GraphNode, names: CapsuleNames): GraphNode {
   return name ? { ...node, type: capsuleType(parsed?.role as CapsuleRole, name) } : node;
 }
 
+/**
+ * Puts the capsule that a piece brings as its only instance in place of one that is there, on all its instances. What the
+ * new one has inside comes in under names that are free. Null when the piece brings none.
+ */
+export function replaceCapsuleEdit(
+  document: PieceDocument,
+  name: string,
+  incoming: PieceDocument,
+  library: Capsule["library"],
+): Edit | null {
+  const parsed = parseCapsuleType(incoming.graph.nodes[0]?.type ?? "");
+  const capsule = parsed?.role === "capsule" ? incoming.capsules[parsed.name] : undefined;
+  if (!parsed || !capsule) return null;
+  const { [parsed.name]: _own, ...inner } = incoming.capsules;
+  const { [name]: _before, ...others } = document.capsules;
+  const { names, edits } = bringCapsules(others, inner);
+  const renamed = renamedWithin(capsule, new Map([...names, [parsed.name, name]]));
+  return {
+    kind: "several",
+    edits: [...edits, { kind: "set-capsule", name, capsule: { ...renamed, library } }],
+  };
+}
+
 /** A capsule of its own for one instance, the same as before but no longer shared. Null when it is no instance. */
 export function makeOwnEdit(document: PieceDocument, instance: string): { name: string; edit: Edit } | null {
   const type = document.graph.nodes.find(({ id }) => id === instance)?.type ?? "";

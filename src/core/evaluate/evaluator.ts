@@ -5,14 +5,14 @@
  */
 import { cancellable } from "../cancelling";
 import { parseCapsuleType } from "../capsules/definitions";
-import { flatten } from "../capsules/flatten";
+import { type FlatGraph, flatten } from "../capsules/flatten";
 import { indexGraph, orderFrom } from "../document/links";
 import type { PieceDocument } from "../document/schema";
 import type { Lane } from "../geometry/column";
 import { arraysOf, EMPTY_SHAPE, type Shape, tallyOf } from "../geometry/shape";
+import { inspectValues } from "../inspect/summaries";
 import { Arena } from "../kernels/arena";
 import type { Problem } from "../nodes/define";
-import { inspectValues } from "./inspect";
 import { reportInstances } from "./instance-reports";
 import { ResultMemory } from "./memory";
 import { type EvaluateOptions, TookTooLong } from "./options";
@@ -44,6 +44,15 @@ export class Evaluator {
       return this.arena.within(() => this.workOut(document, frame, options));
     } finally {
       if (this.memory.changed || this.arena.unsorted) this.arena.keepOnly(this.published());
+    }
+  }
+
+  /** Asks something about the results of the last evaluation of a piece; what it makes on the way is given back. */
+  look<T>(document: PieceDocument, ask: (flat: FlatGraph, memory: ResultMemory) => T): T {
+    try {
+      return this.arena.within(() => ask(flatten(document), this.memory));
+    } finally {
+      this.arena.keepOnly(this.published());
     }
   }
 
@@ -117,6 +126,7 @@ export class Evaluator {
       report: {
         frame,
         ms: now() - begun,
+        bytes: run.bytes,
         nodes: reports,
         problems,
         tally: tallyOf(shape ?? EMPTY_SHAPE),

@@ -31,6 +31,7 @@ function reportOf(
         ? report.problems
         : report.problems.map((problem) => within(problem, definitions.get(id)?.title ?? id)),
     ),
+    bytes: inner.reduce((sum, { report }) => sum + (report.bytes ?? 0), 0),
     ...(leaves?.tally ? { tally: leaves.tally } : {}),
     ...(leaves?.values ? { values: leaves.values } : {}),
   };

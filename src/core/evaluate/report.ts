@@ -25,6 +25,8 @@ export interface NodeReport {
   /** Why it ran, or why it did not. */
   readonly why: string;
   readonly tally?: Tally;
+  /** What its results hold that no node before it holds already. */
+  readonly bytes?: number;
   readonly problems: readonly Problem[];
   /** Per output; only when asked to inspect. */
   readonly values?: Readonly<Record<string, ValueSummary>>;
@@ -37,6 +39,8 @@ export interface EvaluationReport {
   readonly nodes: Readonly<Record<string, NodeReport>>;
   /** Problems of the piece that belong to no node. */
   readonly problems: readonly Problem[];
+  /** What all results together hold. */
+  readonly bytes: number;
   /** What reached the stage. */
   readonly tally: Tally;
   /** False when a node failed, so that there is no new result. */

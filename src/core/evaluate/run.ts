@@ -97,8 +97,8 @@ export class Run {
     const key = this.keyOf(node, definition);
     const known = this.memory.get(node.id);
     if (known && this.isCurrent(known, key)) {
-      this.hold(known.outputs);
-      this.report(node, known, "reused", "Nothing it depends on has changed.");
+      const bytes = this.hold(known.outputs);
+      this.report(node, known, "reused", "Nothing it depends on has changed.", bytes);
       return { ok: true, result: known };
     }
     const why = !known
@@ -122,11 +122,11 @@ export class Run {
         ms: this.now() - begun,
       };
       const { outputs, problems, readTime, domains, ms } = made;
-      this.hold(outputs);
+      const bytes = this.hold(outputs);
       const moment = readTime ? this.moment : undefined;
       const result: Remembered = { key, moment, inputs, outputs, problems, ms, domains, left: scope.left };
       this.memory.set(node.id, result);
-      this.report(node, result, node.bypass ? "bypassed" : "ran", why);
+      this.report(node, result, node.bypass ? "bypassed" : "ran", why, bytes);
       return { ok: true, result };
     } catch (error) {
       if (error instanceof Cancelled) throw error;
@@ -201,18 +201,32 @@ export class Run {
     return known.key === key && (known.moment === undefined || known.moment === this.moment);
   }
 
-  private hold(outputs: Readonly<Record<string, unknown>>): void {
+  /** Counts what outputs hold; gives the bytes that were not held before. */
+  private hold(outputs: Readonly<Record<string, unknown>>): number {
+    const before = this.held.bytes;
     for (const output of Object.values(outputs)) if (isShape(output)) this.held.add(output);
+    return this.held.bytes - before;
   }
 
-  private report(node: GraphNode, result: Remembered, state: NodeReport["state"], why: string): void {
+  /** What all results so far hold. */
+  get bytes(): number {
+    return this.held.bytes;
+  }
+
+  private report(
+    node: GraphNode,
+    result: Remembered,
+    state: NodeReport["state"],
+    why: string,
+    bytes: number,
+  ): void {
     const shape = Object.values(result.outputs).find(isShape);
     this.reports[node.id] = {
       state,
       ms: state === "reused" ? 0 : result.ms,
       why,
       problems: result.problems,
-      ...(shape ? { tally: tallyOf(shape) } : {}),
+      ...(shape ? { tally: tallyOf(shape), bytes } : {}),
     };
   }
 

@@ -110,6 +110,8 @@ export interface NodeDefinition<
   /** One line for the card, from the settings of inputs that are not linked. */
   readonly summary?: (settings: Readonly<Record<string, Setting>>) => string;
   readonly cost?: (inputs: Resolved<I>) => Cost;
+  /** Attributes that it sets whatever they were. Field inputs are given as their numbers at one element. */
+  readonly overrides?: (at: Readonly<Record<string, unknown>>) => readonly string[];
   readonly evaluate: (inputs: Resolved<I>, context: NodeContext) => Resolved<O>;
 }
 

@@ -1,28 +1,42 @@
 "use client";
 import clsx from "clsx";
 import { Gauge } from "lucide-react";
-import { indexGraph, joinAddress, parseAddress } from "@/core/document/links";
+import { parseCapsuleType } from "@/core/capsules/definitions";
+import { exposeEdit } from "@/core/capsules/ports";
+import type { Edit } from "@/core/document/edits";
+import { indexGraph, joinAddress } from "@/core/document/links";
 import type { Gradient } from "@/core/maths/gradient";
 import type { Profile } from "@/core/maths/profile";
-import { catalogue } from "@/core/nodes/catalogue";
 import type { AnyInput, AnyNode } from "@/core/nodes/define";
-import { portWords } from "@/core/nodes/port-words";
 import type { Setting } from "@/core/nodes/ports";
 import { IconButton } from "@/ui/button";
-import { visibleInputs } from "../graph/card";
+import { Arriving, settingsOf, visibleInputs } from "../graph/card-body";
 import { FamilyGlyph } from "../graph/glyphs";
 import { InputControl } from "../graph/input-control";
-import { useStudio, useStudioStore } from "../state/store";
+import { NO_BORDER } from "../graph/input-menu";
+import { portLabel } from "../graph/value-control";
+import {
+  definitionOfNode,
+  nodeOf,
+  reportOf,
+  type StudioState,
+  useStudio,
+  useStudioStore,
+} from "../state/store";
+import { CapsulePanel, InstancePanel } from "./capsule-panel";
+import { Dials } from "./dials";
 import { GradientEditor } from "./gradient-editor";
 import { ProfileEditor } from "./profile-editor";
 
-/** The drawer at the right: the piece's dials on top, the chosen node below. */
+/** The drawer at the right: the dials of the piece, or the ports of the open capsule, on top; the chosen node below. */
 export function Detail() {
   const chosen = useStudio((s) => (s.selected.size === 1 ? [...s.selected][0] : null));
+  const capsule = useStudio((s) => s.opened.capsule);
+  const playing = useStudio((s) => s.maximised === "play");
   return (
     <section aria-label="Detail" className="h-full overflow-auto bg-panel">
-      <Dials />
-      {chosen ? (
+      {capsule === null || playing ? <Dials /> : <CapsulePanel name={capsule} />}
+      {playing ? null : chosen ? (
         <NodeDetail key={chosen} id={chosen} />
       ) : (
         <p className="px-3 py-3 text-12 text-faint">Choose a node to see all of it here.</p>
@@ -31,46 +45,16 @@ export function Detail() {
   );
 }
 
-function Dials() {
-  const dials = useStudio((s) => s.document.dials);
-  const nodes = useStudio((s) => s.document.graph.nodes);
-  return (
-    <div className="border-b border-rule px-3 py-3">
-      <h2 className="mb-1.5 font-display text-13 font-semibold">Dials</h2>
-      {dials.length === 0 && (
-        <p className="text-12 text-faint">None yet. The gauge beside an input makes it a dial.</p>
-      )}
-      {dials.map((dial) => {
-        const { node, port } = parseAddress(dial.input);
-        const input = catalogue.get(nodes.find((n) => n.id === node)?.type ?? "")?.inputs[port] as
-          | AnyInput
-          | undefined;
-        return (
-          <div key={dial.input} className="flex min-h-7 items-center justify-between gap-2 text-12">
-            <span className="min-w-0 truncate" title={dial.input}>
-              {dial.label}
-            </span>
-            {input ? (
-              <InputControl node={node} name={port} input={input} />
-            ) : (
-              <span className="text-11 text-alert">its node is gone</span>
-            )}
-          </div>
-        );
-      })}
-    </div>
-  );
-}
-
 function NodeDetail({ id }: { id: string }) {
-  const node = useStudio((s) => indexGraph(s.document.graph).nodes.get(id));
-  const into = useStudio((s) => [...(indexGraph(s.document.graph).into.get(id)?.keys() ?? [])].join(" "));
-  const definition = node && catalogue.get(node.type);
+  const node = useStudio((s) => nodeOf(s, id));
+  const into = useStudio((s) =>
+    [...(indexGraph(s.opened.document.graph).into.get(id)?.keys() ?? [])].join(" "),
+  );
+  const definition = useStudio((s) => definitionOfNode(s, id));
   if (!node || !definition) return null;
   const linked = new Set(into.split(" "));
-  const settings: Record<string, Setting> = {};
-  for (const [name, input] of Object.entries(definition.inputs as Record<string, AnyInput>))
-    settings[name] = node.set[name] ?? input.default;
+  const settings = settingsOf(definition, node.set);
+  const role = parseCapsuleType(node.type)?.role;
   return (
     <div className="px-3 py-3">
       <h2 className="flex items-center gap-2 font-display text-13 font-semibold">
@@ -78,7 +62,8 @@ function NodeDetail({ id }: { id: string }) {
         <span className="tabular ml-auto font-normal text-11 text-faint">{id}</span>
       </h2>
       <p className="mt-1 mb-2 text-12 text-faint">{definition.about}</p>
-      {visibleInputs(definition, settings, linked)
+      {role === "capsule" && <InstancePanel id={id} type={node.type} />}
+      {(role === "inputs-of" ? [] : visibleInputs(definition, settings, linked))
         .filter(([, input]) => input.kind !== "shape")
         .map(([name, input]) => (
           <InputDetail
@@ -123,8 +108,8 @@ function InputDetail({ id, name, input, definition, linked, value }: InputDetail
     return (
       <div className="mt-2" title={input.about}>
         <h3 className="mb-1 flex items-center gap-1.5 text-12">
-          <DialButton address={address} label={`${definition.title}, ${portWords(name)}`} />
-          {portWords(name)}
+          <DialButton address={address} label={`${definition.title}, ${portLabel(name, input)}`} />
+          {portLabel(name, input)}
         </h3>
         {input.kind === "gradient" ? (
           <GradientEditor value={value as unknown as Gradient} {...editing} />
@@ -132,7 +117,7 @@ function InputDetail({ id, name, input, definition, linked, value }: InputDetail
           <ProfileEditor value={value as unknown as Profile} {...editing} />
         ) : (
           <textarea
-            aria-label={`${portWords(name)} of ${id}`}
+            aria-label={`${portLabel(name, input)} of ${id}`}
             key={String(value)}
             rows={4}
             spellCheck={false}
@@ -152,10 +137,12 @@ function InputDetail({ id, name, input, definition, linked, value }: InputDetail
   }
   return (
     <div className="flex min-h-7 items-center gap-1.5 text-12" title={input.about}>
-      <DialButton address={address} label={`${definition.title}, ${portWords(name)}`} />
-      <span className="min-w-0 flex-1 truncate">{portWords(name)}</span>
-      {linked || input.implicit ? (
-        <span className="text-11 text-faint">{linked ? "linked" : input.implicit}</span>
+      <DialButton address={address} label={`${definition.title}, ${portLabel(name, input)}`} />
+      <span className="min-w-0 flex-1 truncate">{portLabel(name, input)}</span>
+      {linked ? (
+        <Arriving node={id} input={name} />
+      ) : input.implicit ? (
+        <span className="text-11 text-faint">{input.implicit}</span>
       ) : (
         <InputControl node={id} name={name} input={input} />
       )}
@@ -167,20 +154,32 @@ function InputDetail({ id, name, input, definition, linked, value }: InputDetail
 const isWide = (input: AnyInput): boolean =>
   input.kind === "gradient" || input.kind === "profile" || input.long === true;
 
-/** Makes an input a dial of the piece, or takes it off again. */
+/** Makes an input a dial of the piece, or an input of the open capsule, or takes it off again. */
 function DialButton({ address, label }: { address: string; label: string }) {
   const store = useStudioStore();
-  const dial = useStudio((s) => s.document.dials.find((d) => d.input === address));
+  const capsule = useStudio((s) => s.opened.capsule);
+  const dial = useStudio((s) => s.document.dials.find((d) => capsule === null && d.input === address));
+  const linked = useStudio((s) => s.opened.document.graph.links.some((link) => link.to === address));
+  if (capsule !== null && linked) return <span className="w-5" />;
+  const words = dial
+    ? `Take “${dial.label}” off the dials`
+    : capsule === null
+      ? "Make it a dial"
+      : "Make it an input of the capsule";
   return (
     <IconButton
-      label={dial ? `Take “${dial.label}” off the dials` : "Make it a dial"}
+      label={words}
       aria-pressed={dial !== undefined}
       className={clsx("!h-5 !w-5", dial ? "text-accent" : "text-faint opacity-60")}
       onClick={() => {
-        const { document, edit } = store.getState();
-        if (dial) edit({ kind: "remove", dials: [dial] });
-        else
-          edit({ kind: "add", dials: [{ item: { label, input: address }, index: document.dials.length }] });
+        const { document, editPiece, set } = store.getState();
+        const change: Edit | null = dial
+          ? { kind: "remove", dials: [dial] }
+          : capsule === null
+            ? { kind: "add", dials: [{ item: { label, input: address }, index: document.dials.length }] }
+            : exposeEdit(document, capsule, address);
+        if (change) editPiece(change);
+        else set({ notice: NO_BORDER });
       }}
     >
       <Gauge size={12} />
@@ -189,12 +188,8 @@ function DialButton({ address, label }: { address: string; label: string }) {
 }
 
 /** Histogram of what arrives at the input `value` of the same node, where the source's was worked out. */
-function arrivingBins(
-  state: Parameters<Parameters<typeof useStudio>[0]>[0],
-  id: string,
-  input: AnyInput,
-): readonly number[] | undefined {
+function arrivingBins(state: StudioState, id: string, input: AnyInput): readonly number[] | undefined {
   if (input.kind !== "gradient" && input.kind !== "profile") return undefined;
-  const link = indexGraph(state.document.graph).into.get(id)?.get("value")?.[0];
-  return link && state.report?.nodes[link.from.node]?.values?.[link.from.port]?.ranges?.[0]?.bins;
+  const link = indexGraph(state.opened.document.graph).into.get(id)?.get("value")?.[0];
+  return link && reportOf(state, link.from.node)?.values?.[link.from.port]?.ranges?.[0]?.bins;
 }

@@ -15,11 +15,11 @@ export function useFileDrop(toFlow: (screen: readonly [number, number]) => { x: 
     for (const [i, file] of files.entries()) {
       const asset = await uploadAsset(store, file);
       if (!asset) continue;
-      const { document, edit, select } = store.getState();
+      const { opened, edit, select } = store.getState();
       const type = readerOf(file.name)?.holds === "picture" ? "picture-sample" : "import";
-      const added = addNodeEdit(document, type, [x + i * 30, y + i * 30]);
+      const added = addNodeEdit(opened.document, type, [x + i * 30, y + i * 30]);
       edit(added.edit, `drop ${asset.hash}`);
-      edit(chooseAssetEdit(store.getState().document, asset, added.id, "file"), `drop ${asset.hash}`);
+      edit(chooseAssetEdit(store.getState().opened.document, asset, added.id, "file"), `drop ${asset.hash}`);
       store.getState().endGroup();
       select([added.id]);
     }

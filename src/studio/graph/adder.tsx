@@ -2,12 +2,16 @@
 import { Command } from "cmdk";
 import { Popover } from "radix-ui";
 import { useState } from "react";
+import { capsuleType, definitionOf } from "@/core/capsules/definitions";
 import { catalogue } from "@/core/nodes/catalogue";
 import { type AnyNode, FAMILIES, FAMILY_TITLES } from "@/core/nodes/define";
+import { insertFromLibrary } from "../library/library-client";
 import { type AdderRequest, useStudio, useStudioStore } from "../state/store";
 import { CARD_WIDTH } from "./card";
 import { FamilyGlyph } from "./glyphs";
 import { addNodeEdit, fittingPort } from "./graph-edits";
+import { editUnlessSelf } from "./guarded-edit";
+import { NodePicture } from "./node-picture";
 
 /** Finds a node to add by title, need or synonym; opened at the pointer, filtered to what fits an open link. */
 export function Adder({
@@ -26,13 +30,17 @@ interface OpenAdderProps {
 
 function OpenAdder({ request, toFlow }: OpenAdderProps) {
   const store = useStudioStore();
-  const document = useStudio((s) => s.document);
+  const document = useStudio((s) => s.opened.document);
+  const library = useStudio((s) => s.library);
   const [words, setWords] = useState("");
   const [current, setCurrent] = useState("");
   const close = () => store.getState().set({ adder: null });
   const { link } = request;
   const find = (wanted: string) => {
-    const fitting = [...catalogue.values()].filter(
+    const own = Object.keys(document.capsules).flatMap(
+      (name) => definitionOf(document, capsuleType("capsule", name)) ?? [],
+    );
+    const fitting = [...catalogue.values(), ...own].filter(
       (node) => !link || fittingPort(document, node, link) !== undefined,
     );
     return fitting
@@ -42,12 +50,26 @@ function OpenAdder({ request, toFlow }: OpenAdderProps) {
       .map(({ node }) => node);
   };
   const found = find(words);
+  const now = found.find(({ type }) => type === current);
+  // What comes from the library has ports only when it is here: it is not offered for an open link.
+  const shelf = link
+    ? []
+    : library.filter(({ id, title, about }) => {
+        const here = Object.values(document.capsules).some((capsule) => capsule.library?.id === id);
+        const text = `${title} ${about} capsule library`.toLowerCase();
+        return (
+          !here &&
+          words
+            .toLowerCase()
+            .split(/\s+/)
+            .every((word) => text.includes(word))
+        );
+      });
   const add = (node: AnyNode) => {
     const { x, y } = toFlow(request.screen);
     const offset = link ? (link.end === "from" ? 0 : -CARD_WIDTH) : -CARD_WIDTH / 2;
-    const added = addNodeEdit(store.getState().document, node.type, [x + offset, y - 20], link);
-    store.getState().edit(added.edit);
-    store.getState().select([added.id]);
+    const added = addNodeEdit(store.getState().opened.document, node.type, [x + offset, y - 20], link);
+    if (editUnlessSelf(store, added.edit)) store.getState().select([added.id]);
     close();
   };
   return (
@@ -88,16 +110,42 @@ function OpenAdder({ request, toFlow }: OpenAdderProps) {
                     />
                   ))
                 : found.map((node) => <Choice key={node.type} node={node} onAdd={add} />)}
+              {shelf.length > 0 && (
+                <Command.Group heading="From the library" className={GROUP}>
+                  {shelf.map(({ id, title }) => (
+                    <Command.Item
+                      key={id}
+                      value={`library ${id}`}
+                      onSelect={() => {
+                        const { x, y } = toFlow(request.screen);
+                        close();
+                        void insertFromLibrary(store, id, [x, y]);
+                      }}
+                      className={ITEM}
+                    >
+                      <FamilyGlyph family="capsule" />
+                      {title}
+                    </Command.Item>
+                  ))}
+                </Command.Group>
+              )}
             </Command.List>
           </Command>
-          <p className="min-h-[42px] border-t border-rule px-3 py-2 text-11 text-faint leading-4">
-            {catalogue.get(current)?.about}
-          </p>
+          <div className="flex min-h-[66px] items-center gap-3 border-t border-rule px-3 py-2">
+            {now && <NodePicture node={now} />}
+            <p className="flex-1 text-11 text-faint leading-4">
+              {now?.about ?? library.find(({ id }) => current === `library ${id}`)?.about}
+            </p>
+          </div>
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>
   );
 }
+
+const GROUP =
+  "[&_[cmdk-group-heading]]:px-2 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:pb-0.5 [&_[cmdk-group-heading]]:text-11 [&_[cmdk-group-heading]]:text-faint";
+const ITEM = "flex h-7 cursor-default items-center gap-2 rounded px-2 text-13 data-[selected=true]:bg-raised";
 
 interface FamilyProps {
   readonly family: (typeof FAMILIES)[number];
@@ -108,10 +156,7 @@ interface FamilyProps {
 function Family({ family, nodes, onAdd }: FamilyProps) {
   if (nodes.length === 0) return null;
   return (
-    <Command.Group
-      heading={FAMILY_TITLES[family]}
-      className="[&_[cmdk-group-heading]]:px-2 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:pb-0.5 [&_[cmdk-group-heading]]:text-11 [&_[cmdk-group-heading]]:text-faint"
-    >
+    <Command.Group heading={FAMILY_TITLES[family]} className={GROUP}>
       {nodes.map((node) => (
         <Choice key={node.type} node={node} onAdd={onAdd} />
       ))}
@@ -120,11 +165,7 @@ function Family({ family, nodes, onAdd }: FamilyProps) {
 }
 
 const Choice = ({ node, onAdd }: { node: AnyNode; onAdd: (node: AnyNode) => void }) => (
-  <Command.Item
-    value={node.type}
-    onSelect={() => onAdd(node)}
-    className="flex h-7 cursor-default items-center gap-2 rounded px-2 text-13 data-[selected=true]:bg-raised"
-  >
+  <Command.Item value={node.type} onSelect={() => onAdd(node)} className={ITEM}>
     <FamilyGlyph family={node.family} />
     {node.title}
   </Command.Item>

@@ -1,12 +1,11 @@
 "use client";
 import { type EdgeProps, getBezierPath } from "@xyflow/react";
 import { memo } from "react";
-import { indexGraph } from "@/core/document/links";
+import { carriedKind } from "@/core/evaluate/carried";
 import { KIND_WORDS } from "@/core/evaluate/convert";
 import type { NodeReport } from "@/core/evaluate/report";
-import { catalogue } from "@/core/nodes/catalogue";
 import type { PortKind } from "@/core/nodes/ports";
-import { useStudio } from "../state/store";
+import { definitionOfNode, reportOf, useStudio } from "../state/store";
 import { KIND_TINT } from "./glyphs";
 import { countText, valueText } from "./summary";
 
@@ -14,11 +13,8 @@ import { countText, valueText } from "./summary";
 export const Braid = memo(function Braid(props: EdgeProps) {
   const { source, sourceHandleId, sourceX, sourceY, targetX, targetY, selected } = props;
   const port = sourceHandleId ?? "";
-  const kind = useStudio((s): PortKind => {
-    const type = indexGraph(s.document.graph).nodes.get(source)?.type ?? "";
-    return catalogue.get(type)?.outputs[port]?.kind ?? "number";
-  });
-  const report = useStudio((s) => s.report?.nodes[source]);
+  const kind = useStudio((s): PortKind => carriedKind(definitionOfNode(s, source), port) ?? "number");
+  const report = useStudio((s) => reportOf(s, source));
   const many = carriesMany(report, port, kind);
   const tint = selected ? "var(--ink)" : KIND_TINT[kind];
   const [path] = getBezierPath(props);

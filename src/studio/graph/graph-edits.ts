@@ -1,14 +1,14 @@
 /** Edits that the graph makes: adding nodes, linking them, removing what is selected. */
-import { definitionOf } from "@/core/capsules/definitions";
+import { definitionOf, parseCapsuleType } from "@/core/capsules/definitions";
 import { type Edit, freshId, linkEdit, removalOf } from "@/core/document/edits";
-import { indexGraph, joinAddress, parseAddress, wouldCycle } from "@/core/document/links";
+import { type Address, indexGraph, joinAddress, parseAddress, wouldCycle } from "@/core/document/links";
 import type { GraphNode, Link, PieceDocument } from "@/core/document/schema";
 import { carriedKind } from "@/core/evaluate/carried";
 import { canLink } from "@/core/evaluate/convert";
 import type { AnyInput, AnyNode, AnyOutput } from "@/core/nodes/define";
 import type { PortKind } from "@/core/nodes/ports";
 
-const typeOf = (document: PieceDocument, node: string): AnyNode | undefined =>
+export const typeOf = (document: PieceDocument, node: string): AnyNode | undefined =>
   definitionOf(document, indexGraph(document.graph).nodes.get(node)?.type ?? "");
 
 /** Kind of a port by its address; undefined for unknown nodes and ports. */
@@ -22,11 +22,29 @@ export function portKind(
   return side === "from" ? carriedKind(definition, port) : definition?.inputs[port]?.kind;
 }
 
+/** The free tab at the border of a capsule: a link drawn to it makes a port. */
+export const NEW_PORT = "new";
+
 export function canConnect(document: PieceDocument, link: Link): boolean {
+  const [start, end] = [parseAddress(link.from), parseAddress(link.to)];
+  if (isBorder(document, start) || isBorder(document, end)) return canMakePort(document, start, end);
   const from = portKind(document, link.from, "from");
   const to = portKind(document, link.to, "to");
   if (!from || !to || !canLink(from, to)) return false;
   return !wouldCycle(indexGraph(document.graph), parseAddress(link.from).node, parseAddress(link.to).node);
+}
+
+/** The free tab has this name only on nodes of the border. */
+const isBorder = (document: PieceDocument, { node, port }: Address): boolean =>
+  port === NEW_PORT && parseCapsuleType(indexGraph(document.graph).nodes.get(node)?.type ?? "") !== null;
+
+/** An input that is free, or any output. */
+function canMakePort(document: PieceDocument, from: Address, to: Address): boolean {
+  if (isBorder(document, from)) {
+    const there = typeOf(document, to.node)?.inputs[to.port];
+    return there !== undefined && !document.graph.links.some((l) => l.to === joinAddress(to.node, to.port));
+  }
+  return typeOf(document, from.node)?.outputs[from.port] !== undefined;
 }
 
 export function connectEdit(document: PieceDocument, link: Link): Edit {
@@ -147,45 +165,5 @@ export function copiesEdit(
         index: document.graph.links.length + i,
       })),
     },
-  };
-}
-
-/**
- * Puts a node that nothing is linked with into a link: what came from there passes through it. Null when it has no
- * input and output for that.
- */
-export function insertEdit(document: PieceDocument, node: string, into: Link): Edit | null {
-  const own = typeOf(document, node);
-  const kind = portKind(document, into.from, "from");
-  const wanted = portKind(document, into.to, "to");
-  const linked = document.graph.links.some((link) =>
-    [link.from, link.to].some((end) => parseAddress(end).node === node),
-  );
-  if (!own || !kind || !wanted || linked) return null;
-  const first = (
-    ports: Readonly<Record<string, AnyInput | AnyOutput>>,
-    same: PortKind,
-    fits: (k: PortKind) => boolean,
-  ) =>
-    (Object.entries(ports).find(([, p]) => p.kind === same) ??
-      Object.entries(ports).find(([, p]) => fits(p.kind)))?.[0];
-  const input = first(own.inputs, kind, (k) => canLink(kind, k));
-  const output = first(own.outputs, wanted, (k) => canLink(k, wanted));
-  if (!input || !output) return null;
-  // The link's place is kept: the order of several shapes that are merged does not change.
-  const index = document.graph.links.findIndex((l) => l.from === into.from && l.to === into.to);
-  const through = { ...into, from: joinAddress(node, output) };
-  return {
-    kind: "several",
-    edits: [
-      { kind: "remove", links: [into] },
-      { kind: "add", links: [{ item: through, index }] },
-      {
-        kind: "add",
-        links: [
-          { item: { from: into.from, to: joinAddress(node, input) }, index: document.graph.links.length },
-        ],
-      },
-    ],
   };
 }

@@ -10,60 +10,71 @@ import {
   type Edge,
   type EdgeChange,
   type FinalConnectionState,
+  MiniMap,
   type Node,
   type NodeChange,
   ReactFlow,
   useReactFlow,
 } from "@xyflow/react";
-import { Plus } from "lucide-react";
+import { Lasso as LassoIcon, Map as MapIcon, Plus, StickyNote } from "lucide-react";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { exposeEdit, exposeOutputEdit } from "@/core/capsules/ports";
 import type { Edit } from "@/core/document/edits";
 import { joinAddress, parseAddress } from "@/core/document/links";
-import type { Link, PieceDocument } from "@/core/document/schema";
-import { Button } from "@/ui/button";
+import type { Link, Note, PieceDocument } from "@/core/document/schema";
+import { Button, IconButton } from "@/ui/button";
+import type { Opened } from "../state/opened";
 import { useStudio, useStudioStore } from "../state/store";
 import { Adder } from "./adder";
 import { Braid } from "./braid";
 import { Card } from "./card";
-import { canConnect, connectEdit, insertEdit, removeEdit } from "./graph-edits";
+import { edgeId, flowEdges, flowNodes, linkOf, noteOf } from "./flow-parts";
+import { canConnect, connectEdit, NEW_PORT, removeEdit } from "./graph-edits";
+import { Lasso } from "./lasso";
+import { insertEdit, leadEdit, removeHealedEdit } from "./link-edits";
+import { NoteArea } from "./note-area";
+import { addNoteEdit, nodesOn } from "./note-edits";
+import { openInstance } from "./open-instance";
 import { useClipboard } from "./use-clipboard";
+import { Way } from "./way";
 
-const NODE_TYPES = { card: Card };
+const NODE_TYPES = { card: Card, note: NoteArea };
 const EDGE_TYPES = { braid: Braid };
-
-const edgeId = (link: Link) => `${link.from}>${link.to}`;
-const linkOf = (c: {
-  source: string;
-  target: string;
-  sourceHandle?: string | null;
-  targetHandle?: string | null;
-}): Link => ({
-  from: joinAddress(c.source, c.sourceHandle ?? ""),
-  to: joinAddress(c.target, c.targetHandle ?? ""),
-});
 
 /** The node canvas. Positions while dragging live here; the document hears of them when the drag ends. */
 export function Graph() {
   const store = useStudioStore();
-  const graph = useStudio((s) => s.document.graph);
+  const graph = useStudio((s) => s.opened.document.graph);
   const selected = useStudio((s) => s.selected);
   const area = useRef<HTMLDivElement>(null);
   const flow = useReactFlow();
-  const [nodes, setNodes] = useState<Node[]>(() => nodesOf(graph, selected));
-  const [edges, setEdges] = useState<Edge[]>(() => edgesOf(graph, []));
+  const [nodes, setNodes] = useState<Node[]>(() => flowNodes(graph, selected));
+  const [edges, setEdges] = useState<Edge[]>(() => flowEdges(graph, []));
+  const [lasso, setLasso] = useState(false);
+  const miniMap = useStudio((s) => s.miniMap);
+  const prefix = useStudio((s) => s.opened.prefix);
 
   useEffect(() => {
-    setNodes((before) => nodesOf(graph, selected, before));
-    setEdges((before) => edgesOf(graph, before));
+    setNodes((before) => flowNodes(graph, selected, before));
+    setEdges((before) => flowEdges(graph, before));
   }, [graph, selected]);
+  // Another capsule is another graph: all of it is brought into view.
+  const shown = useRef(prefix);
+  useEffect(() => {
+    if (shown.current === prefix) return;
+    shown.current = prefix;
+    const timer = setTimeout(() => void flow.fitView(FIT), 60);
+    return () => clearTimeout(timer);
+  }, [prefix, flow]);
 
   const onNodesChange = useCallback(
     (changes: NodeChange[]) => {
       setNodes((before) => applyNodeChanges(changes, before));
-      const picks = changes.filter((change) => change.type === "select");
+      const picks = changes.filter((change) => change.type === "select" && noteOf(change.id) === null);
       if (picks.length > 0) {
         const next = new Set(store.getState().selected);
         for (const pick of picks) {
+          if (pick.type !== "select") continue;
           if (pick.selected) next.add(pick.id);
           else next.delete(pick.id);
         }
@@ -77,35 +88,84 @@ export function Graph() {
     [],
   );
 
+  /** What lies on the note areas that are dragged, and where it was. */
+  const carried = useRef<{
+    readonly areas: Map<string, Node["position"]>;
+    readonly cards: Map<string, [Node["position"], string]>;
+  }>(NOTHING_CARRIED);
+  const onNodeDragStart = useCallback(
+    (_event: unknown, _node: Node, dragged: Node[]) => {
+      const { document } = store.getState().opened;
+      const moving = new Set(dragged.map(({ id }) => id));
+      const areas = new Map(dragged.filter(({ id }) => noteOf(id) !== null).map((n) => [n.id, n.position]));
+      const cards = new Map<string, [Node["position"], string]>();
+      for (const area of areas.keys()) {
+        const note = document.graph.notes?.find(({ id }) => id === noteOf(area));
+        for (const id of note ? nodesOn(document, note) : []) {
+          const at = flow.getNode(id)?.position;
+          if (at && !moving.has(id)) cards.set(id, [at, area]);
+        }
+      }
+      carried.current = { areas, cards };
+    },
+    [store, flow],
+  );
+  const onNodeDrag = useCallback((_event: unknown, _node: Node, dragged: Node[]) => {
+    const { areas, cards } = carried.current;
+    if (cards.size === 0) return;
+    const now = new Map(dragged.map(({ id, position }) => [id, position]));
+    setNodes((before) =>
+      before.map((node) => {
+        const [at, area] = cards.get(node.id) ?? [];
+        const [from, to] = [areas.get(area ?? ""), now.get(area ?? "")];
+        if (!at || !from || !to) return node;
+        return { ...node, position: { x: at.x + to.x - from.x, y: at.y + to.y - from.y } };
+      }),
+    );
+  }, []);
   const onNodeDragStop = useCallback(
     (_event: unknown, _node: Node, dragged: Node[]) => {
-      const { document, edit } = store.getState();
-      const to = Object.fromEntries(
-        dragged.map((n) => [n.id, [Math.round(n.position.x), Math.round(n.position.y)] as const]),
-      );
-      const move: Edit = { kind: "move-nodes", to };
+      const { opened, edit } = store.getState();
+      const { document } = opened;
+      const moved = [
+        ...dragged,
+        ...[...carried.current.cards.keys()].flatMap((id) => flow.getNode(id) ?? []),
+      ];
+      carried.current = NOTHING_CARRIED;
+      const at = ({ position }: Node) => [Math.round(position.x), Math.round(position.y)] as [number, number];
+      const cards = moved.filter(({ id }) => noteOf(id) === null);
+      const notes = moved.flatMap((node): Edit[] => {
+        const note = document.graph.notes?.find(({ id }) => id === noteOf(node.id));
+        return note ? [{ kind: "set-note", note: { ...note, at: at(node) } satisfies Note }] : [];
+      });
+      const move: Edit = { kind: "move-nodes", to: Object.fromEntries(cards.map((n) => [n.id, at(n)])) };
       // A card dropped on a link takes its place in it.
-      const under = dragged.length === 1 ? edgeUnder(dragged[0].id) : null;
+      const under = cards.length === 1 && notes.length === 0 ? edgeUnder(cards[0].id) : null;
       const link = document.graph.links.find((l) => edgeId(l) === under);
-      const insert = link && insertEdit(document, dragged[0].id, link);
-      edit(insert ? { kind: "several", edits: [move, insert] } : move);
+      const insert = link && insertEdit(document, cards[0].id, link);
+      const edits = [move, ...notes, ...(insert ? [insert] : [])];
+      edit(edits.length === 1 ? move : { kind: "several", edits });
     },
-    [store],
+    [store, flow],
   );
   const isValidConnection = useCallback(
-    (connection: Connection | Edge) => canConnect(store.getState().document, linkOf(connection)),
+    (connection: Connection | Edge) => canConnect(store.getState().opened.document, linkOf(connection)),
     [store],
   );
   const onConnect = useCallback(
     (connection: Connection) => {
-      const { document, edit } = store.getState();
-      edit(connectEdit(document, linkOf(connection)));
+      const { opened, edit, editPiece } = store.getState();
+      const link = linkOf(connection);
+      const grown = newPortEdit(opened, link);
+      if (grown) editPiece(grown);
+      else edit(connectEdit(opened.document, link));
     },
     [store],
   );
   const onReconnect = useCallback(
     (old: Edge, connection: Connection) => {
-      const { document, edit } = store.getState();
+      const { opened, edit } = store.getState();
+      const { document } = opened;
       const link = linkOf(connection);
       if (edgeId(link) === old.id) return;
       edit({
@@ -132,6 +192,8 @@ export function Graph() {
     [store],
   );
 
+  const nodesNow = useRef(nodes);
+  nodesNow.current = nodes;
   const pointer = useRef<[number, number]>([0, 0]);
   const openAdder = useCallback(() => {
     const box = area.current?.getBoundingClientRect();
@@ -167,11 +229,17 @@ export function Graph() {
         event.preventDefault();
         openAdder();
       } else if (event.key === "Delete" || event.key === "Backspace") {
-        const { document, selected: chosen, edit } = store.getState();
+        const { opened, selected: chosen, edit } = store.getState();
+        const { document } = opened;
         const links = edges.filter((edge) => edge.selected).map(linkOf);
-        if (chosen.size === 0 && links.length === 0) return;
+        const noted = nodesNow.current.some((n) => n.selected && noteOf(n.id) !== null);
+        if (chosen.size === 0 && links.length === 0 && !noted) return;
         event.preventDefault();
-        edit(removeEdit(document, chosen, links));
+        const notes = nodesNow.current.filter((n) => n.selected).flatMap((n) => noteOf(n.id) ?? []);
+        const removal = event.shiftKey
+          ? removeEdit(document, chosen, links)
+          : removeHealedEdit(document, chosen, links);
+        edit(notes.length > 0 ? { kind: "several", edits: [removal, { kind: "remove", notes }] } : removal);
         store.getState().select([]);
       }
     };
@@ -182,6 +250,30 @@ export function Graph() {
       window.removeEventListener("keydown", onKey);
     };
   }, [store, edges, openAdder]);
+
+  /** Leads a link through the place of the pointer. */
+  const lead = useCallback(
+    (edge: Edge, x: number, y: number) => {
+      const { opened, edit } = store.getState();
+      const link = opened.document.graph.links.find((l) => edgeId(l) === edge.id);
+      if (!link) return;
+      const at = flow.screenToFlowPosition({ x, y });
+      edit(leadEdit(link, leadBefore(link, at.x), [at.x, at.y]));
+    },
+    [store, flow],
+  );
+  const addNote = useCallback(() => {
+    const { opened, selected: chosen, edit } = store.getState();
+    const boxes = flow
+      .getNodes()
+      .filter(({ id }) => chosen.has(id))
+      .map(({ position, measured }) => ({
+        ...position,
+        width: measured?.width ?? 0,
+        height: measured?.height ?? 0,
+      }));
+    edit(addNoteEdit(opened.document, boxes, place()).edit);
+  }, [store, flow, place]);
 
   const defaults = useMemo(() => ({ type: "braid", reconnectable: true as const }), []);
   return (
@@ -201,7 +293,11 @@ export function Graph() {
         defaultEdgeOptions={defaults}
         onNodesChange={onNodesChange}
         onEdgesChange={onEdgesChange}
+        onNodeDragStart={onNodeDragStart}
+        onNodeDrag={onNodeDrag}
         onNodeDragStop={onNodeDragStop}
+        onNodeDoubleClick={(_event, node) => openInstance(store, node.id)}
+        onEdgeDoubleClick={(event, edge) => lead(edge, event.clientX, event.clientY)}
         onSelectionDragStop={(event, dragged) => onNodeDragStop(event, dragged[0], dragged)}
         onConnect={onConnect}
         onReconnect={onReconnect}
@@ -214,7 +310,7 @@ export function Graph() {
         minZoom={0.15}
         maxZoom={2}
         fitView
-        fitViewOptions={{ padding: 0.06, maxZoom: 0.9, minZoom: 0.6 }}
+        fitViewOptions={FIT}
         onlyRenderVisibleElements={graph.nodes.length > 80}
         proOptions={{ hideAttribution: true }}
         nodeDragThreshold={2}
@@ -225,13 +321,67 @@ export function Graph() {
           color="var(--rule)"
           style={{ opacity: 0.35 }}
         />
+        {miniMap && (
+          <MiniMap
+            pannable
+            zoomable
+            ariaLabel="Map of the graph"
+            bgColor="var(--panel)"
+            maskColor="color-mix(in srgb, var(--ground) 70%, transparent)"
+            nodeColor={(node) =>
+              node.type === "note" ? "transparent" : node.selected ? "var(--accent)" : "var(--faint)"
+            }
+            nodeStrokeColor="var(--rule)"
+            style={{ width: 150, height: 100, border: "1px solid var(--rule)", borderRadius: 6 }}
+          />
+        )}
       </ReactFlow>
-      <Button className="absolute bottom-3 left-3 z-10" onClick={openAdder} title="Add a node (/)">
-        <Plus size={14} /> Add <kbd className="tabular text-11 text-faint">/</kbd>
-      </Button>
+      <Way />
+      {lasso && <Lasso onDone={() => setLasso(false)} />}
+      <div className="absolute bottom-3 left-3 z-10 flex items-center gap-1">
+        <Button onClick={openAdder} title="Add a node (/)">
+          <Plus size={14} /> Add <kbd className="tabular text-11 text-faint">/</kbd>
+        </Button>
+        <IconButton
+          label="Choose by drawing around"
+          aria-pressed={lasso}
+          className={TOOL}
+          onClick={() => setLasso(!lasso)}
+        >
+          <LassoIcon size={14} />
+        </IconButton>
+        <IconButton label="Put a note area behind what is chosen" className={TOOL} onClick={addNote}>
+          <StickyNote size={14} />
+        </IconButton>
+        <IconButton
+          label="Map of the graph (M)"
+          aria-pressed={miniMap}
+          className={TOOL}
+          onClick={() => store.getState().set({ miniMap: !miniMap })}
+        >
+          <MapIcon size={14} />
+        </IconButton>
+      </div>
       <Adder toFlow={(screen) => flow.screenToFlowPosition({ x: screen[0], y: screen[1] })} />
     </section>
   );
+}
+
+const TOOL = "border border-rule bg-panel/90 aria-pressed:text-accent";
+const FIT = { padding: 0.06, maxZoom: 0.9, minZoom: 0.6 } as const;
+const NOTHING_CARRIED = { areas: new Map(), cards: new Map() };
+
+/** A link drawn to the free tab of a capsule's border makes a port there. Null for all other links. */
+function newPortEdit({ document, capsule }: Opened, { from, to }: Link): Edit | null {
+  if (capsule === null) return null;
+  if (parseAddress(from).port === NEW_PORT) return exposeEdit(document, capsule, to);
+  return parseAddress(to).port === NEW_PORT ? exposeOutputEdit(document, capsule, from) : null;
+}
+
+/** Number of the first place of a link that lies right of where one is put. */
+function leadBefore(link: Link, x: number): number {
+  const at = (link.via ?? []).findIndex((place) => place[0] > x);
+  return at < 0 ? (link.via?.length ?? 0) : at;
 }
 
 /** Parts of a card's width and height at which a link may lie under it, its middle first. */
@@ -258,47 +408,4 @@ function edgeUnder(node: string): string | null {
 function connectAfter(document: PieceDocument, old: Link, link: Link) {
   const links = document.graph.links.filter((l) => edgeId(l) !== edgeId(old));
   return connectEdit({ ...document, graph: { ...document.graph, links } }, link);
-}
-
-function nodesOf(
-  graph: PieceDocument["graph"],
-  selected: ReadonlySet<string>,
-  before: readonly Node[] = [],
-): Node[] {
-  const known = new Map(before.map((node) => [node.id, node]));
-  return graph.nodes.map((node) => {
-    const old = known.get(node.id);
-    const position = { x: node.at[0], y: node.at[1] };
-    const isSelected = selected.has(node.id);
-    if (old && old.selected === isSelected && old.position.x === position.x && old.position.y === position.y)
-      return old;
-    return {
-      ...old,
-      id: node.id,
-      type: "card",
-      position,
-      data: {},
-      selected: isSelected,
-      ariaLabel: `node ${node.id}`,
-    };
-  });
-}
-
-function edgesOf(graph: PieceDocument["graph"], before: readonly Edge[]): Edge[] {
-  const known = new Map(before.map((edge) => [edge.id, edge]));
-  return graph.links.map((link) => {
-    const id = edgeId(link);
-    const from = parseAddress(link.from);
-    const to = parseAddress(link.to);
-    return (
-      known.get(id) ?? {
-        id,
-        type: "braid",
-        source: from.node,
-        sourceHandle: from.port,
-        target: to.node,
-        targetHandle: to.port,
-      }
-    );
-  });
 }

@@ -1,5 +1,6 @@
 /** What a report says of a node, in a few characters for its flap. */
 import type { NodeReport, ValueSummary } from "@/core/evaluate/report";
+import type { Sight } from "@/core/inspect/trace";
 import { numberText } from "@/ui/number-field";
 
 export const countText = (count: number): string => count.toLocaleString("en-GB").replace(/,/g, "\u2009");
@@ -24,5 +25,15 @@ export function valueText(value: ValueSummary | undefined): string {
 }
 
 const short = (value: number): string => numberText(Number(value.toPrecision(3)));
+
+/** Six digits: enough to tell float32 numbers of one table apart, short enough for a column. */
+export const shortNumber = (value: number): string =>
+  Number.isFinite(value) ? numberText(Number(value.toPrecision(6))) : String(value);
+
+/** What a traced element is at a port: its values, or its number. */
+export function sightText(sight: Sight | undefined): string {
+  if (!sight) return "";
+  return sight.kind === "element" ? `#${sight.index}` : sight.value.map(shortNumber).join(", ");
+}
 
 export const msText = (ms: number): string => (ms >= 100 ? `${Math.round(ms)} ms` : `${ms.toFixed(1)} ms`);

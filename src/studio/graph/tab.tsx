@@ -3,9 +3,8 @@ import { Handle, Position, useConnection } from "@xyflow/react";
 import clsx from "clsx";
 import { parseAddress } from "@/core/document/links";
 import { KIND_WORDS, linkFault } from "@/core/evaluate/convert";
-import { catalogue } from "@/core/nodes/catalogue";
 import type { PortKind } from "@/core/nodes/ports";
-import { useStudio } from "../state/store";
+import { definitionOfNode, useStudioStore } from "../state/store";
 import { KIND_TINT, KindGlyph } from "./glyphs";
 
 interface TabProps {
@@ -62,14 +61,14 @@ function useDragFault(node: string, kind: PortKind, side: "input" | "output"): s
   const from = useConnection((c) =>
     c.inProgress && c.fromHandle ? `${c.fromHandle.nodeId}.${c.fromHandle.id}|${c.fromHandle.type}` : null,
   );
-  const nodes = useStudio((s) => (from ? s.document.graph.nodes : null));
-  if (!from || !nodes) return null;
+  const store = useStudioStore();
+  if (!from) return null;
   const [address, type] = from.split("|");
   const start = parseAddress(address);
   const fromInput = type === "target";
   if (start.node === node) return start.port ? "A node cannot feed itself." : null;
   if (fromInput === (side === "input")) return "Links go from outputs to inputs.";
-  const definition = catalogue.get(nodes.find((n) => n.id === start.node)?.type ?? "");
+  const definition = definitionOfNode(store.getState(), start.node);
   const other: PortKind | undefined = (
     fromInput ? definition?.inputs[start.port] : definition?.outputs[start.port]
   )?.kind;

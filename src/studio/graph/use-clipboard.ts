@@ -2,17 +2,17 @@ import { useEffect } from "react";
 import type { StudioStore } from "../state/store";
 import { nodesAsText, pasteEdit } from "./clipboard-edits";
 import { removeEdit } from "./graph-edits";
+import { editUnlessSelf } from "./guarded-edit";
 
 /** Pastes and chooses what was pasted, or says why it cannot. */
 export function pasteText(store: StudioStore, text: string, middle: readonly [number, number]): void {
-  const { document, edit, select, set } = store.getState();
-  const pasted = pasteEdit(document, text, middle);
+  const { opened, select, set } = store.getState();
+  const pasted = pasteEdit(opened.document, text, middle);
   if (!pasted.ok) {
     set({ notice: pasted.what });
     return;
   }
-  edit(pasted.edit);
-  select(pasted.ids);
+  if (editUnlessSelf(store, pasted.edit)) select(pasted.ids);
 }
 
 /** Copy, cut and paste of nodes by the system's clipboard. `place` gives the middle of what is pasted. */
@@ -22,12 +22,12 @@ export function useClipboard(store: StudioStore, place: () => readonly [number, 
       (event.target as HTMLElement).closest?.("input, textarea, [contenteditable], [role=dialog]") ||
       (getSelection()?.isCollapsed ?? true) === false;
     const onCopy = (event: ClipboardEvent) => {
-      const { document, selected, edit, select } = store.getState();
+      const { opened, selected, edit, select } = store.getState();
       if (elsewhere(event) || selected.size === 0) return;
-      event.clipboardData?.setData("text/plain", nodesAsText(document, selected));
+      event.clipboardData?.setData("text/plain", nodesAsText(opened.document, selected));
       event.preventDefault();
       if (event.type !== "cut") return;
-      edit(removeEdit(document, selected, []));
+      edit(removeEdit(opened.document, selected, []));
       select([]);
     };
     const onPaste = (event: ClipboardEvent) => {

@@ -1,10 +1,18 @@
 /** Everything the studio can do by name: for the search, the shortcuts list and the keyboard. */
+
+import { packEdit, unpackEdit } from "@/core/capsules/pack";
+import type { Edit } from "@/core/document/edits";
+import type { PieceDocument } from "@/core/document/schema";
+import { alignEdit } from "../graph/align";
 import { nodesAsText } from "../graph/clipboard-edits";
-import { duplicateEdit, removeEdit } from "../graph/graph-edits";
+import { duplicateEdit } from "../graph/graph-edits";
+import { swapEdit } from "../graph/input-edits";
+import { pullOutEdit, removeHealedEdit } from "../graph/link-edits";
+import { openInstance } from "../graph/open-instance";
 import { tidyEdit } from "../graph/tidy";
 import { pasteText } from "../graph/use-clipboard";
 import type { DrawMode } from "../stage/stage-view";
-import type { StudioStore } from "../state/store";
+import { type Drawer, definitionOfNode, type StudioStore } from "../state/store";
 
 export interface Action {
   readonly id: string;
@@ -16,22 +24,27 @@ export interface Action {
   readonly run: () => void;
 }
 
+export type Dialogs = "search" | "link" | "shortcuts" | "take-away" | "versions" | "library" | "history";
+
 export interface ActionHosts {
   readonly store: StudioStore;
   readonly frameAll: () => void;
-  readonly open: (what: "search" | "link" | "shortcuts" | "take-away" | "versions") => void;
+  readonly open: (what: Dialogs) => void;
   readonly switchTheme: () => void;
+  /** Works out what is paused or waits. */
+  readonly resume: () => void;
 }
 
-export function actionsOf({ store, frameAll, open, switchTheme }: ActionHosts): Action[] {
+export function actionsOf({ store, frameAll, open, switchTheme, resume }: ActionHosts): Action[] {
   const state = () => store.getState();
   const step = (by: number) => {
     const { document, frame, setFrame, set } = state();
     set({ playing: false });
     setFrame(Math.min(document.settings.last, Math.max(document.settings.first, Math.round(frame) + by)));
   };
-  const maximise = (area: "stage" | "graph") =>
+  const maximise = (area: "stage" | "graph" | "play") =>
     state().set({ maximised: state().maximised === area ? null : area });
+  const drawer = (name: Drawer) => state().set({ drawer: state().drawer === name ? null : name });
   const draw = (mode: DrawMode) => state().set({ drawMode: mode });
   return [
     { id: "search", title: "Search everything", keys: "Mod+K", run: () => open("search") },
@@ -73,12 +86,66 @@ export function actionsOf({ store, frameAll, open, switchTheme }: ActionHosts): 
       elsewhere: true,
       run: () => void paste(store),
     },
+    { id: "pack", title: "Pack the chosen nodes into a capsule", keys: "C", run: () => pack(store) },
+    { id: "unpack", title: "Unpack the chosen capsule", keys: "U", run: () => unpack(store) },
+    { id: "open", title: "Open the chosen capsule", keys: "Enter", run: () => openChosen(store) },
+    {
+      id: "leave",
+      title: "Leave the open capsule",
+      keys: "Escape",
+      run: () => {
+        const { opened, openWay, select, set, peek } = state();
+        if (peek) set({ peek: null });
+        else if (opened.way.length > 0) {
+          const inside = opened.way[opened.way.length - 1];
+          openWay(opened.way.slice(0, -1));
+          select([inside]);
+        } else select([]);
+      },
+    },
+    { id: "library", title: "Library of capsules", keys: "K", run: () => open("library") },
+    {
+      id: "pull",
+      title: "Pull the chosen nodes out of their links",
+      keys: "O",
+      run: () => change(store, pullOutEdit),
+    },
+    { id: "swap", title: "Swap the first two inputs of the chosen node", keys: "X", run: () => swap(store) },
+    {
+      id: "column",
+      title: "Align the chosen nodes in a column",
+      keys: "Shift+ArrowDown",
+      run: () => align(store, 0),
+    },
+    {
+      id: "row",
+      title: "Align the chosen nodes in a row",
+      keys: "Shift+ArrowRight",
+      run: () => align(store, 1),
+    },
+    {
+      id: "peek",
+      title: "Peek at the chosen node, and back",
+      keys: "P",
+      run: () => peekAtChosen(store),
+    },
+    {
+      id: "map",
+      title: "Map of the graph",
+      keys: "M",
+      run: () => state().set({ miniMap: !state().miniMap }),
+    },
+    { id: "values", title: "Values of the elements", keys: "V", run: () => drawer("values") },
+    { id: "trace", title: "Trace of one element", keys: "W", run: () => drawer("trace") },
+    { id: "cost", title: "What takes how long", keys: "Y", run: () => drawer("cost") },
+    { id: "heat", title: "Heat on the cards", run: () => state().set({ heat: !state().heat }) },
+    { id: "resume", title: "Work out what waits", keys: "R", run: resume },
     { id: "tidy", title: "Tidy the chosen nodes, or all", keys: "T", run: () => tidy(store) },
     {
       id: "select-all",
       title: "Choose all nodes",
       keys: "Mod+A",
-      run: () => state().select(state().document.graph.nodes.map((n) => n.id)),
+      run: () => state().select(state().opened.document.graph.nodes.map((n) => n.id)),
     },
     {
       id: "remove",
@@ -89,6 +156,7 @@ export function actionsOf({ store, frameAll, open, switchTheme }: ActionHosts): 
     },
     { id: "stage", title: "Stage only, and back", keys: "1", run: () => maximise("stage") },
     { id: "graph", title: "Graph only, and back", keys: "2", run: () => maximise("graph") },
+    { id: "play-layout", title: "Stage and dials only, and back", keys: "3", run: () => maximise("play") },
     { id: "lit", title: "Draw lit", run: () => draw("lit") },
     { id: "flat", title: "Draw flat", run: () => draw("flat") },
     { id: "lines", title: "Draw lines", run: () => draw("lines") },
@@ -99,52 +167,120 @@ export function actionsOf({ store, frameAll, open, switchTheme }: ActionHosts): 
       run: () => open("take-away"),
     },
     { id: "versions", title: "Earlier versions", run: () => open("versions") },
+    { id: "history", title: "List of what can be undone", keys: "H", run: () => open("history") },
     { id: "theme", title: "Switch between night and day", run: switchTheme },
     { id: "shortcuts", title: "List the shortcuts", keys: "?", run: () => open("shortcuts") },
   ];
 }
 
 function bypass(store: StudioStore): void {
-  const { document, selected, edit } = store.getState();
-  const nodes = document.graph.nodes.filter((n) => selected.has(n.id));
+  const { opened, selected, edit } = store.getState();
+  const nodes = opened.document.graph.nodes.filter((n) => selected.has(n.id));
   if (nodes.length === 0) return;
   const on = nodes.some((n) => !n.bypass);
   edit({ kind: "several", edits: nodes.map((n) => ({ kind: "set-bypass", node: n.id, bypass: on })) });
 }
 
 const copyText = (store: StudioStore): Promise<void> =>
-  navigator.clipboard.writeText(nodesAsText(store.getState().document, store.getState().selected));
+  navigator.clipboard.writeText(nodesAsText(store.getState().opened.document, store.getState().selected));
 
 /** Beside the last node, as there is no pointer to go by. */
 async function paste(store: StudioStore): Promise<void> {
   const text = await navigator.clipboard.readText().catch(() => "");
-  const { document } = store.getState();
-  const [x, y] = document.graph.nodes.at(-1)?.at ?? [0, 0];
+  const { opened } = store.getState();
+  const [x, y] = opened.document.graph.nodes.at(-1)?.at ?? [0, 0];
   pasteText(store, text, [x + 80, y + 80]);
 }
 
 function tidy(store: StudioStore): void {
-  const { document: piece, selected, edit } = store.getState();
-  const cards = [...document.querySelectorAll<HTMLElement>(".react-flow__node")];
-  const sizes = new Map(
-    cards.map((card) => [card.dataset.id ?? "", [card.offsetWidth, card.offsetHeight] as const]),
-  );
-  const tidied = tidyEdit(piece, selected, sizes);
+  const { opened, selected, edit } = store.getState();
+  const tidied = tidyEdit(opened.document, selected, cardSizes());
   if (tidied) edit(tidied);
 }
 
+/** Width and height of every card that is on the page, in units of the graph. */
+const cardSizes = (): Map<string, readonly [number, number]> =>
+  new Map(
+    [...document.querySelectorAll<HTMLElement>(".react-flow__node-card")].map((card) => [
+      card.dataset.id ?? "",
+      [card.offsetWidth, card.offsetHeight] as const,
+    ]),
+  );
+
+function align(store: StudioStore, axis: 0 | 1): void {
+  const { opened, selected, edit } = store.getState();
+  const aligned = alignEdit(opened.document, selected, cardSizes(), axis);
+  if (aligned) edit(aligned);
+}
+
+/** An edit of the chosen nodes, where there is anything to do. */
+function change(
+  store: StudioStore,
+  make: (document: PieceDocument, chosen: ReadonlySet<string>) => Edit | null,
+): void {
+  const { opened, selected, edit } = store.getState();
+  const made = make(opened.document, selected);
+  if (made) edit(made);
+}
+
+const chosenNode = (store: StudioStore): string | null => {
+  const { selected } = store.getState();
+  return selected.size === 1 ? [...selected][0] : null;
+};
+
+function swap(store: StudioStore): void {
+  const node = chosenNode(store);
+  if (node) change(store, (document) => swapEdit(document, node));
+}
+
+function openChosen(store: StudioStore): void {
+  const node = chosenNode(store);
+  if (node) openInstance(store, node);
+}
+
+function pack(store: StudioStore): void {
+  const { opened, selected, edit, select, set } = store.getState();
+  const packed = packEdit(opened.document, selected, "New capsule");
+  if (!packed.ok) {
+    set({ notice: packed.what });
+    return;
+  }
+  edit(packed.edit);
+  select([packed.node]);
+}
+
+function unpack(store: StudioStore): void {
+  const { opened, edit, select, set } = store.getState();
+  const unpacked = unpackEdit(opened.document, chosenNode(store) ?? "");
+  if (!unpacked.ok) {
+    set({ notice: unpacked.what });
+    return;
+  }
+  edit(unpacked.edit);
+  select([unpacked.node]);
+}
+
+function peekAtChosen(store: StudioStore): void {
+  const { peek, opened, set } = store.getState();
+  const node = chosenNode(store);
+  const definition = node && definitionOfNode(store.getState(), node);
+  const port = definition && Object.keys(definition.outputs)[0];
+  const way = opened.prefix + node;
+  set({ peek: port && peek?.node !== way ? { node: way, port } : null });
+}
+
 function duplicate(store: StudioStore): void {
-  const { document, selected, edit, select } = store.getState();
+  const { opened, selected, edit, select } = store.getState();
   if (selected.size === 0) return;
-  const { ids, edit: change } = duplicateEdit(document, selected);
+  const { ids, edit: change } = duplicateEdit(opened.document, selected);
   edit(change);
   select(ids);
 }
 
 function remove(store: StudioStore): void {
-  const { document, selected, edit, select } = store.getState();
+  const { opened, selected, edit, select } = store.getState();
   if (selected.size === 0) return;
-  edit(removeEdit(document, selected, []));
+  edit(removeHealedEdit(opened.document, selected, []));
   select([]);
 }
 

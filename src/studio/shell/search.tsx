@@ -2,9 +2,9 @@
 import { Command } from "cmdk";
 import { Dialog } from "radix-ui";
 import { useEffect, useMemo, useState } from "react";
+import { definitionOf } from "@/core/capsules/definitions";
 import { parseAddress } from "@/core/document/links";
 import type { Link } from "@/core/document/schema";
-import { catalogue } from "@/core/nodes/catalogue";
 import { FamilyGlyph } from "../graph/glyphs";
 import { connectEdit, linksOffered } from "../graph/graph-edits";
 import { useStudio, useStudioStore } from "../state/store";
@@ -26,7 +26,8 @@ interface SearchProps {
 /** Everything by name: actions, and the nodes of this piece. */
 export function Search({ open, begin, actions, onClose, onShowNode }: SearchProps) {
   const store = useStudioStore();
-  const nodes = useStudio((s) => s.document.graph.nodes);
+  const document = useStudio((s) => s.opened.document);
+  const { nodes } = document.graph;
   const [words, setWords] = useState(begin);
   useEffect(() => {
     if (open) setWords(begin);
@@ -74,7 +75,7 @@ export function Search({ open, begin, actions, onClose, onShowNode }: SearchProp
               {/^(un)?link/i.test(words) && <LinkGroup done={done} />}
               <Command.Group heading="Go to a node" className={GROUP}>
                 {nodes.map((node) => {
-                  const definition = catalogue.get(node.type);
+                  const definition = definitionOf(document, node.type);
                   return (
                     <Command.Item
                       key={node.id}
@@ -103,7 +104,7 @@ export function Search({ open, begin, actions, onClose, onShowNode }: SearchProp
 /** Links from and into the chosen node, to make or to take away: linking without a pointer. */
 function LinkGroup({ done }: { done: (run: () => void) => () => void }) {
   const store = useStudioStore();
-  const document = useStudio((s) => s.document);
+  const document = useStudio((s) => s.opened.document);
   const chosen = useStudio((s) => (s.selected.size === 1 ? [...s.selected][0] : null));
   const { offered, there } = useMemo(() => {
     if (!chosen) return { offered: [], there: [] };
@@ -123,7 +124,7 @@ function LinkGroup({ done }: { done: (run: () => void) => () => void }) {
     <Command.Group heading={`Links of ${chosen}`} className={GROUP}>
       {offered.map((link) =>
         item(`Link ${link.from} to ${link.to}`, () =>
-          store.getState().edit(connectEdit(store.getState().document, link)),
+          store.getState().edit(connectEdit(store.getState().opened.document, link)),
         ),
       )}
       {there.map((link) =>

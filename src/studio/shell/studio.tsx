@@ -12,6 +12,9 @@ import { useFileDrop } from "../export/file-drop";
 import { TakeAway } from "../export/take-away";
 import { CARD_WIDTH } from "../graph/card";
 import { Graph } from "../graph/graph";
+import { loadLibrary } from "../library/library-client";
+import { Library } from "../library/library-dialog";
+import { CompareStage } from "../stage/compare-stage";
 import { Stage } from "../stage/stage";
 import type { StageView } from "../stage/stage-view";
 import { startAutosave } from "../state/autosave";
@@ -19,8 +22,10 @@ import { type EngineLink, linkEngine } from "../state/engine-link";
 import { keepHistory } from "../state/kept-history";
 import { createStudioStore, StudioContext, useStudio, useStudioStore } from "../state/store";
 import { Strip } from "../strip/strip";
-import { actionForKey, actionsOf } from "./actions";
+import { Drawer } from "../values/drawer";
+import { actionForKey, actionsOf, type Dialogs } from "./actions";
 import { Header } from "./header";
+import { HistoryList } from "./history-list";
 import { keyText, Search } from "./search";
 import { Versions } from "./versions";
 
@@ -28,6 +33,7 @@ export function Studio({ piece }: { piece: StoredPiece }) {
   const [store] = useState(() => createStudioStore(piece.id, piece.document));
   useEffect(() => startAutosave(store, piece.revision), [store, piece.revision]);
   useEffect(() => keepHistory(store), [store]);
+  useEffect(() => void loadLibrary(store), [store]);
   return (
     <StudioContext.Provider value={store}>
       <ReactFlowProvider>
@@ -37,14 +43,15 @@ export function Studio({ piece }: { piece: StoredPiece }) {
   );
 }
 
+/** What is pressed by Space and Enter itself. */
+const PRESSED = "button, a, [role=switch], [role=combobox], [role=spinbutton], [role=row]";
+
 const SEPARATOR = "w-px bg-rule outline-none data-[separator=hover]:bg-accent focus-visible:bg-accent";
 
 function Shell() {
   const store = useStudioStore();
   const flow = useReactFlow();
-  const [opened, setOpened] = useState<"search" | "link" | "shortcuts" | "take-away" | "versions" | null>(
-    null,
-  );
+  const [opened, setOpened] = useState<Dialogs | null>(null);
   const view = useRef<StageView | null>(null);
   const engine = useRef<EngineLink | null>(null);
   const stagePanel = usePanelRef();
@@ -56,7 +63,7 @@ function Shell() {
     const fold = (panel: typeof stagePanel, folded: boolean) =>
       folded ? panel.current?.collapse() : panel.current?.expand();
     const stage = stagePanel.current;
-    if (maximised === "stage" && stage) {
+    if ((maximised === "stage" || maximised === "play") && stage) {
       stageWidth.current = stage.getSize().asPercentage;
       const freed = graphPanel.current?.getSize().asPercentage ?? 0;
       fold(graphPanel, true);
@@ -99,7 +106,14 @@ function Shell() {
   );
 
   const actions = useMemo(
-    () => actionsOf({ store, frameAll: () => view.current?.frameAll(), open: setOpened, switchTheme }),
+    () =>
+      actionsOf({
+        store,
+        frameAll: () => view.current?.frameAll(),
+        open: setOpened,
+        switchTheme,
+        resume: () => engine.current?.resume(),
+      }),
     [store],
   );
   useEffect(() => {
@@ -108,8 +122,8 @@ function Shell() {
       const typing = target.closest("input, textarea, [contenteditable]") !== null;
       const action = actionForKey(actions, event);
       if (!action || (typing && !action.keys?.startsWith("Mod+K"))) return;
-      if (action.id !== "search" && target.closest("[role=dialog], [role=listbox]")) return;
-      if (action.keys === "Space" && target.closest("button, [role=switch], [role=combobox]")) return;
+      if (action.id !== "search" && target.closest("[role=dialog], [role=listbox], [role=menu]")) return;
+      if (["Space", "Enter"].includes(action.keys ?? "") && target.closest(PRESSED)) return;
       if (action.keys?.startsWith("Arrow") && target.closest(".react-flow__node")) return;
       event.preventDefault();
       action.run();
@@ -130,7 +144,19 @@ function Shell() {
       <div className="min-h-0 flex-1">
         <Group orientation="horizontal" id="studio">
           <Panel id="stage" panelRef={stagePanel} collapsible minSize="20%" defaultSize="45%">
-            <Stage onReady={onReady} onStop={() => engine.current?.client.stop()} />
+            <div className="flex h-full flex-col">
+              <div className="flex min-h-0 flex-1">
+                <div className="min-w-0 flex-1">
+                  <Stage
+                    onReady={onReady}
+                    onStop={() => engine.current?.client.stop()}
+                    onResume={() => engine.current?.resume()}
+                  />
+                </div>
+                <CompareStage view={view} />
+              </div>
+              <Drawer />
+            </div>
           </Panel>
           <Separator className={SEPARATOR} />
           <Panel id="graph" panelRef={graphPanel} collapsible minSize="20%" defaultSize="38%">
@@ -169,6 +195,16 @@ function Shell() {
         />
       )}
       {opened === "versions" && <Versions onClose={() => setOpened(null)} />}
+      {opened === "history" && <HistoryList onClose={() => setOpened(null)} />}
+      {opened === "library" && (
+        <Library
+          place={() => {
+            const { x, y } = flow.screenToFlowPosition({ x: innerWidth * 0.6, y: innerHeight * 0.4 });
+            return [x, y];
+          }}
+          onClose={() => setOpened(null)}
+        />
+      )}
       <Dialog open={opened === "shortcuts"} title="Shortcuts" onClose={() => setOpened(null)}>
         <dl className="grid grid-cols-[1fr_auto] gap-y-1.5 text-13">
           {actions

@@ -23,7 +23,7 @@ export function Versions({ onClose }: { onClose: () => void }) {
     try {
       const url = `/api/pieces/${pieceId}/versions/${revision}`;
       const { document } = await requestJson<{ document: PieceDocument }>(url);
-      store.getState().edit({ kind: "replace", document });
+      store.getState().editPiece({ kind: "replace", document });
       onClose();
     } catch (error) {
       setFault((error as Error).message);

@@ -10,6 +10,7 @@ import { LineSegmentsGeometry } from "three/examples/jsm/lines/LineSegmentsGeome
 import type { View } from "@/core/document/schema";
 import type { StageSettings, WireBatch, WireDrawing } from "@/engine/protocol";
 import { FarClones } from "./far-clones";
+import { Marks } from "./marks";
 import { Outlines } from "./outlines";
 import { Surroundings } from "./surroundings";
 
@@ -39,6 +40,7 @@ export class StageView {
   private readonly controls: OrbitControls | null;
   private readonly outlines = new Outlines();
   private readonly far = new FarClones(this.scene);
+  private readonly marks = new Marks(this.scene);
   private readonly surroundings: Surroundings;
   private readonly key = new THREE.DirectionalLight("#fff2dc", 2.6);
   private readonly ground: THREE.Mesh;
@@ -221,6 +223,22 @@ export class StageView {
     }
   }
 
+  /** The copy under a place of the canvas, 0…1 from its upper left corner; null where there is none. */
+  pick(x: number, y: number): { geometry: number; copy: number } | null {
+    const ray = new THREE.Raycaster();
+    ray.setFromCamera(new THREE.Vector2(x * 2 - 1, 1 - y * 2), this.camera);
+    const [hit] = ray.intersectObjects([...this.meshes.values()], false);
+    if (!hit || hit.instanceId === undefined) return null;
+    const found = [...this.meshes].find(([, mesh]) => mesh === hit.object);
+    return found ? { geometry: found[0], copy: hit.instanceId } : null;
+  }
+
+  /** Shows rings around places, three numbers each; null takes them away. */
+  mark(places: Float32Array | null): void {
+    this.marks.show(places);
+    this.draw();
+  }
+
   /** Draws at once and gives the canvas, for reading its pixels in the same turn. */
   drawNow(): HTMLCanvasElement {
     cancelAnimationFrame(this.pending);
@@ -237,6 +255,7 @@ export class StageView {
     cancelAnimationFrame(this.pending);
     this.outlines.dispose();
     this.far.dispose();
+    this.marks.dispose();
     this.surroundings.dispose();
     for (const material of [...this.materials.values(), this.dotMaterial, this.lineMaterial])
       material.dispose();
@@ -268,6 +287,8 @@ export class StageView {
     mesh.material = this.material(geometry);
     mesh.count = batch.count;
     upload(mesh.instanceMatrix, batch.matrices);
+    // Picking asks for a sphere around all copies, which is then made anew.
+    mesh.boundingSphere = null;
     upload(mesh.instanceColor as THREE.InstancedBufferAttribute, batch.colors);
     this.outlines.dress(mesh);
     this.far.dress(mesh, batch);

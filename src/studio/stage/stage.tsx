@@ -1,15 +1,24 @@
 "use client";
 import clsx from "clsx";
-import { Maximize, Square } from "lucide-react";
+import { AppWindow, Maximize, Square, X } from "lucide-react";
 import { useEffect, useRef } from "react";
 import { IconButton } from "@/ui/button";
 import { NumberField } from "@/ui/number-field";
-import { countText, msText } from "../graph/summary";
+import { countText, msText, valueText } from "../graph/summary";
 import { useStudio, useStudioStore } from "../state/store";
+import { pickElement, shownSource } from "../values/pick";
+import { usePicked } from "../values/use-picked";
 import { DRAW_MODES, StageView } from "./stage-view";
 
+interface StageProps {
+  readonly onReady: (view: StageView) => () => void;
+  readonly onStop: () => void;
+  /** Works out what waits. */
+  readonly onResume: () => void;
+}
+
 /** The canvas and what lies over it. The view is handed up, as the engine draws into it. */
-export function Stage({ onReady, onStop }: { onReady: (view: StageView) => () => void; onStop: () => void }) {
+export function Stage({ onReady, onStop, onResume }: StageProps) {
   const store = useStudioStore();
   const holder = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
@@ -44,6 +53,18 @@ export function Stage({ onReady, onStop }: { onReady: (view: StageView) => () =>
     };
   }, [store, onReady]);
 
+  usePicked(view);
+  const pressed = useRef<[number, number]>([0, 0]);
+  const pickAt = async (x: number, y: number, add: boolean) => {
+    const box = canvas.current?.getBoundingClientRect();
+    const { look, set } = store.getState();
+    const source = shownSource(store.getState());
+    if (!box || !source) return;
+    const hit = view.current?.pick((x - box.left) / box.width, (y - box.top) / box.height);
+    const element = hit ? await look?.("pick", hit).catch(() => null) : null;
+    if (typeof element === "number") pickElement(store, source, element, add);
+    else if (!add) set({ picked: null });
+  };
   const angle = useStudio((s) => s.document.view?.angle);
   const mode = useStudio((s) => s.drawMode);
   useEffect(() => view.current?.setMode(mode), [mode]);
@@ -54,6 +75,15 @@ export function Stage({ onReady, onStop }: { onReady: (view: StageView) => () =>
       aria-label="Stage"
       className="relative h-full overflow-hidden bg-ground"
       onDoubleClick={() => view.current?.frameAll()}
+      onPointerDown={(event) => {
+        pressed.current = [event.clientX, event.clientY];
+      }}
+      onPointerUp={(event) => {
+        const [x, y] = pressed.current;
+        // A drag turns the camera.
+        if (Math.hypot(event.clientX - x, event.clientY - y) < 4 && event.target === canvas.current)
+          void pickAt(event.clientX, event.clientY, event.shiftKey || event.ctrlKey || event.metaKey);
+      }}
     >
       <canvas
         ref={canvas}
@@ -61,7 +91,7 @@ export function Stage({ onReady, onStop }: { onReady: (view: StageView) => () =>
         aria-label="The result"
         className="absolute inset-0 block size-full outline-offset-[-2px]"
       />
-      <Tally />
+      <Tally onResume={onResume} />
       <div className="absolute top-3 right-3 flex rounded-6 border border-rule bg-panel/85 p-0.5">
         {DRAW_MODES.map((name) => (
           <button
@@ -102,15 +132,17 @@ export function Stage({ onReady, onStop }: { onReady: (view: StageView) => () =>
       >
         <Maximize size={14} />
       </IconButton>
+      <Peeking />
       <Busy onStop={onStop} />
     </section>
   );
 }
 
-function Tally() {
+function Tally({ onResume }: { onResume: () => void }) {
   const report = useStudio((s) => s.report);
   const frame = useStudio((s) => s.frame);
   const paused = useStudio((s) => s.paused);
+  const stale = useStudio((s) => s.stale);
   if (!report) return null;
   return (
     <p
@@ -121,7 +153,34 @@ function Tally() {
       {!report.complete && (
         <span className="text-alert"> · {paused ? "paused" : "showing the last good result"}</span>
       )}
+      {stale && (
+        <button type="button" className="pointer-events-auto ml-1 text-accent underline" onClick={onResume}>
+          Changes wait: work them out
+        </button>
+      )}
     </p>
+  );
+}
+
+/** Says what is shown instead of the result, and goes back. */
+function Peeking() {
+  const store = useStudioStore();
+  const peek = useStudio((s) => s.peek);
+  const value = useStudio((s) => s.peek && valueText(s.report?.nodes[s.peek.node]?.values?.[s.peek.port]));
+  if (!peek) return null;
+  return (
+    <div className="absolute top-11 left-3 flex items-center gap-2 rounded-6 border border-accent bg-panel/90 py-0.5 pr-0.5 pl-2 text-12">
+      <AppWindow size={13} className="text-accent" />
+      {peek.node}, {peek.port}
+      {value && <span className="tabular text-11 text-faint">{value}</span>}
+      <IconButton
+        label="Back to the result"
+        className="!h-5 !w-5"
+        onClick={() => store.getState().set({ peek: null })}
+      >
+        <X size={12} />
+      </IconButton>
+    </div>
   );
 }
 

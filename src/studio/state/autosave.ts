@@ -2,7 +2,7 @@
  * Saves the document shortly after it changed; one save at a time, tried again while the server is away. Every
  * change is also kept in the browser until the server has it, and taken up again when the piece is opened.
  */
-import { writeDocument } from "@/core/document/read";
+import { validateDocument, writeDocument } from "@/core/document/read";
 import type { PieceDocument } from "@/core/document/schema";
 import { faultText } from "@/ui/request";
 import { forgetEdits, keepEdits, keptEdits } from "./kept-edits";
@@ -54,16 +54,17 @@ class Autosave {
   private async takeUp(): Promise<void> {
     const { pieceId, document } = this.store.getState();
     const kept = await keptEdits(pieceId);
-    if (!kept || this.stopped || this.store.getState().document !== document) return;
-    if (writeDocument(kept.document) === writeDocument(document)) {
+    const read = validateDocument(kept?.document);
+    if (!kept || !read.ok || this.stopped || this.store.getState().document !== document) return;
+    if (writeDocument(read.document) === writeDocument(document)) {
       void forgetEdits(pieceId);
       return;
     }
     const newer = kept.base !== this.revision;
     // Based on an older revision, they are shown, and the designer decides between the two.
     this.revision = kept.base;
-    const { edit, set } = this.store.getState();
-    edit({ kind: "replace", document: kept.document });
+    const { editPiece, set } = this.store.getState();
+    editPiece({ kind: "replace", document: read.document });
     if (!newer) set({ notice: "Edits from your last visit had not been saved; they are back." });
   }
 

@@ -1,8 +1,9 @@
 /** Joins the store with the engine: asks for frames when document or frame change, plays, and inspects when idle. */
+import type { PieceDocument } from "@/core/document/schema";
 import type { EvaluationReport } from "@/core/evaluate/report";
 import { EngineClient } from "@/engine/client";
 import type { StageSettings, WireDrawing } from "@/engine/protocol";
-import type { StudioStore } from "./store";
+import type { StudioState, StudioStore } from "./store";
 
 /** Milliseconds of quiet after which ranges and histograms are worked out. */
 const INSPECT_AFTER = 140;
@@ -14,9 +15,18 @@ export interface StageSink {
   setStage(stage: StageSettings): void;
 }
 
+const isChanged = (a: PieceDocument, b: PieceDocument): boolean =>
+  a.graph !== b.graph || a.capsules !== b.capsules || a.settings !== b.settings || a.assets !== b.assets;
+
+/** Whether changes are to be worked out now. An open group of edits is a drag. */
+function isDue({ pace, history }: StudioState): boolean {
+  if (pace === "live") return true;
+  return pace === "on release" && history.past.at(-1)?.group === undefined;
+}
+
 export interface EngineLink {
   readonly client: EngineClient;
-  /** Works a paused piece out, however long it takes. */
+  /** Works a paused or stale piece out, however long it takes. */
   resume(): void;
   dispose(): void;
 }
@@ -42,9 +52,10 @@ export function linkEngine(store: StudioStore, sink: StageSink): EngineLink {
   });
   let inspected: unknown[] = [];
   const request = (inspect: boolean) => {
-    const { document, frame, paused } = store.getState();
+    const { document, frame, paused, peek, stale, set } = store.getState();
     if (paused) return;
-    client.evaluate({ document, frame, inspect, ...(opening ? { timeLimit: OPENING_LIMIT } : {}) });
+    if (stale) set({ stale: false });
+    client.evaluate({ document, frame, inspect, peek, ...(opening ? { timeLimit: OPENING_LIMIT } : {}) });
   };
   const inspectSoon = () => {
     clearTimeout(inspectTimer);
@@ -56,11 +67,11 @@ export function linkEngine(store: StudioStore, sink: StageSink): EngineLink {
     }, INSPECT_AFTER);
   };
   const unsubscribe = store.subscribe((state, before) => {
-    const changed =
-      state.document.graph !== before.document.graph ||
-      state.document.settings !== before.document.settings ||
-      state.document.assets !== before.document.assets;
-    if (changed || state.frame !== before.frame) request(false);
+    const changed = isChanged(state.document, before.document);
+    if (changed && !isDue(state)) state.set({ stale: true });
+    else if (changed || state.frame !== before.frame || state.peek !== before.peek) request(false);
+    // The drag ended, or the designer asked.
+    else if (before.stale && state.stale && isDue(state)) request(false);
     if (state.playing !== before.playing) {
       if (state.playing) play();
       else inspectSoon();
@@ -96,11 +107,18 @@ export function linkEngine(store: StudioStore, sink: StageSink): EngineLink {
     playFrame = requestAnimationFrame(tick);
   };
 
+  store.getState().set({
+    look: (kind, ask) => {
+      const { document, frame } = store.getState();
+      return client.look(document, frame, kind, ask);
+    },
+  });
   request(false);
   return {
     client,
     resume() {
       opening = false;
+      store.getState().set({ stale: false });
       store.getState().set({ paused: false });
       request(false);
     },
@@ -108,6 +126,7 @@ export function linkEngine(store: StudioStore, sink: StageSink): EngineLink {
       clearTimeout(inspectTimer);
       cancelAnimationFrame(playFrame);
       unsubscribe();
+      store.getState().set({ look: null });
       client.dispose();
     },
   };

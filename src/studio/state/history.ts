@@ -43,8 +43,12 @@ export function perform(document: PieceDocument, history: History, edit: Edit, g
   return { document: changed, history: { past: [...kept, { ...entry, forward }], future: [] } };
 }
 
-const sameTarget = (a: Edit, b: Edit): boolean =>
-  a.kind === "set-input" && b.kind === "set-input" && a.node === b.node && a.input === b.input;
+function sameTarget(a: Edit, b: Edit): boolean {
+  if (a.kind === "within" && b.kind === "within")
+    return a.capsule === b.capsule && sameTarget(a.edit, b.edit);
+  if (a.kind === "set-capsule" && b.kind === "set-capsule") return a.name === b.name;
+  return a.kind === "set-input" && b.kind === "set-input" && a.node === b.node && a.input === b.input;
+}
 
 /** Closes the group, so that the next edit is a step of its own. */
 export function closeGroup(history: History): History {

@@ -1,13 +1,20 @@
 /** The state of one open studio. Document changes go through `edit`; everything else is view state. */
 import { createContext, useContext } from "react";
 import { createStore, type StoreApi, useStore } from "zustand";
-import type { Edit } from "@/core/document/edits";
-import { applyEdit } from "@/core/document/edits";
-import type { PieceDocument, View } from "@/core/document/schema";
-import type { EvaluationReport } from "@/core/evaluate/report";
+import { definitionOf } from "@/core/capsules/definitions";
+import { applyEdit, type Edit } from "@/core/document/edits";
+import { indexGraph } from "@/core/document/links";
+import type { GraphNode, PieceDocument, View } from "@/core/document/schema";
+import type { EvaluationReport, NodeReport } from "@/core/evaluate/report";
+import type { Trace } from "@/core/inspect/trace";
+import type { AnyNode } from "@/core/nodes/define";
+import type { Setting } from "@/core/nodes/ports";
+import type { LookKind, Looks, Peek } from "@/engine/protocol";
+import type { CapsuleSummary } from "@/server/capsules";
 import type { Sending } from "@/ui/request";
 import type { DrawMode } from "../stage/stage-view";
-import { closeGroup, EMPTY_HISTORY, type History, perform, redo, undo } from "./history";
+import { type Changed, closeGroup, EMPTY_HISTORY, type History, perform, redo, undo } from "./history";
+import { type Opened, openedAt } from "./opened";
 
 export type SaveState =
   | { readonly kind: "saved" }
@@ -25,9 +32,34 @@ export interface AdderRequest {
   readonly link?: { readonly address: string; readonly end: "from" | "to" };
 }
 
+export const DRAWERS = ["values", "trace", "cost"] as const;
+export type Drawer = (typeof DRAWERS)[number];
+
+export const PACES = ["live", "on release", "on demand"] as const;
+export type Pace = (typeof PACES)[number];
+
+/** Elements of an output, by the way to its node. */
+export interface Picked {
+  readonly node: string;
+  readonly port: string;
+  readonly elements: readonly number[];
+}
+
+export type Look = <K extends LookKind>(kind: K, ask: Looks[K]["ask"]) => Promise<Looks[K]["answer"] | null>;
+
+/** What the stage shows a second time, beside the piece as it is. */
+export interface Compared {
+  readonly title: string;
+  readonly document: PieceDocument | null;
+  /** Values of dials over the present piece, when it is no document of its own. */
+  readonly values: Readonly<Record<string, Setting>>;
+}
+
 export interface StudioState {
   readonly pieceId: string;
   readonly document: PieceDocument;
+  /** The capsules that are open, and the piece as it is seen in there; the piece itself when none is. */
+  readonly opened: Opened;
   readonly history: History;
   readonly save: SaveState;
   readonly frame: number;
@@ -35,6 +67,30 @@ export interface StudioState {
   readonly busy: boolean;
   readonly report: EvaluationReport | null;
   readonly selected: ReadonlySet<string>;
+  /** The output that the stage shows instead of the result, by the way to its node. */
+  readonly peek: Peek | null;
+  /** Elements that are chosen; the last one is traced. */
+  readonly picked: Picked | null;
+  /** The traced element's way, as last worked out. */
+  readonly trace: Trace | null;
+  /** What is open under the stage. */
+  readonly drawer: Drawer | null;
+  /** Asks the engine about the present frame; null while there is none. */
+  readonly look: Look | null;
+  /** Cards are tinted by their share of the time. */
+  readonly heat: boolean;
+  /** When the piece is worked out again: with every change, when a drag ends, or when asked. */
+  readonly pace: Pace;
+  /** There are changes that have not been worked out. */
+  readonly stale: boolean;
+  /** Capsules that every piece may use. */
+  readonly library: readonly CapsuleSummary[];
+  /** Values of dials that are shown beside the present ones. */
+  readonly compared: Compared | null;
+  /** The map of the graph is shown. */
+  readonly miniMap: boolean;
+  /** Addresses of vectors whose parts keep their proportions, with the way to them. */
+  readonly locked: ReadonlySet<string>;
   readonly adder: AdderRequest | null;
   readonly drawMode: DrawMode;
   /** The piece took too long when it was opened; nothing is worked out until the designer asks. */
@@ -43,10 +99,15 @@ export interface StudioState {
   readonly sending: Sending | null;
   /** A message for the designer that belongs to no node. */
   readonly notice: string | null;
-  /** Area that fills the studio, if any. */
-  readonly maximised: "stage" | "graph" | null;
+  /** Area that fills the studio, if any; "play" is the stage with the dials. */
+  readonly maximised: "stage" | "graph" | "play" | null;
 
+  /** An edit of what is open. */
   edit(edit: Edit, group?: string): void;
+  /** An edit of the piece, whatever is open. */
+  editPiece(edit: Edit, group?: string): void;
+  /** Opens the capsules that these instances are of, one in the other. */
+  openWay(instances: readonly string[]): void;
   endGroup(): void;
   undo(): void;
   redo(): void;
@@ -67,6 +128,18 @@ export interface StudioState {
         | "maximised"
         | "paused"
         | "sending"
+        | "locked"
+        | "library"
+        | "peek"
+        | "picked"
+        | "trace"
+        | "drawer"
+        | "look"
+        | "heat"
+        | "pace"
+        | "stale"
+        | "compared"
+        | "miniMap"
       >
     >,
   ): void;
@@ -77,33 +150,76 @@ export interface StudioState {
 export type StudioStore = StoreApi<StudioState>;
 
 export function createStudioStore(pieceId: string, document: PieceDocument): StudioStore {
-  return createStore<StudioState>((set, get) => ({
-    pieceId,
-    document,
-    history: EMPTY_HISTORY,
-    save: { kind: "saved" },
-    frame: document.settings.first,
-    playing: false,
-    busy: false,
-    report: null,
-    selected: new Set(),
-    adder: null,
-    drawMode: "lit",
-    paused: false,
-    sending: null,
-    notice: null,
-    maximised: null,
+  return createStore<StudioState>((set, get) => {
+    /** What is open stays so, as far as it is still there. */
+    const take = (changed: Changed | null) => {
+      if (!changed) return;
+      const { opened } = get();
+      const now = openedAt(changed.document, opened.way);
+      set({ ...changed, opened: now, ...(now.prefix === opened.prefix ? {} : { selected: new Set() }) });
+    };
+    return {
+      pieceId,
+      document,
+      opened: openedAt(document, []),
+      history: EMPTY_HISTORY,
+      save: { kind: "saved" },
+      frame: document.settings.first,
+      playing: false,
+      busy: false,
+      report: null,
+      selected: new Set(),
+      locked: new Set(),
+      peek: null,
+      picked: null,
+      trace: null,
+      drawer: null,
+      look: null,
+      heat: false,
+      pace: "live",
+      stale: false,
+      library: [],
+      compared: null,
+      miniMap: false,
+      adder: null,
+      drawMode: "lit",
+      paused: false,
+      sending: null,
+      notice: null,
+      maximised: null,
 
-    edit: (edit, group) => set(perform(get().document, get().history, edit, group)),
-    endGroup: () => set({ history: closeGroup(get().history) }),
-    undo: () => set(undo(get().document, get().history) ?? {}),
-    redo: () => set(redo(get().document, get().history) ?? {}),
-    setView: (view) => set({ document: applyEdit(get().document, { kind: "set-view", view }).document }),
-    set,
-    setFrame: (frame) => set({ frame }),
-    select: (nodes) => set({ selected: new Set(nodes) }),
-  }));
+      edit: (edit, group) => {
+        const { capsule } = get().opened;
+        get().editPiece(capsule === null ? edit : { kind: "within", capsule, edit }, group);
+      },
+      editPiece: (edit, group) => take(perform(get().document, get().history, edit, group)),
+      openWay: (instances) =>
+        set({ opened: openedAt(get().document, instances), selected: new Set(), adder: null }),
+      endGroup: () => set({ history: closeGroup(get().history) }),
+      undo: () => take(undo(get().document, get().history)),
+      redo: () => take(redo(get().document, get().history)),
+      setView: (view) =>
+        take({
+          document: applyEdit(get().document, { kind: "set-view", view }).document,
+          history: get().history,
+        }),
+      set,
+      setFrame: (frame) => set({ frame }),
+      select: (nodes) => set({ selected: new Set(nodes) }),
+    };
+  });
 }
+
+/** A node of what is open, and what is known of its type. */
+export const nodeOf = (state: StudioState, id: string): GraphNode | undefined =>
+  indexGraph(state.opened.document.graph).nodes.get(id);
+
+export const definitionOfNode = (state: StudioState, id: string): AnyNode | undefined =>
+  definitionOf(state.document, nodeOf(state, id)?.type ?? "");
+
+/** What the last evaluation said of a node of what is open. */
+export const reportOf = (state: StudioState, id: string): NodeReport | undefined =>
+  state.report?.nodes[state.opened.prefix + id];
 
 export const StudioContext = createContext<StudioStore | null>(null);
 

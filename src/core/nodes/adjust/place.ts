@@ -15,6 +15,7 @@ export const place = defineNode({
     amount: field.number({ default: 1, soft: [0, 1], about: "How much of the way." }),
   },
   outputs: { shape: out.shape("The same, placed.") },
+  overrides: ({ amount }) => (amount === 1 ? ["position"] : []),
   evaluate({ shape, at, amount }, context) {
     const elements = elementsOf(shape, context);
     if (!elements) return { shape };

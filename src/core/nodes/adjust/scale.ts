@@ -23,6 +23,7 @@ export const scale = defineNode({
   },
   outputs: { shape: out.shape("The same, scaled.") },
   summary: ({ size, how }) => (how === "set" ? `set to ${size}` : `times ${size}`),
+  overrides: ({ how, amount }) => (how === "set" && amount === 1 ? ["scale"] : []),
   evaluate({ shape, size, axes, amount, how, pivot }, context) {
     const elements = elementsOf(shape, context);
     if (!elements) return { shape };

@@ -43,6 +43,7 @@ export const storeAttribute = defineNode({
   },
   outputs: { shape: out.shape("The same, with the attribute.") },
   summary: ({ name, kind }) => `${kind} as ${name}`,
+  overrides: ({ name }) => [String(name)],
   evaluate({ shape, name, kind, number, vector, color }, context) {
     if (!isAttributeName(name) || RESERVED.has(name)) {
       throw new NodeError(

@@ -17,6 +17,7 @@ export const tint = defineNode({
   },
   outputs: { shape: out.shape("The same, coloured.") },
   summary: ({ how }) => String(how),
+  overrides: ({ how, amount }) => (how === "mix" && amount === 1 ? ["color"] : []),
   evaluate({ shape, color, amount, how }, context) {
     const elements = elementsOf(shape, context);
     if (!elements) return { shape };

@@ -5,14 +5,14 @@
  */
 import type { FlatGraph } from "../capsules/flatten";
 import { indexGraph } from "../document/links";
+import { carriedKind } from "../evaluate/carried";
+import type { ResultMemory } from "../evaluate/memory";
+import type { NodeReport, ValueSummary } from "../evaluate/report";
 import { plainNumbers, type Value } from "../fields/expression";
 import { runSample } from "../fields/sample";
 import type { Domain } from "../geometry/column";
 import { histogramOf, rangeOf } from "../kernels/statistics";
 import type { AnyOutput } from "../nodes/define";
-import { carriedKind } from "./carried";
-import type { ResultMemory } from "./memory";
-import type { NodeReport, ValueSummary } from "./report";
 
 export const BINS = 24;
 const FIELD_KINDS = new Set(["number", "vector", "rotation", "color"]);

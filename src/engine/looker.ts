@@ -1,0 +1,62 @@
+/** Answers questions about results: tables, traces, what a copy on the stage is, what arrives over frames. */
+import { flatten } from "../core/capsules/flatten";
+import type { PieceDocument } from "../core/document/schema";
+import { siteOfCopy } from "../core/draw/site-of-copy";
+import type { Evaluator } from "../core/evaluate/evaluator";
+import type { EvaluateOptions } from "../core/evaluate/options";
+import type { Mesh } from "../core/geometry/mesh";
+import type { Shape } from "../core/geometry/shape";
+import { Arrivals } from "../core/inspect/arriving";
+import { Tables } from "../core/inspect/table";
+import { traceElement } from "../core/inspect/trace";
+import type { AnyLook, LookKind, Looks } from "./protocol";
+
+export class Looker {
+  private readonly tables = new Tables();
+
+  constructor(private readonly evaluator: Evaluator) {}
+
+  /**
+   * @param meshOf the mesh of a key that the page has
+   * @param shown what the stage shows
+   */
+  answer(
+    document: PieceDocument,
+    frame: number,
+    look: AnyLook,
+    options: EvaluateOptions,
+    meshOf: (geometry: number) => Mesh | undefined,
+    shown: Shape | undefined,
+  ): Looks[LookKind]["answer"] | null {
+    if (look.kind === "pick") {
+      const mesh = meshOf(look.ask.geometry);
+      return mesh && shown ? siteOfCopy(shown, mesh, look.ask.copy) : null;
+    }
+    if (look.kind === "arriving") {
+      const arrivals = new Arrivals(look.ask.node, look.ask.input);
+      for (const at of look.ask.frames) {
+        this.evaluator.evaluate(document, at, options);
+        this.evaluator.look(document, (flat, memory) => arrivals.take(flat, memory));
+      }
+      return arrivals.summary();
+    }
+    const { instances } = flatten(document);
+    const node = instances.get(look.ask.node)?.outputs ?? look.ask.node;
+    this.evaluator.evaluate(document, frame, options);
+    // What the stage does not need has not been worked out yet.
+    if (flatten(document).definitions.has(node))
+      this.evaluator.evaluate(document, frame, { ...options, target: node });
+    return this.evaluator.look(document, (flat, memory) => {
+      switch (look.kind) {
+        case "trace":
+          return traceElement(flat, memory, node, look.ask.port, look.ask.index);
+        case "table":
+          return this.tables.page(flat, memory, { ...look.ask, node });
+        case "csv":
+          return this.tables.csv(flat, memory, { ...look.ask, node });
+        case "places":
+          return this.tables.places(flat, memory, { ...look.ask, node });
+      }
+    });
+  }
+}

@@ -1,0 +1,225 @@
+"use client";
+import { ContextMenu } from "radix-ui";
+import { type ReactNode, useState } from "react";
+import { exposeEdit } from "@/core/capsules/ports";
+import { joinAddress } from "@/core/document/links";
+import { catalogue } from "@/core/nodes/catalogue";
+import type { AnyInput } from "@/core/nodes/define";
+import { Dialog } from "@/ui/dialog";
+import { NumberField } from "@/ui/number-field";
+import { nodeOf, useStudio, useStudioStore } from "../state/store";
+import { driveEdit, driversOf, followEdit, valueAsText, valueFromText, valuesOffered } from "./input-edits";
+import { portLabel } from "./value-control";
+
+export const NO_BORDER = "The capsule has no node for its inputs any more; undo its removal first.";
+
+const MENU = "z-50 max-h-[420px] min-w-44 overflow-auto rounded-6 border border-rule bg-raised p-1 shadow-xl";
+const ITEM =
+  "flex h-6 cursor-default items-center gap-2 rounded px-2 text-12 outline-none data-[disabled]:text-faint/60 data-[highlighted]:bg-rule";
+
+interface InputMenuProps {
+  readonly node: string;
+  readonly name: string;
+  readonly input: AnyInput;
+  readonly linked: boolean;
+  readonly children: ReactNode;
+}
+
+/** What can be done with the value of an input, on its row: drive it, follow another, copy, reset, limit, expose. */
+export function InputMenu({ node, name, input, linked, children }: InputMenuProps) {
+  const [limiting, setLimiting] = useState(false);
+  return (
+    <ContextMenu.Root>
+      <ContextMenu.Trigger asChild>{children}</ContextMenu.Trigger>
+      <ContextMenu.Portal>
+        <ContextMenu.Content className={MENU} aria-label={`${portLabel(name, input)} of ${node}`}>
+          <MenuItems
+            node={node}
+            name={name}
+            input={input}
+            linked={linked}
+            onLimits={() => setLimiting(true)}
+          />
+        </ContextMenu.Content>
+      </ContextMenu.Portal>
+      {limiting && <Limits node={node} name={name} input={input} onClose={() => setLimiting(false)} />}
+    </ContextMenu.Root>
+  );
+}
+
+type MenuItemsProps = Omit<InputMenuProps, "children"> & { readonly onLimits: () => void };
+
+function MenuItems({ node, name, input, linked, onLimits }: MenuItemsProps) {
+  const store = useStudioStore();
+  const state = store.getState();
+  const { document, prefix, capsule } = state.opened;
+  const address = joinAddress(node, name);
+  const set = document.graph.nodes.find(({ id }) => id === node)?.set[name];
+  const drivers = driversOf(input);
+  const offered = valuesOffered(document, node, name);
+  const paste = async () => {
+    const text = await navigator.clipboard.readText().catch(() => "");
+    const pasted = valueFromText(input, text);
+    if (pasted.ok) state.edit({ kind: "set-input", node, input: name, value: pasted.value });
+    else state.set({ notice: pasted.what });
+  };
+  const isVector = input.kind === "vector" || input.kind === "rotation";
+  const locked = state.locked.has(prefix + address);
+  const lock = () => {
+    const next = new Set(state.locked);
+    if (locked) next.delete(prefix + address);
+    else next.add(prefix + address);
+    state.set({ locked: next });
+  };
+  const hasValue = input.kind !== "shape" && !input.implicit;
+  return (
+    <>
+      {drivers.length > 0 && (
+        <Sub title="Drive this with">
+          {drivers.map((type) => (
+            <Item
+              key={type}
+              title={catalogue.get(type)?.title ?? type}
+              run={() => {
+                const driven = driveEdit(document, node, name, type);
+                if (!driven) return;
+                state.edit(driven.edit);
+                store.getState().select([driven.id]);
+              }}
+            />
+          ))}
+        </Sub>
+      )}
+      {offered.length > 0 && (
+        <Sub title="Take the value of">
+          {offered.map((source) => (
+            <Item
+              key={source}
+              title={source.replace(".", ", ")}
+              run={() => state.edit(followEdit(document, node, name, source))}
+            />
+          ))}
+        </Sub>
+      )}
+      {linked && (
+        <Item
+          title="Take the link away"
+          run={() =>
+            state.edit({ kind: "remove", links: document.graph.links.filter(({ to }) => to === address) })
+          }
+        />
+      )}
+      {hasValue && !linked && (
+        <>
+          <Item
+            title="Copy the value"
+            run={() => void navigator.clipboard.writeText(valueAsText(set ?? input.default))}
+          />
+          <Item title="Paste a value" run={() => void paste()} />
+          <Item
+            title="Back to the default"
+            disabled={set === undefined}
+            run={() => state.edit({ kind: "set-input", node, input: name })}
+          />
+        </>
+      )}
+      {isVector && <Item title={locked ? "Let the parts go" : "Lock the parts together"} run={lock} />}
+      {input.soft && <Item title="Limits of the slider …" run={onLimits} />}
+      {capsule !== null && !linked && (
+        <Item
+          title="Make it an input of the capsule"
+          run={() => {
+            const edit = exposeEdit(state.document, capsule, address);
+            if (edit) state.editPiece(edit);
+            else state.set({ notice: NO_BORDER });
+          }}
+        />
+      )}
+      {capsule === null && hasValue && !linked && (
+        <DialItem address={address} label={portLabel(name, input)} />
+      )}
+    </>
+  );
+}
+
+function DialItem({ address, label }: { address: string; label: string }) {
+  const { document, editPiece: edit } = useStudioStore().getState();
+  const dial = document.dials.find((d) => d.input === address);
+  return dial ? (
+    <Item title="Take it off the dials" run={() => edit({ kind: "remove", dials: [dial] })} />
+  ) : (
+    <Item
+      title="Make it a dial"
+      run={() =>
+        edit({ kind: "add", dials: [{ item: { label, input: address }, index: document.dials.length }] })
+      }
+    />
+  );
+}
+
+function Sub({ title, children }: { title: string; children: ReactNode }) {
+  return (
+    <ContextMenu.Sub>
+      <ContextMenu.SubTrigger className={ITEM}>
+        {title} <span className="ml-auto text-faint">›</span>
+      </ContextMenu.SubTrigger>
+      <ContextMenu.Portal>
+        <ContextMenu.SubContent className={MENU} collisionPadding={8}>
+          {children}
+        </ContextMenu.SubContent>
+      </ContextMenu.Portal>
+    </ContextMenu.Sub>
+  );
+}
+
+const Item = ({ title, run, disabled }: { title: string; run: () => void; disabled?: boolean }) => (
+  <ContextMenu.Item className={ITEM} onSelect={run} disabled={disabled}>
+    {title}
+  </ContextMenu.Item>
+);
+
+type LimitsProps = Pick<InputMenuProps, "node" | "name" | "input"> & { readonly onClose: () => void };
+
+/** Limits of a slider as the designer wants them; typed values may still pass them. */
+function Limits({ node, name, input, onClose }: LimitsProps) {
+  const store = useStudioStore();
+  const own = useStudio((s) => nodeOf(s, node)?.limits?.[name]);
+  const [low, high] = own ?? input.soft ?? [0, 1];
+  const set = (limits: readonly [number, number] | undefined, dragging = false) => {
+    store
+      .getState()
+      .edit(
+        { kind: "set-limits", node, input: name, limits },
+        dragging ? `limits ${node}.${name}` : undefined,
+      );
+  };
+  const field = (label: string, value: number, change: (to: number, dragging: boolean) => void) => (
+    <NumberField
+      className="w-24"
+      label={label}
+      value={value}
+      onChange={change}
+      onDragEnd={() => store.getState().endGroup()}
+    />
+  );
+  return (
+    <Dialog open title={`Slider of ${portLabel(name, input)}`} onClose={onClose} className="w-[320px]">
+      <div className="flex items-center gap-2 text-12">
+        {field("From", low, (to, d) => set([Math.min(to, high), high], d))} to
+        {field("To", high, (to, d) => set([low, Math.max(to, low)], d))}
+        <button
+          type="button"
+          className="ml-auto rounded border border-rule px-2 py-0.5 disabled:opacity-40"
+          disabled={!own}
+          onClick={() => set(undefined)}
+        >
+          As declared
+        </button>
+      </div>
+      <p className="mt-2 text-11 text-faint">
+        Typed values may pass them
+        {input.min !== undefined || input.max !== undefined ? " up to the hard limits" : ""}.
+      </p>
+    </Dialog>
+  );
+}

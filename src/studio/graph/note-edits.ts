@@ -1,0 +1,64 @@
+/** Note areas: labelled patches behind nodes. */
+import type { Edit } from "@/core/document/edits";
+import { NOTE_TINTS, type Note, type PieceDocument } from "@/core/document/schema";
+
+export const NOTE_COLORS: Readonly<Record<(typeof NOTE_TINTS)[number], string>> = {
+  moss: "var(--good)",
+  marigold: "var(--accent)",
+  sky: "var(--note)",
+  coral: "var(--alert)",
+  lilac: "var(--lilac)",
+};
+
+/** Around what it is put behind, units of the graph. */
+const MARGIN = 28;
+const HEAD = 40;
+
+interface Box {
+  readonly x: number;
+  readonly y: number;
+  readonly width: number;
+  readonly height: number;
+}
+
+/** A note area behind boxes, or at a place when there are none. */
+export function addNoteEdit(
+  document: PieceDocument,
+  boxes: readonly Box[],
+  place: readonly [number, number],
+): { id: string; edit: Edit } {
+  const notes = document.graph.notes ?? [];
+  const taken = new Set(notes.map((note) => note.id));
+  let number = notes.length + 1;
+  while (taken.has(`note-${number}`)) number++;
+  const left = Math.min(...boxes.map(({ x }) => x));
+  const top = Math.min(...boxes.map(({ y }) => y));
+  const right = Math.max(...boxes.map(({ x, width }) => x + width));
+  const bottom = Math.max(...boxes.map(({ y, height }) => y + height));
+  const item: Note = {
+    id: `note-${number}`,
+    text: "",
+    tint: NOTE_TINTS[(number - 1) % NOTE_TINTS.length],
+    ...(boxes.length > 0
+      ? {
+          at: rounded(left - MARGIN, top - HEAD),
+          size: rounded(right - left + 2 * MARGIN, bottom - top + HEAD + MARGIN),
+        }
+      : { at: rounded(place[0], place[1]), size: [320, 200] }),
+  };
+  return { id: item.id, edit: { kind: "add", notes: [{ item, index: notes.length }] } };
+}
+
+const rounded = (x: number, y: number): [number, number] => [Math.round(x), Math.round(y)];
+
+/** Ids of the nodes whose upper left corner lies in a note area: they move with it. */
+export const nodesOn = (document: PieceDocument, { at, size }: Note): string[] =>
+  document.graph.nodes
+    .filter(
+      (node) =>
+        node.at[0] >= at[0] &&
+        node.at[1] >= at[1] &&
+        node.at[0] <= at[0] + size[0] &&
+        node.at[1] <= at[1] + size[1],
+    )
+    .map(({ id }) => id);

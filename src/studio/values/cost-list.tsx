@@ -1,0 +1,75 @@
+"use client";
+import { flatten } from "@/core/capsules/flatten";
+import { Select } from "@/ui/select";
+import { Switch } from "@/ui/switch";
+import { countText, msText } from "../graph/summary";
+import { PACES, type Pace, useStudio, useStudioStore } from "../state/store";
+import { goTo } from "./go-to";
+
+/** What takes how long and holds how much, the slowest first; and when the piece is worked out again. */
+export function CostList() {
+  const store = useStudioStore();
+  const report = useStudio((s) => s.report);
+  const document = useStudio((s) => s.document);
+  const heat = useStudio((s) => s.heat);
+  const pace = useStudio((s) => s.pace);
+  if (!report) return <p className="p-3 text-12 text-faint">Nothing has been worked out yet.</p>;
+  const { definitions, graph } = flatten(document);
+  const rows = graph.nodes
+    .flatMap(({ id }) => {
+      const node = report.nodes[id];
+      return node && (node.ms > 0 || (node.bytes ?? 0) > 0) ? [{ id, node }] : [];
+    })
+    .sort((a, b) => b.node.ms - a.node.ms);
+  const slowest = Math.max(1e-3, rows[0]?.node.ms ?? 0);
+  return (
+    <div className="flex h-full min-h-0 flex-col text-12">
+      <div className="flex h-8 shrink-0 items-center gap-3 border-b border-dashed px-3 text-11 text-faint">
+        <span className="tabular text-ink">{msText(report.ms)} for the frame</span>
+        <span className="tabular">{bytesText(report.bytes ?? 0)} held</span>
+        <span className="ml-auto flex items-center gap-1.5">
+          Heat on cards
+          <Switch label="Heat on cards" value={heat} onChange={(to) => store.getState().set({ heat: to })} />
+        </span>
+        <span className="flex items-center gap-1.5">
+          Work out
+          <Select
+            className="w-24"
+            label="When it is worked out"
+            value={pace}
+            choices={PACES.map((p) => ({ value: p, label: p }))}
+            onChange={(to) => store.getState().set({ pace: to as Pace })}
+          />
+        </span>
+      </div>
+      <ol className="min-h-0 flex-1 overflow-auto p-2">
+        {rows.map(({ id, node }) => (
+          <li key={id}>
+            <button
+              type="button"
+              className="relative grid h-6 w-full grid-cols-[1fr_70px_50px_80px] items-center gap-2 px-2 text-left hover:bg-raised"
+              onClick={() => goTo(store, id)}
+            >
+              <span
+                aria-hidden="true"
+                className="absolute inset-y-1 left-0 rounded-r bg-alert/25"
+                style={{ width: `${(node.ms / slowest) * 60}%` }}
+              />
+              <span className="relative truncate">
+                {definitions.get(id)?.title} <span className="tabular text-11 text-faint">{id}</span>
+              </span>
+              <span className="tabular relative text-right">{msText(node.ms)}</span>
+              <span className="tabular relative text-right text-faint">
+                {Math.round((node.ms / Math.max(report.ms, 1e-6)) * 100)} %
+              </span>
+              <span className="tabular relative text-right text-faint">{bytesText(node.bytes ?? 0)}</span>
+            </button>
+          </li>
+        ))}
+      </ol>
+    </div>
+  );
+}
+
+const bytesText = (bytes: number): string =>
+  bytes >= 1e6 ? `${(bytes / 1e6).toFixed(1)} MB` : `${countText(Math.ceil(bytes / 1e3))} kB`;

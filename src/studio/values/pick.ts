@@ -1,0 +1,39 @@
+/** Choosing elements, on the stage or in the table, and following the last one. */
+
+import { definitionOf } from "@/core/capsules/definitions";
+import { flatten } from "@/core/capsules/flatten";
+import { indexGraph } from "@/core/document/links";
+import type { PieceDocument } from "@/core/document/schema";
+import type { StudioState, StudioStore } from "../state/store";
+
+export interface Source {
+  readonly node: string;
+  readonly port: string;
+}
+
+/** The output that the stage shows: what is peeked at, else the result. Null without a Stage node. */
+export function shownSource({ peek, document }: Pick<StudioState, "peek" | "document">): Source | null {
+  if (peek) return peek;
+  const stage = document.graph.nodes.find(({ type }) => type === "stage");
+  return stage ? { node: stage.id, port: "shape" } : null;
+}
+
+/** The main output of a node by its way; null when it has none. */
+export function mainOutput(document: PieceDocument, way: string): Source | null {
+  const flat = flatten(document);
+  const type = indexGraph(document.graph).nodes.get(way)?.type ?? "";
+  const definition = flat.definitions.get(way) ?? definitionOf(document, type);
+  const instance = flat.instances.get(way);
+  const inside = instance?.outputs ? flat.definitions.get(instance.outputs) : undefined;
+  const [port] = Object.keys((definition ?? inside)?.outputs ?? {});
+  return port ? { node: way, port } : null;
+}
+
+/** Chooses elements; `add` keeps those of the same output that were chosen, or takes one of them off. */
+export function pickElement(store: StudioStore, source: Source, element: number, add: boolean): void {
+  const { picked, set } = store.getState();
+  const same = picked?.node === source.node && picked.port === source.port;
+  const before = add && same ? picked.elements : [];
+  const elements = before.includes(element) ? before.filter((e) => e !== element) : [...before, element];
+  set({ picked: elements.length > 0 ? { ...source, elements } : null });
+}

@@ -1,0 +1,316 @@
+"use client";
+import { useVirtualizer } from "@tanstack/react-virtual";
+import clsx from "clsx";
+import { ArrowDown, ArrowUp, Download } from "lucide-react";
+import dynamic from "next/dynamic";
+import { useEffect, useMemo, useRef, useState } from "react";
+import { definitionOf } from "@/core/capsules/definitions";
+import { flatten } from "@/core/capsules/flatten";
+import type { DomainName, TablePage, TableQuery } from "@/core/inspect/table";
+import { IconButton } from "@/ui/button";
+import { download } from "@/ui/download";
+import { Select } from "@/ui/select";
+import { countText, shortNumber } from "../graph/summary";
+import { useStudio, useStudioStore } from "../state/store";
+import { mainOutput, pickElement, type Source, shownSource } from "./pick";
+import { useLook } from "./use-look";
+
+const HistogramChart = dynamic(() => import("./histogram-chart"), { ssr: false });
+
+const ROW = 20;
+/** Rows asked for at a time; the window begins at multiples of half of it. */
+const WINDOW = 160;
+
+/** Elements of the result, or of the chosen node's output, as rows: sorted, filtered, described, chosen. */
+export function ValuesTable() {
+  const store = useStudioStore();
+  const document = useStudio((s) => s.document);
+  const peek = useStudio((s) => s.peek);
+  const chosen = useStudio((s) => (s.selected.size === 1 ? s.opened.prefix + [...s.selected][0] : null));
+  const [port, setPort] = useState<string | null>(null);
+  const [domain, setDomain] = useState<DomainName | undefined>();
+  const [sort, setSort] = useState<TableQuery["sort"]>();
+  const [filter, setFilter] = useState("");
+  const [describe, setDescribe] = useState<string | undefined>();
+  const [first, setFirst] = useState(0);
+
+  const shown = shownSource({ peek, document });
+  const own = chosen === null ? null : mainOutput(document, chosen);
+  const ports = own ? outputsOf(document, own.node) : [];
+  const source: Source | null = own
+    ? { node: own.node, port: port && ports.includes(port) ? port : own.port }
+    : shown;
+  const query = source && { ...source, domain, sort, filter, describe };
+  const { answer: page, fault } = useLook("table", query && { ...query, from: first, count: WINDOW });
+  const where = useStudio((s) => (source ? markedElements(s, source) : NONE));
+
+  const scroller = useRef<HTMLDivElement>(null);
+  const rows = useVirtualizer({
+    count: page?.passed ?? 0,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => ROW,
+    overscan: 8,
+  });
+  const [top] = rows.getVirtualItems();
+  useEffect(() => {
+    const half = WINDOW / 2;
+    const wanted = Math.max(0, Math.floor(((top?.index ?? 0) - half / 2) / half) * half);
+    if (wanted !== first) setFirst(wanted);
+  }, [top?.index, first]);
+
+  // What was chosen on the stage is brought into view.
+  const traced = where.at(-1);
+  const found = useLook(
+    "table",
+    query && traced !== undefined ? { ...query, describe: undefined, from: 0, count: 0, find: traced } : null,
+  );
+  const row = found.answer?.row ?? null;
+  useEffect(() => {
+    if (row !== null && row >= 0) rows.scrollToIndex(row, { align: "auto" });
+  }, [row, rows]);
+
+  const takeAway = async () => {
+    const { look, set } = store.getState();
+    try {
+      const text = query && (await look?.("csv", query));
+      if (text) download(new Blob([text], { type: "text/csv" }), `${source?.node.replaceAll("/", "-")}.csv`);
+      else set({ notice: "There are no elements to take away." });
+    } catch (error) {
+      set({ notice: (error as Error).message });
+    }
+  };
+  const name = own ? own.node : peek ? peek.node : "the result";
+  return (
+    <div className="flex h-full min-h-0 text-11">
+      <div className="flex min-w-0 flex-1 flex-col">
+        <div className="flex h-7 shrink-0 items-center gap-2 border-b border-dashed px-2">
+          <span className="truncate font-semibold">{name}</span>
+          {ports.length > 1 && source && (
+            <Select
+              className="w-24"
+              label="Output"
+              value={source.port}
+              choices={ports.map((p) => ({ value: p, label: p }))}
+              onChange={setPort}
+            />
+          )}
+          {page && page.domains.length > 1 && (
+            <Select
+              className="w-28"
+              label="Elements"
+              value={page.domain}
+              choices={page.domains.map((d) => ({ value: d.name, label: `${d.name} ${countText(d.count)}` }))}
+              onChange={(to) => setDomain(to as DomainName)}
+            />
+          )}
+          <input
+            aria-label="Show only rows where"
+            aria-invalid={page?.fault != null}
+            placeholder="only where, as scale.x > 0.5"
+            defaultValue={filter}
+            spellCheck={false}
+            className="tabular h-5 min-w-24 flex-1 rounded border border-rule bg-ground px-1.5 aria-invalid:border-alert"
+            onChange={(event) => setFilter(event.currentTarget.value)}
+            onKeyDown={(event) => event.stopPropagation()}
+          />
+          <span className="tabular shrink-0 text-faint">
+            {page
+              ? page.passed < page.total
+                ? `${countText(page.passed)} of ${countText(page.total)}`
+                : countText(page.total)
+              : ""}
+          </span>
+          <IconButton label="Take the rows away as CSV" className="!h-5 !w-5" onClick={() => void takeAway()}>
+            <Download size={12} />
+          </IconButton>
+        </div>
+        {(page?.fault ?? fault) && (
+          <p role="alert" className="border-alert border-l-2 bg-raised px-2 py-0.5">
+            {page?.fault ?? fault}
+          </p>
+        )}
+        {page?.plain != null ? (
+          <p className="tabular p-3 text-12">{page.plain}</p>
+        ) : page && page.total === 0 ? (
+          <p className="p-3 text-12 text-faint">{emptyWords(own !== null)}</p>
+        ) : (
+          page && (
+            <Rows
+              page={page}
+              scroller={scroller}
+              height={rows.getTotalSize()}
+              items={rows.getVirtualItems()}
+              sort={sort}
+              describe={describe}
+              marked={where}
+              onColumn={(column) => {
+                setDescribe(column);
+                setSort(
+                  sort?.column === column
+                    ? sort.descending
+                      ? undefined
+                      : { column, descending: true }
+                    : { column, descending: false },
+                );
+              }}
+              onPick={(element, add) => {
+                // Only what is cloned or drawn is somewhere on the stage.
+                if (source && page.domain === page.domains[0].name) pickElement(store, source, element, add);
+              }}
+            />
+          )
+        )}
+      </div>
+      {page?.statistics && (
+        <aside
+          aria-label={`Statistics of ${page.statistics.column}`}
+          className="w-52 shrink-0 border-l border-dashed p-2"
+        >
+          <p className="tabular font-semibold">{page.statistics.column}</p>
+          <HistogramChart statistics={page.statistics} />
+          <dl className="tabular grid grid-cols-2 gap-x-2 text-faint">
+            {(["count", "min", "max", "mean", "median", "deviation"] as const).map((key) => (
+              <div key={key} className="contents">
+                <dt>{key}</dt>
+                <dd className="text-right text-ink">{shortNumber(page.statistics?.[key] ?? 0)}</dd>
+              </div>
+            ))}
+          </dl>
+        </aside>
+      )}
+    </div>
+  );
+}
+
+const NONE: readonly number[] = [];
+
+const emptyWords = (own: boolean): string =>
+  own
+    ? "Nothing to list: it has no elements, or its value is not used on any yet."
+    : "Nothing reaches the stage. Choose a node to see its elements.";
+
+function outputsOf(document: Parameters<typeof mainOutput>[0], way: string): string[] {
+  const flat = flatten(document);
+  const type = document.graph.nodes.find(({ id }) => id === way)?.type ?? "";
+  const inside = flat.instances.get(way)?.outputs;
+  const definition =
+    flat.definitions.get(way) ?? definitionOf(document, type) ?? flat.definitions.get(inside ?? "");
+  return Object.keys(definition?.outputs ?? {});
+}
+
+/** Elements of an output that are chosen, there or by the trace of what is chosen elsewhere. */
+function markedElements(
+  { picked, trace }: Parameters<Parameters<typeof useStudio>[0]>[0],
+  { node, port }: Source,
+): readonly number[] {
+  if (!picked) return NONE;
+  if (picked.node === node && picked.port === port) return picked.elements;
+  const sight = trace?.nodes[node]?.outputs[port];
+  if (sight?.kind !== "element") return NONE;
+  const known = single.get(sight.index) ?? [sight.index];
+  single.set(sight.index, known);
+  return known;
+}
+
+/** The same list for the same element, so that nothing is drawn again for it. */
+const single = new Map<number, readonly number[]>();
+
+interface RowsProps {
+  readonly page: TablePage;
+  readonly scroller: React.RefObject<HTMLDivElement | null>;
+  readonly height: number;
+  readonly items: readonly { readonly index: number; readonly start: number }[];
+  readonly sort: TableQuery["sort"];
+  readonly describe: string | undefined;
+  readonly marked: readonly number[];
+  readonly onColumn: (column: string) => void;
+  readonly onPick: (element: number, add: boolean) => void;
+}
+
+function Rows({ page, scroller, height, items, sort, describe, marked, onColumn, onPick }: RowsProps) {
+  const { columns, from, elements, numbers } = page;
+  const template = useMemo(() => `56px repeat(${columns.length}, minmax(72px, 1fr))`, [columns.length]);
+  const chosen = new Set(marked);
+  return (
+    <div
+      ref={scroller}
+      role="grid"
+      aria-label="Values"
+      aria-rowcount={page.passed + 1}
+      aria-colcount={columns.length + 1}
+      tabIndex={0}
+      className="tabular min-h-0 flex-1 overflow-auto"
+      onKeyDown={(event) => {
+        const by = { ArrowDown: 1, ArrowUp: -1 }[event.key];
+        const at = elements.indexOf(marked.at(-1) ?? -1);
+        if (!by || at < 0) return;
+        event.preventDefault();
+        event.stopPropagation();
+        const next = elements[at + by];
+        if (next !== undefined) onPick(next, false);
+      }}
+    >
+      <div
+        role="row"
+        className="sticky top-0 z-10 grid h-5 w-max min-w-full items-center border-b border-rule bg-raised"
+        style={{ gridTemplateColumns: template }}
+      >
+        <span role="columnheader" className="px-2 text-faint">
+          #
+        </span>
+        {columns.map((column) => (
+          <span
+            key={column}
+            role="columnheader"
+            aria-sort={sort?.column === column ? (sort.descending ? "descending" : "ascending") : "none"}
+          >
+            <button
+              type="button"
+              title={`Sort by ${column} and describe it`}
+              className={clsx(
+                "flex w-full items-center justify-end gap-1 px-1.5",
+                describe === column ? "text-accent" : "text-faint hover:text-ink",
+              )}
+              onClick={() => onColumn(column)}
+            >
+              <span className="truncate">{column}</span>
+              {sort?.column === column && (sort.descending ? <ArrowDown size={10} /> : <ArrowUp size={10} />)}
+            </button>
+          </span>
+        ))}
+      </div>
+      <div className="relative w-max min-w-full" style={{ height }}>
+        {items.map(({ index, start }) => {
+          const at = index - from;
+          if (at < 0 || at >= elements.length) return null;
+          const element = elements[at];
+          return (
+            <div
+              key={index}
+              role="row"
+              tabIndex={-1}
+              aria-rowindex={index + 2}
+              aria-selected={chosen.has(element)}
+              className={clsx(
+                "absolute inset-x-0 grid cursor-default items-center hover:bg-raised",
+                chosen.has(element) && "bg-raised text-accent",
+              )}
+              style={{ gridTemplateColumns: template, height: ROW, top: start }}
+              onClick={(event) => onPick(element, event.ctrlKey || event.metaKey || event.shiftKey)}
+              onKeyDown={(event) => event.key === "Enter" && onPick(element, event.shiftKey)}
+            >
+              <span role="gridcell" className="px-2 text-faint">
+                {element}
+              </span>
+              {columns.map((column, c) => (
+                <span key={column} role="gridcell" className="truncate px-1.5 text-right">
+                  {shortNumber(numbers[c * elements.length + at])}
+                </span>
+              ))}
+            </div>
+          );
+        })}
+      </div>
+    </div>
+  );
+}
