@@ -29,11 +29,15 @@ export class Looker {
     shown: Shape | undefined,
   ): Looks[LookKind]["answer"] | null {
     if (look.kind === "pick") {
-      const mesh = meshOf(look.ask.geometry);
-      return mesh && shown ? siteOfCopy(shown, mesh, look.ask.copy) : null;
+      for (const { geometry, copy } of look.ask) {
+        const mesh = meshOf(geometry);
+        const site = mesh && shown ? siteOfCopy(shown, mesh, copy) : null;
+        if (site !== null) return site;
+      }
+      return null;
     }
     if (look.kind === "arriving") {
-      const arrivals = new Arrivals(look.ask.node, look.ask.input);
+      const arrivals = new Arrivals(look.ask);
       for (const at of look.ask.frames) {
         this.evaluator.evaluate(document, at, options);
         this.evaluator.look(document, (flat, memory) => arrivals.take(flat, memory));

@@ -4,7 +4,7 @@ import type { DrawGeometry } from "../core/draw/triangulate";
 import type { EvaluationReport } from "../core/evaluate/report";
 import type { FrameFormat } from "../core/formats/write/write-frame";
 import type { Bounds } from "../core/geometry/bounds";
-import type { Arrived } from "../core/inspect/arriving";
+import type { Arrived, ArrivingAt } from "../core/inspect/arriving";
 import type { TablePage, TableQuery } from "../core/inspect/table";
 import type { Trace } from "../core/inspect/trace";
 import type { Picture } from "../core/maths/picture";
@@ -63,9 +63,9 @@ export interface Peek {
 
 /** A question about a result, and what it is answered with; null when there is nothing to answer. */
 export interface Looks {
-  /** A copy that was pointed at on the stage, and the element that it is. */
+  /** Copies that were pointed at on the stage, and the element that the first of them is which is one. */
   readonly pick: {
-    readonly ask: { readonly geometry: number; readonly copy: number };
+    readonly ask: readonly { readonly geometry: number; readonly copy: number }[];
     readonly answer: number;
   };
   readonly trace: {
@@ -79,9 +79,9 @@ export interface Looks {
     readonly ask: Pick<TableQuery, "node" | "port" | "domain"> & { readonly elements: readonly number[] };
     readonly answer: Float32Array;
   };
-  /** What arrives at an input over frames. */
+  /** What arrives at a number input, or leaves by an output, over frames. */
   readonly arriving: {
-    readonly ask: { readonly node: string; readonly input: string; readonly frames: readonly number[] };
+    readonly ask: ArrivingAt & { readonly frames: readonly number[] };
     readonly answer: Arrived;
   };
 }

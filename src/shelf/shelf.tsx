@@ -7,6 +7,7 @@ import { useCallback, useEffect, useRef, useState } from "react";
 import { writeDocument } from "@/core/document/read";
 import type { PieceDocument } from "@/core/document/schema";
 import type { PieceSummary } from "@/server/pieces";
+import { THUMBNAIL_FRAMES, ThumbnailMaker } from "@/studio/stage/thumbnail";
 import { Button, IconButton } from "@/ui/button";
 import { download, fileStem } from "@/ui/download";
 import { jsonBody, requestJson, type Sending, SendingStopped, sendFile } from "@/ui/request";
@@ -16,7 +17,6 @@ import { Packet } from "./packet";
 import { PieceMenu } from "./piece-menu";
 import { STARTERS } from "./starters";
 import { TagsDialog } from "./tags-dialog";
-import { THUMBNAIL_FRAMES, ThumbnailMaker } from "./thumbnail";
 
 /** The rack of pieces. */
 export function Shelf({ initial }: { initial: readonly PieceSummary[] }) {

@@ -42,7 +42,7 @@ function editFor(document: PieceDocument, kind: number, pick: number, value: num
   const link = links[pick % Math.max(1, links.length)];
   const { notes = [] } = document.graph;
   const note = notes[pick % Math.max(1, notes.length)];
-  switch (kind % 19) {
+  switch (kind % 20) {
     case 0:
       if (node)
         return {
@@ -89,6 +89,14 @@ function editFor(document: PieceDocument, kind: number, pick: number, value: num
           node: node.id,
           input: `input${pick % 2}`,
           limits: value % 3 === 0 ? undefined : [0, value],
+        };
+      break;
+    case 19:
+      if (node)
+        return {
+          kind: "set-fit",
+          node: node.id,
+          fit: value % 3 === 0 ? undefined : { part: "most", frames: [0, value] },
         };
       break;
     case 13:

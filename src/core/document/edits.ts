@@ -10,6 +10,7 @@ import type {
   Dial,
   Graph,
   GraphNode,
+  KeptFit,
   Link,
   Note,
   PieceDocument,
@@ -36,6 +37,8 @@ export type Edit =
       readonly input: string;
       readonly limits?: readonly [number, number];
     }
+  /** How a node's range is kept fitted; undefined leaves it as it is. */
+  | { readonly kind: "set-fit"; readonly node: string; readonly fit?: KeptFit }
   /** Places that a link is led through. */
   | { readonly kind: "set-via"; readonly link: Link; readonly via?: readonly (readonly [number, number])[] }
   | { readonly kind: "move-nodes"; readonly to: Readonly<Record<string, readonly [number, number]>> }
@@ -110,6 +113,13 @@ export function applyEdit(document: PieceDocument, edit: Edit): Edited {
           (Object.keys(limits).length > 0 ? { ...bare, limits } : bare) as GraphNode,
         ),
         inverse: { ...edit, limits: before },
+      };
+    }
+    case "set-fit": {
+      const { fit: before, ...bare } = findNode(document, edit.node);
+      return {
+        document: replaceNode(document, (edit.fit ? { ...bare, fit: edit.fit } : bare) as GraphNode),
+        inverse: { ...edit, fit: before },
       };
     }
     case "set-via": {

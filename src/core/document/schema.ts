@@ -24,6 +24,8 @@ export const nodeSchema = z.looseObject({
   set: z.record(z.string(), settingSchema).default({}),
   /** Passes its first input on unchanged. */
   bypass: z.boolean().optional(),
+  /** Its range is fitted anew to what arrives whenever the piece changes, over these frames. */
+  fit: z.looseObject({ part: z.enum(["whole", "most"]), frames: z.tuple([finite, finite]) }).optional(),
   /** Limits of sliders that the designer has set, by input. */
   limits: z.record(z.string(), z.tuple([finite, finite])).optional(),
 });
@@ -148,6 +150,7 @@ export const documentSchema = z.looseObject({
 
 export type PieceDocument = z.infer<typeof documentSchema>;
 export type GraphNode = z.infer<typeof nodeSchema>;
+export type KeptFit = NonNullable<GraphNode["fit"]>;
 export type Link = z.infer<typeof linkSchema>;
 export type Note = z.infer<typeof noteSchema>;
 export type Graph = z.infer<typeof graphSchema>;

@@ -10,6 +10,7 @@ import { indexGraph, orderFrom } from "../document/links";
 import type { PieceDocument } from "../document/schema";
 import type { Lane } from "../geometry/column";
 import { arraysOf, EMPTY_SHAPE, type Shape, tallyOf } from "../geometry/shape";
+import { addHints } from "../inspect/hints";
 import { inspectValues } from "../inspect/summaries";
 import { Arena } from "../kernels/arena";
 import type { Problem } from "../nodes/define";
@@ -115,7 +116,10 @@ export class Evaluator {
     }
     this.memory.keepOnly(index.nodes);
     const done = outcome.ok ? outcome.result : undefined;
-    if (options.inspect) inspectValues(flat, this.memory, reports);
+    if (options.inspect) {
+      inspectValues(flat, this.memory, reports);
+      addHints(flat, this.memory, reports);
+    }
     reportInstances(flat, reports);
     const shape =
       done && !options.target ? ((done.outputs.shape as Shape | undefined) ?? EMPTY_SHAPE) : undefined;

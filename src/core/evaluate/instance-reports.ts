@@ -1,6 +1,6 @@
 /** What is said of an instance of a capsule: the sum of what is said of the nodes in it. */
 import type { FlatGraph, Instance } from "../capsules/flatten";
-import type { Problem } from "../nodes/define";
+import type { Hint, Problem } from "../nodes/define";
 import type { NodeReport, NodeState } from "./report";
 
 /** Adds a report for every instance. Innermost ones come first in the list, and are not counted twice. */
@@ -19,11 +19,16 @@ function reportOf(
   const inner = nodes.map((id) => ({ id, report: reports[id] }));
   const states = new Set(inner.map(({ report }) => report.state));
   const state = TELLING.find((one) => states.has(one)) ?? "unused";
+  const hints = inner.flatMap(({ id, report }) =>
+    (report.hints ?? []).map((hint) => within(hint, definitions.get(id)?.title ?? id)),
+  );
   const ran = inner.filter(({ report }) => report.state === "ran").length;
   const leaves = outputs === undefined ? undefined : reports[outputs];
   return {
     state,
+    instance: true,
     ms: inner.reduce((sum, { report }) => sum + report.ms, 0),
+    lastMs: inner.reduce((sum, { report }) => sum + (report.lastMs ?? 0), 0),
     why: `${ran} of the ${inner.length} nodes in it ran.`,
     problems: inner.flatMap(({ id, report }) =>
       // What is wrong at the border is wrong with the instance's own inputs; a repair inside would be for all instances.
@@ -32,9 +37,13 @@ function reportOf(
         : report.problems.map((problem) => within(problem, definitions.get(id)?.title ?? id)),
     ),
     bytes: inner.reduce((sum, { report }) => sum + (report.bytes ?? 0), 0),
+    ...(hints.length > 0 ? { hints } : {}),
     ...(leaves?.tally ? { tally: leaves.tally } : {}),
     ...(leaves?.values ? { values: leaves.values } : {}),
   };
 }
 
-const within = ({ level, what }: Problem, title: string): Problem => ({ level, what: `${title}: ${what}` });
+const within = ({ level, what }: Problem | Hint, title: string): Problem => ({
+  level,
+  what: `${title}: ${what}`,
+});

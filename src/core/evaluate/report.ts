@@ -1,6 +1,6 @@
 /** What one evaluation says of every node. Plain data, so that it can be sent between threads. */
 import type { Tally } from "../geometry/shape";
-import type { Problem } from "../nodes/define";
+import type { Hint, Problem } from "../nodes/define";
 
 /** `waiting`: something upstream failed. `unused`: nothing that reaches the stage needs it. */
 export type NodeState = "ran" | "reused" | "failed" | "waiting" | "unused" | "bypassed" | "unknown";
@@ -20,14 +20,20 @@ export interface ValueSummary {
 
 export interface NodeReport {
   readonly state: NodeState;
-  /** Milliseconds of the last run. */
+  /** Milliseconds that it took in this evaluation; 0 when nothing had to be done. */
   readonly ms: number;
+  /** Milliseconds of the run that made its present result. */
+  readonly lastMs?: number;
   /** Why it ran, or why it did not. */
   readonly why: string;
+  /** It sums up the nodes of a capsule's instance. */
+  readonly instance?: boolean;
   readonly tally?: Tally;
   /** What its results hold that no node before it holds already. */
   readonly bytes?: number;
   readonly problems: readonly Problem[];
+  /** What is not wrong but would surprise; only when asked to inspect. */
+  readonly hints?: readonly Hint[];
   /** Per output; only when asked to inspect. */
   readonly values?: Readonly<Record<string, ValueSummary>>;
 }

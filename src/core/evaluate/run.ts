@@ -224,6 +224,7 @@ export class Run {
     this.reports[node.id] = {
       state,
       ms: state === "reused" ? 0 : result.ms,
+      lastMs: result.ms,
       why,
       problems: result.problems,
       ...(shape ? { tally: tallyOf(shape), bytes } : {}),

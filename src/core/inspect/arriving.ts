@@ -23,25 +23,31 @@ export interface Arrived {
   readonly count: number;
 }
 
+/** A port by the way to its node. */
+export interface ArrivingAt {
+  readonly node: string;
+  readonly port: string;
+  readonly side: "input" | "output";
+}
+
 const BINS = 48;
 
-/** Gathers what arrives at a number input, frame by frame. */
+/** Gathers what passes a port that carries numbers, frame by frame. */
 export class Arrivals {
   private readonly samples: Float32Array[] = [];
   private min = Number.POSITIVE_INFINITY;
   private max = Number.NEGATIVE_INFINITY;
 
-  constructor(
-    private readonly node: string,
-    private readonly input: string,
-  ) {}
+  constructor(private readonly at: ArrivingAt) {}
 
   /** Takes what arrived in the last evaluation; false when nothing did. */
   take(flat: FlatGraph, memory: ResultMemory): boolean {
-    const value = memory.get(this.node)?.inputs[this.input];
+    const { node, port, side } = this.at;
+    const known = memory.get(node);
+    const value = known?.[side === "input" ? "inputs" : "outputs"][port];
     if (!isValue(value)) return false;
     const plain = plainNumber(value);
-    const domain = domainsOfUse(flat, memory).get(this.node) ?? memory.get(this.node)?.domains[0];
+    const domain = domainsOfUse(flat, memory).get(node) ?? known?.domains[0];
     if (plain === null && !domain) return false;
     // Ends are exact; what lies between them is told by a sample.
     const all = plain === null && domain ? runValues([value], domain).lanes[0] : Float32Array.of(plain ?? 0);
@@ -68,4 +74,35 @@ export class Arrivals {
     const [low, high] = FITS.most.map((part) => quantile(all, order, part));
     return { min, max, low, high, bins: histogramOf(all, min, max, BINS), count };
   }
+}
+
+/** The counts of what arrived between two ends, in `count` equal parts; a part of a bar counts for its share. */
+export function binsBetween({ min, max, bins }: Arrived, low: number, high: number, count: number): number[] {
+  const parts = new Array<number>(count).fill(0);
+  const width = (max - min) / bins.length;
+  const part = (high - low) / count;
+  if (!(part !== 0 && Number.isFinite(part))) return parts;
+  bins.forEach((amount, i) => {
+    const [from, to] = [min + i * width, min + (i + 1) * width].map((value) => (value - low) / part);
+    const [first, last] = [Math.min(from, to), Math.max(from, to)];
+    if (last - first < 1e-9) {
+      const at = Math.floor(first);
+      if (at >= 0 && at < count) parts[at] += amount;
+      return;
+    }
+    for (let p = Math.max(0, Math.floor(first)); p < Math.min(count, last); p++)
+      parts[p] += (amount * (Math.min(last, p + 1) - Math.max(first, p))) / (last - first);
+  });
+  return parts;
+}
+
+/** The ends that fit, rounded to four digits for reading, outwards. */
+export function fittedRange(arrived: Arrived, part: Fit): readonly [number, number] {
+  const [low, high] = part === "whole" ? [arrived.min, arrived.max] : [arrived.low, arrived.high];
+  const [, exponent] = Math.max(high - low, 1e-9)
+    .toExponential()
+    .split("e");
+  const step = Number(`1e${Number(exponent) - 3}`);
+  const rounded = (value: number) => Number(value.toPrecision(10));
+  return [rounded(Math.floor(low / step) * step), rounded(Math.ceil(high / step) * step)];
 }

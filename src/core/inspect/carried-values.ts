@@ -37,8 +37,19 @@ export function carriedAt(
   return { kind: "field", of: kind, values, domain: domainsOfUse(flat, memory).get(node) };
 }
 
-/** The elements of a shape that adjusting nodes change: sites, else the points of its mesh, else of its curves. */
-export const elementsIn = (shape: unknown): Domain | undefined =>
-  isShape(shape)
-    ? [shape.sites, shape.mesh?.points, shape.curves?.points].find((d) => d !== undefined && d.count > 0)
-    : undefined;
+const ELEMENTS: readonly ((shape: Shape) => Domain | undefined)[] = [
+  ({ sites }) => sites,
+  ({ mesh }) => mesh?.points,
+  ({ curves }) => curves?.points,
+];
+
+/**
+ * The elements of a shape that adjusting nodes change: sites, else the points of its mesh, else of its curves.
+ * @param like a shape whose kind of elements is wanted, whatever else there is
+ */
+export function elementsIn(shape: unknown, like: unknown = shape): Domain | undefined {
+  if (!isShape(shape) || !isShape(like)) return undefined;
+  const kind = ELEMENTS.find((elements) => (elements(like)?.count ?? 0) > 0);
+  const found = kind?.(shape);
+  return found && found.count > 0 ? found : undefined;
+}

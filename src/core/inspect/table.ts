@@ -169,8 +169,9 @@ export class Tables {
     if (key.length === this.key.length && key.every((part, i) => part === this.key[i])) return;
     this.key = key;
     const passed = this.filtered(domain, filter);
-    this.rows = lane ? ascendingOrder(lane, passed) : passed;
-    if (lane && sort?.descending) this.rows.reverse();
+    // Turned round before and after, equal ones keep their places in a descending order too.
+    if (lane && sort?.descending) this.rows = ascendingOrder(lane, passed.reverse()).reverse();
+    else this.rows = lane ? ascendingOrder(lane, passed) : passed;
   }
 
   private filtered(domain: Domain, filter: string): Int32Array {

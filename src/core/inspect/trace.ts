@@ -2,7 +2,7 @@
 import type { FlatGraph } from "../capsules/flatten";
 import { indexGraph } from "../document/links";
 import { carriedBy } from "../evaluate/carried";
-import { isShape, type Remembered, type ResultMemory } from "../evaluate/memory";
+import type { Remembered, ResultMemory } from "../evaluate/memory";
 import { isValue, plainNumbers, type Value } from "../fields/expression";
 import { runValues } from "../fields/run";
 import { type Domain, gather } from "../geometry/column";
@@ -117,7 +117,7 @@ class Tracing {
     const sights = this.sightsOf(node);
     const after = sightOf(domain, index);
     sights.outputs[port] = after;
-    const origin = originOf(result, domain, index, definition.inputs);
+    const origin = originOf(result, result.outputs[port], domain, index, definition.inputs);
     // Fields run on the elements that come in; where none does, on those that are made.
     const fieldDomain = origin?.domain ?? domain;
     const fieldIndex = origin?.index ?? index;
@@ -228,6 +228,7 @@ interface Origin {
  */
 function originOf(
   { inputs }: Remembered,
+  shape: unknown,
   made: Domain,
   index: number,
   declared: Readonly<Record<string, AnyInput>>,
@@ -236,7 +237,7 @@ function originOf(
   for (const [input, { kind, many }] of Object.entries(declared)) {
     if (kind !== "shape") continue;
     const shapes = (many ? inputs[input] : [inputs[input]]) as readonly Shape[];
-    const domains = shapes.map((shape) => (isShape(shape) ? elementsIn(shape) : undefined));
+    const domains = shapes.map((came) => elementsIn(came, shape));
     const total = domains.reduce((sum, domain) => sum + (domain?.count ?? 0), 0);
     if (many && total !== made.count) continue;
     let begin = 0;

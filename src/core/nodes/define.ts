@@ -17,12 +17,20 @@ export const FAMILY_TITLES: Readonly<Record<Family, string>> = {
   capsule: "Capsules",
 };
 
-/** A change of one input that would mend a problem; offered as a button. */
+/** A change of inputs that would mend a problem; offered as a button. */
 export interface Repair {
   readonly label: string;
   readonly input: string;
   readonly value: Setting;
+  readonly also?: readonly { readonly input: string; readonly value: Setting }[];
 }
+
+export type Remedy =
+  | Repair
+  /** The node is passed by. */
+  | { readonly label: string; readonly bypass: true }
+  /** A node of a type is put after an output. */
+  | { readonly label: string; readonly insert: string; readonly port: string };
 
 export interface Problem {
   /** A note tells what came of it; nothing is wrong. */
@@ -30,6 +38,11 @@ export interface Problem {
   readonly what: string;
   readonly input?: string;
   readonly repair?: Repair;
+}
+
+/** Something that is not wrong but would surprise. */
+export interface Hint extends Omit<Problem, "repair"> {
+  readonly repair?: Remedy;
 }
 
 /** Stops a node with a message for the designer. Any other error from a node is a fault of ours. */
@@ -112,6 +125,13 @@ export interface NodeDefinition<
   readonly cost?: (inputs: Resolved<I>) => Cost;
   /** Attributes that it sets whatever they were. Field inputs are given as their numbers at one element. */
   readonly overrides?: (at: Readonly<Record<string, unknown>>) => readonly string[];
+  /** A range among its inputs that can be fitted to numbers that arrive at an input, or that an output measures. */
+  readonly fits?: {
+    readonly port: string;
+    readonly side: "input" | "output";
+    readonly low: string;
+    readonly high: string;
+  };
   readonly evaluate: (inputs: Resolved<I>, context: NodeContext) => Resolved<O>;
 }
 

@@ -5,6 +5,7 @@ import { parseCapsuleType } from "@/core/capsules/definitions";
 import { exposeEdit } from "@/core/capsules/ports";
 import type { Edit } from "@/core/document/edits";
 import { indexGraph, joinAddress } from "@/core/document/links";
+import { type Arrived, binsBetween } from "@/core/inspect/arriving";
 import type { Gradient } from "@/core/maths/gradient";
 import type { Profile } from "@/core/maths/profile";
 import type { AnyInput, AnyNode } from "@/core/nodes/define";
@@ -15,16 +16,10 @@ import { FamilyGlyph } from "../graph/glyphs";
 import { InputControl } from "../graph/input-control";
 import { NO_BORDER } from "../graph/input-menu";
 import { portLabel } from "../graph/value-control";
-import {
-  definitionOfNode,
-  nodeOf,
-  reportOf,
-  type StudioState,
-  useStudio,
-  useStudioStore,
-} from "../state/store";
+import { definitionOfNode, nodeOf, useStudio, useStudioStore } from "../state/store";
 import { CapsulePanel, InstancePanel } from "./capsule-panel";
 import { Dials } from "./dials";
+import { FitPanel, useArrived } from "./fit-panel";
 import { GradientEditor } from "./gradient-editor";
 import { ProfileEditor } from "./profile-editor";
 
@@ -51,10 +46,13 @@ function NodeDetail({ id }: { id: string }) {
     [...(indexGraph(s.opened.document.graph).into.get(id)?.keys() ?? [])].join(" "),
   );
   const definition = useStudio((s) => definitionOfNode(s, id));
+  const arrived = useArrived(id, definition);
   if (!node || !definition) return null;
+  const { fits } = definition;
   const linked = new Set(into.split(" "));
   const settings = settingsOf(definition, node.set);
   const role = parseCapsuleType(node.type)?.role;
+  const ends = fits ? ([Number(settings[fits.low]), Number(settings[fits.high])] as const) : NO_ENDS;
   return (
     <div className="px-3 py-3">
       <h2 className="flex items-center gap-2 font-display text-13 font-semibold">
@@ -74,11 +72,16 @@ function NodeDetail({ id }: { id: string }) {
             definition={definition}
             linked={linked.has(name)}
             value={settings[name]}
+            arrived={arrived}
+            ends={ends}
           />
         ))}
+      {fits && <FitPanel key={id} node={node} definition={definition} linked={linked} />}
     </div>
   );
 }
+
+const NO_ENDS = [0, 1] as const;
 
 interface InputDetailProps {
   readonly id: string;
@@ -87,13 +90,16 @@ interface InputDetailProps {
   readonly definition: AnyNode;
   readonly linked: boolean;
   readonly value: Setting;
+  /** What arrives, and the range that its editor stands for. */
+  readonly arrived: Arrived | null;
+  readonly ends: readonly [number, number];
 }
 
-function InputDetail({ id, name, input, definition, linked, value }: InputDetailProps) {
+function InputDetail({ id, name, input, definition, linked, value, arrived, ends }: InputDetailProps) {
   const store = useStudioStore();
   const address = joinAddress(id, name);
-  const bins = useStudio((s) => arrivingBins(s, id, input));
   if (isWide(input) && !linked) {
+    const bins = arrived ? binsBetween(arrived, ends[0], ends[1], 40) : undefined;
     const editing = {
       bins,
       onChange: (to: unknown, dragging: boolean) =>
@@ -185,11 +191,4 @@ function DialButton({ address, label }: { address: string; label: string }) {
       <Gauge size={12} />
     </IconButton>
   );
-}
-
-/** Histogram of what arrives at the input `value` of the same node, where the source's was worked out. */
-function arrivingBins(state: StudioState, id: string, input: AnyInput): readonly number[] | undefined {
-  if (input.kind !== "gradient" && input.kind !== "profile") return undefined;
-  const link = indexGraph(state.opened.document.graph).into.get(id)?.get("value")?.[0];
-  return link && reportOf(state, link.from.node)?.values?.[link.from.port]?.ranges?.[0]?.bins;
 }

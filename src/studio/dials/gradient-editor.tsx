@@ -89,7 +89,7 @@ export function GradientEditor({ value, bins, onChange, onDragEnd }: GradientEdi
   return (
     <div className="grid gap-2">
       <div>
-        {bins && <Histogram bins={bins} className="mx-[20px] -mb-px h-9" />}
+        {bins && <Histogram bins={bins} className="-mb-px h-9 w-full" />}
         {/* biome-ignore lint/a11y/noStaticElementInteractions lint/a11y/useKeyWithClickEvents: the button below adds a stop by keyboard */}
         <div
           ref={bar}

@@ -89,7 +89,7 @@ export function ProfileEditor({ value, bins, onChange, onDragEnd }: ProfileEdito
   return (
     <div className="grid gap-2">
       <div ref={box} className="relative mx-1 h-32 rounded border border-rule bg-ground">
-        {bins && <Histogram bins={bins} className="absolute inset-x-[20px] bottom-0 h-full opacity-50" />}
+        {bins && <Histogram bins={bins} className="absolute inset-x-0 bottom-0 h-full w-full opacity-50" />}
         {[0, 1].map((line) => (
           <div
             key={line}

@@ -52,7 +52,9 @@ export function CardBody({ id, set, definition, report }: BodyProps) {
           </div>
         ))}
         {role === "outputs-of" && <FreeTab node={id} side="input" />}
-        {range?.length === 1 && <Histogram bins={range[0].bins} className="mx-5 mt-1 h-5" />}
+        {range?.length === 1 && (
+          <Histogram bins={range[0].bins} className="mx-5 mt-1 h-5 w-[calc(100%-40px)]" />
+        )}
       </div>
       {role !== "outputs-of" && (
         <div className="border-t border-dashed py-1">

@@ -3,13 +3,13 @@ import type { NodeProps } from "@xyflow/react";
 import clsx from "clsx";
 import { AppWindow } from "lucide-react";
 import { memo } from "react";
-import type { EvaluationReport, NodeReport } from "@/core/evaluate/report";
+import type { NodeReport } from "@/core/evaluate/report";
 import type { AnyNode } from "@/core/nodes/define";
 import { definitionOfNode, nodeOf, reportOf, useStudio } from "../state/store";
 import { CardBody } from "./card-body";
 import { FamilyGlyph } from "./glyphs";
 import { Problems } from "./problems";
-import { msText, tallyText } from "./summary";
+import { msText, shareOfTime, tallyText } from "./summary";
 
 export const CARD_WIDTH = 224;
 
@@ -45,14 +45,10 @@ export const Card = memo(function Card({ id, selected }: NodeProps) {
           </div>
         </div>
       </div>
-      <Problems id={id} problems={report?.problems ?? []} />
+      <Problems id={id} problems={[...(report?.problems ?? []), ...(report?.hints ?? [])]} />
     </div>
   );
 });
-
-/** Part of the whole frame's time that a node took. */
-const shareOf = (report: EvaluationReport, node: NodeReport | undefined): number =>
-  node && report.ms > 0 ? Math.min(1, node.ms / report.ms) : 0;
 
 /** From the flap's own colour to coral; the share is written beside it. */
 const heatColor = (share: number): string =>
@@ -68,7 +64,7 @@ interface FlapProps {
 
 function Flap({ id, title, definition, report, bypassed }: FlapProps) {
   const main = definition && Object.keys(definition.outputs)[0];
-  const heat = useStudio((s) => (s.heat && s.report ? shareOf(s.report, report) : null));
+  const heat = useStudio((s) => (s.heat && s.report ? shareOfTime(s.report, report) : null));
   const peeked = useStudio((s) => s.peek?.node === s.opened.prefix + id);
   return (
     <div

@@ -4,7 +4,6 @@ export function Histogram({ bins, className }: { bins: readonly number[]; classN
   return (
     <svg
       className={className}
-      style={{ width: "calc(100% - 40px)" }}
       viewBox={`0 0 ${bins.length} 10`}
       preserveAspectRatio="none"
       aria-hidden="true"

@@ -1,10 +1,11 @@
 "use client";
 import clsx from "clsx";
-import type { Problem } from "@/core/nodes/define";
+import type { Hint } from "@/core/nodes/define";
 import { useStudioStore } from "../state/store";
+import { repairEdit } from "./repair-edit";
 
 /** What is wrong with a node, under its card, with the repair as a button where there is one. */
-export function Problems({ id, problems }: { id: string; problems: readonly Problem[] }) {
+export function Problems({ id, problems }: { id: string; problems: readonly Hint[] }) {
   const store = useStudioStore();
   if (problems.length === 0) return null;
   return (
@@ -26,8 +27,8 @@ export function Problems({ id, problems }: { id: string; problems: readonly Prob
               type="button"
               className="ml-1.5 rounded border border-rule bg-raised px-1.5 text-accent hover:border-accent"
               onClick={() => {
-                const { input, value } = problem.repair as NonNullable<Problem["repair"]>;
-                store.getState().edit({ kind: "set-input", node: id, input, value });
+                const { opened, edit } = store.getState();
+                if (problem.repair) edit(repairEdit(opened.document, id, problem.repair));
               }}
             >
               {problem.repair.label}

@@ -1,5 +1,5 @@
 /** What a report says of a node, in a few characters for its flap. */
-import type { NodeReport, ValueSummary } from "@/core/evaluate/report";
+import type { EvaluationReport, NodeReport, ValueSummary } from "@/core/evaluate/report";
 import type { Sight } from "@/core/inspect/trace";
 import { numberText } from "@/ui/number-field";
 
@@ -34,6 +34,19 @@ export const shortNumber = (value: number): string =>
 export function sightText(sight: Sight | undefined): string {
   if (!sight) return "";
   return sight.kind === "element" ? `#${sight.index}` : sight.value.map(shortNumber).join(", ");
+}
+
+/** Milliseconds of the runs that made all present results. */
+export const wholeTime = ({ nodes }: EvaluationReport): number =>
+  Object.entries(nodes)
+    // Instances are the sums of what is in them.
+    .filter(([, { instance }]) => !instance)
+    .reduce((sum, [, { lastMs = 0 }]) => sum + lastMs, 0);
+
+/** Part of that which a node took, 0…1. */
+export function shareOfTime(report: EvaluationReport, node: NodeReport | undefined): number {
+  const whole = wholeTime(report);
+  return whole > 0 ? (node?.lastMs ?? 0) / whole : 0;
 }
 
 export const msText = (ms: number): string => (ms >= 100 ? `${Math.round(ms)} ms` : `${ms.toFixed(1)} ms`);

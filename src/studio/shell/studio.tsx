@@ -8,6 +8,7 @@ import { Button, IconButton } from "@/ui/button";
 import { Dialog } from "@/ui/dialog";
 import { switchTheme } from "@/ui/theme";
 import { Detail } from "../dials/detail";
+import { keepFits } from "../dials/fits";
 import { useFileDrop } from "../export/file-drop";
 import { TakeAway } from "../export/take-away";
 import { CARD_WIDTH } from "../graph/card";
@@ -34,6 +35,7 @@ export function Studio({ piece }: { piece: StoredPiece }) {
   useEffect(() => startAutosave(store, piece.revision), [store, piece.revision]);
   useEffect(() => keepHistory(store), [store]);
   useEffect(() => void loadLibrary(store), [store]);
+  useEffect(() => keepFits(store), [store]);
   return (
     <StudioContext.Provider value={store}>
       <ReactFlowProvider>

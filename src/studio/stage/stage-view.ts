@@ -27,6 +27,9 @@ const DEFAULT_ANGLE = 35;
 /** Where the light stands, in radii of what is shown. */
 const LIGHT_DIRECTION = new THREE.Vector3(0.55, 1, 0.45).normalize();
 
+/** Copies behind each other that are asked about at most. */
+const MOST_HITS = 12;
+
 export interface StageOptions {
   /** A picture without controls, for the shelf. */
   readonly still?: boolean;
@@ -223,14 +226,17 @@ export class StageView {
     }
   }
 
-  /** The copy under a place of the canvas, 0…1 from its upper left corner; null where there is none. */
-  pick(x: number, y: number): { geometry: number; copy: number } | null {
+  /** The copies under a place of the canvas, 0…1 from its upper left corner, the nearest first. */
+  pick(x: number, y: number): { geometry: number; copy: number }[] {
     const ray = new THREE.Raycaster();
     ray.setFromCamera(new THREE.Vector2(x * 2 - 1, 1 - y * 2), this.camera);
-    const [hit] = ray.intersectObjects([...this.meshes.values()], false);
-    if (!hit || hit.instanceId === undefined) return null;
-    const found = [...this.meshes].find(([, mesh]) => mesh === hit.object);
-    return found ? { geometry: found[0], copy: hit.instanceId } : null;
+    const keys = new Map([...this.meshes].map(([key, mesh]) => [mesh as THREE.Object3D, key]));
+    return ray
+      .intersectObjects([...keys.keys()], false)
+      .slice(0, MOST_HITS)
+      .flatMap(({ object, instanceId }) =>
+        instanceId === undefined ? [] : [{ geometry: keys.get(object) as number, copy: instanceId }],
+      );
   }
 
   /** Shows rings around places, three numbers each; null takes them away. */

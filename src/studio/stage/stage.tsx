@@ -60,8 +60,8 @@ export function Stage({ onReady, onStop, onResume }: StageProps) {
     const { look, set } = store.getState();
     const source = shownSource(store.getState());
     if (!box || !source) return;
-    const hit = view.current?.pick((x - box.left) / box.width, (y - box.top) / box.height);
-    const element = hit ? await look?.("pick", hit).catch(() => null) : null;
+    const hits = view.current?.pick((x - box.left) / box.width, (y - box.top) / box.height) ?? [];
+    const element = hits.length > 0 ? await look?.("pick", hits).catch(() => null) : null;
     if (typeof element === "number") pickElement(store, source, element, add);
     else if (!add) set({ picked: null });
   };

@@ -20,6 +20,8 @@ export function editWords(edit: Edit): string {
       return `Made ${edit.node} its own`;
     case "set-limits":
       return `Limits of ${portWords(edit.input)} of ${edit.node}`;
+    case "set-fit":
+      return edit.fit ? `Keeps ${edit.node} fitted` : `No longer keeps ${edit.node} fitted`;
     case "set-via":
       return `Led a link to ${nodeOf(edit.link.to)}`;
     case "move-nodes":

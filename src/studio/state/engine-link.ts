@@ -138,7 +138,9 @@ function keepValues(report: EvaluationReport, before: EvaluationReport | null): 
   const nodes = Object.fromEntries(
     Object.entries(report.nodes).map(([id, node]) => [
       id,
-      node.values ? node : { ...node, values: before.nodes[id]?.values },
+      node.values || node.hints
+        ? node
+        : { ...node, values: before.nodes[id]?.values, hints: before.nodes[id]?.hints },
     ]),
   );
   return { ...report, nodes };

@@ -50,6 +50,22 @@ function sameTarget(a: Edit, b: Edit): boolean {
   return a.kind === "set-input" && b.kind === "set-input" && a.node === b.node && a.input === b.input;
 }
 
+/** Applies an edit as a part of the last step, which undoes both; as a step of its own when there is none. */
+export function amend(document: PieceDocument, history: History, edit: Edit): Changed {
+  const last = history.past.at(-1);
+  if (!last) return perform(document, history, edit);
+  const { document: changed, inverse } = applyEdit(document, edit);
+  const joined: Entry = {
+    ...last,
+    forward: { kind: "several", edits: [last.forward, edit] },
+    inverse: { kind: "several", edits: [inverse, last.inverse] },
+  };
+  return {
+    document: changed,
+    history: { past: [...history.past.slice(0, -1), joined], future: history.future },
+  };
+}
+
 /** Closes the group, so that the next edit is a step of its own. */
 export function closeGroup(history: History): History {
   const last = history.past[history.past.length - 1];

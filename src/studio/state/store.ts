@@ -13,7 +13,7 @@ import type { LookKind, Looks, Peek } from "@/engine/protocol";
 import type { CapsuleSummary } from "@/server/capsules";
 import type { Sending } from "@/ui/request";
 import type { DrawMode } from "../stage/stage-view";
-import { type Changed, closeGroup, EMPTY_HISTORY, type History, perform, redo, undo } from "./history";
+import { amend, type Changed, closeGroup, EMPTY_HISTORY, type History, perform, redo, undo } from "./history";
 import { type Opened, openedAt } from "./opened";
 
 export type SaveState =
@@ -106,6 +106,8 @@ export interface StudioState {
   edit(edit: Edit, group?: string): void;
   /** An edit of the piece, whatever is open. */
   editPiece(edit: Edit, group?: string): void;
+  /** An edit of what is open that belongs to the last step. */
+  amend(edit: Edit): void;
   /** Opens the capsules that these instances are of, one in the other. */
   openWay(instances: readonly string[]): void;
   endGroup(): void;
@@ -193,6 +195,12 @@ export function createStudioStore(pieceId: string, document: PieceDocument): Stu
         get().editPiece(capsule === null ? edit : { kind: "within", capsule, edit }, group);
       },
       editPiece: (edit, group) => take(perform(get().document, get().history, edit, group)),
+      amend: (edit) => {
+        const { opened, document, history } = get();
+        const whole: Edit =
+          opened.capsule === null ? edit : { kind: "within", capsule: opened.capsule, edit };
+        take(amend(document, history, whole));
+      },
       openWay: (instances) =>
         set({ opened: openedAt(get().document, instances), selected: new Set(), adder: null }),
       endGroup: () => set({ history: closeGroup(get().history) }),

@@ -2,7 +2,7 @@
 import { flatten } from "@/core/capsules/flatten";
 import { Select } from "@/ui/select";
 import { Switch } from "@/ui/switch";
-import { countText, msText } from "../graph/summary";
+import { countText, msText, wholeTime } from "../graph/summary";
 import { PACES, type Pace, useStudio, useStudioStore } from "../state/store";
 import { goTo } from "./go-to";
 
@@ -18,14 +18,19 @@ export function CostList() {
   const rows = graph.nodes
     .flatMap(({ id }) => {
       const node = report.nodes[id];
-      return node && (node.ms > 0 || (node.bytes ?? 0) > 0) ? [{ id, node }] : [];
+      return node && ((node.lastMs ?? 0) > 0 || (node.bytes ?? 0) > 0)
+        ? [{ id, node, ms: node.lastMs ?? 0 }]
+        : [];
     })
-    .sort((a, b) => b.node.ms - a.node.ms);
-  const slowest = Math.max(1e-3, rows[0]?.node.ms ?? 0);
+    .sort((a, b) => b.ms - a.ms);
+  const slowest = Math.max(1e-3, rows[0]?.ms ?? 0);
+  const whole = wholeTime(report);
   return (
     <div className="flex h-full min-h-0 flex-col text-12">
       <div className="flex h-8 shrink-0 items-center gap-3 border-b border-dashed px-3 text-11 text-faint">
-        <span className="tabular text-ink">{msText(report.ms)} for the frame</span>
+        <span className="tabular text-ink">
+          {msText(report.ms)} now, {msText(whole)} for all of it
+        </span>
         <span className="tabular">{bytesText(report.bytes ?? 0)} held</span>
         <span className="ml-auto flex items-center gap-1.5">
           Heat on cards
@@ -43,7 +48,7 @@ export function CostList() {
         </span>
       </div>
       <ol className="min-h-0 flex-1 overflow-auto p-2">
-        {rows.map(({ id, node }) => (
+        {rows.map(({ id, node, ms }) => (
           <li key={id}>
             <button
               type="button"
@@ -53,14 +58,14 @@ export function CostList() {
               <span
                 aria-hidden="true"
                 className="absolute inset-y-1 left-0 rounded-r bg-alert/25"
-                style={{ width: `${(node.ms / slowest) * 60}%` }}
+                style={{ width: `${(ms / slowest) * 60}%` }}
               />
               <span className="relative truncate">
                 {definitions.get(id)?.title} <span className="tabular text-11 text-faint">{id}</span>
               </span>
-              <span className="tabular relative text-right">{msText(node.ms)}</span>
+              <span className="tabular relative text-right">{msText(ms)}</span>
               <span className="tabular relative text-right text-faint">
-                {Math.round((node.ms / Math.max(report.ms, 1e-6)) * 100)} %
+                {Math.round((ms / Math.max(whole, 1e-6)) * 100)} %
               </span>
               <span className="tabular relative text-right text-faint">{bytesText(node.bytes ?? 0)}</span>
             </button>

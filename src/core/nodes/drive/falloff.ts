@@ -73,6 +73,7 @@ export const falloff = defineNode({
     value: out.number("0 to 1."),
     distance: out.number("Units from the middle, the box, or the plane (negative behind it)."),
   },
+  fits: { port: "distance", side: "output", low: "inner", high: "outer" },
   summary: ({ form, inner, outer, ease }) => `${form}, ${inner} to ${outer} units, ${ease}`,
   evaluate({ form, middle, half, facing, inner, outer, ease, profile: drawn, invert }, context) {
     const offset = zip("subtract", positionField(), middle);

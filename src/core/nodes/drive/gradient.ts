@@ -26,6 +26,7 @@ export const gradient = defineNode({
     }),
   },
   outputs: { color: out.color("The colour.") },
+  fits: { port: "value", side: "input", low: "low", high: "high" },
   summary: ({ low, high }) => `${low} … ${high}`,
   evaluate({ value, low, high, colors }) {
     const t = divide(subtract(value, low), subtract(high, low));

@@ -18,6 +18,7 @@ export const profile = defineNode({
     toHigh: field.number({ default: 1, soft: [-10, 10], about: "What the curve's 1 becomes." }),
   },
   outputs: { value: out.number("The reshaped number.") },
+  fits: { port: "value", side: "input", low: "low", high: "high" },
   summary: ({ low, high }) => `${low} … ${high}`,
   evaluate({ value, low, high, curve, toLow, toHigh }) {
     const t = divide(subtract(value, low), subtract(high, low));

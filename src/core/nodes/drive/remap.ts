@@ -19,6 +19,7 @@ export const remap = defineNode({
     ease: choice(EASES, { shownWhen: { input: "clip", is: [true] }, about: "The response between." }),
   },
   outputs: { value: out.number("The moved number.") },
+  fits: { port: "value", side: "input", low: "fromLow", high: "fromHigh" },
   summary: ({ fromLow, fromHigh, toLow, toHigh }) => `${fromLow} … ${fromHigh} to ${toLow} … ${toHigh}`,
   evaluate({ value, fromLow, fromHigh, toLow, toHigh, clip, ease }) {
     // A range of no width maps to the new low: the division gives 0.

@@ -1,8 +1,8 @@
-/** Moving pictures for the shelf: a strip of frames worked out by the engine and drawn by the stage. */
+/** Moving pictures for the shelf and still ones of versions: a strip of frames worked out by the engine and drawn by the stage. */
 import type { PieceDocument } from "@/core/document/schema";
 import { EngineClient } from "@/engine/client";
 import type { FromEngine } from "@/engine/protocol";
-import { DEFAULT_VIEW, StageView } from "@/studio/stage/stage-view";
+import { DEFAULT_VIEW, StageView } from "./stage-view";
 
 export const THUMBNAIL_FRAMES = 12;
 const WIDTH = 240;
@@ -20,19 +20,19 @@ export class ThumbnailMaker {
   });
 
   /** A strip of frames side by side as WebP; null when the piece cannot be worked out. */
-  async make(piece: PieceDocument): Promise<Blob | null> {
+  async make(piece: PieceDocument, frames = THUMBNAIL_FRAMES): Promise<Blob | null> {
     this.stage.clear();
     this.engine.cleared();
     this.stage.resize(WIDTH, HEIGHT, 1);
     const strip = document.createElement("canvas");
-    strip.width = WIDTH * THUMBNAIL_FRAMES;
+    strip.width = WIDTH * frames;
     strip.height = HEIGHT;
     const context = strip.getContext("2d");
     if (!context) return null;
     const { first, last } = piece.settings;
     let framed = false;
-    for (let i = 0; i < THUMBNAIL_FRAMES; i++) {
-      const frame = Math.round(first + ((last - first + 1) * i) / THUMBNAIL_FRAMES);
+    for (let i = 0; i < frames; i++) {
+      const frame = Math.round(first + ((last - first + 1) * i) / frames);
       const result = await this.frame(piece, Math.min(last, frame));
       if (!result) return null;
       if (result.stage) this.stage.setStage(result.stage);
