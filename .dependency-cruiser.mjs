@@ -18,7 +18,7 @@ export default {
     never("engine-knows-core-only", "^src/engine", "^src/(?!core|engine)"),
     never("server-knows-core-only", "^src/server", "^src/(?!core|server)"),
     never("ui-stands-alone", "^src/ui", "^src/(?!core|ui)"),
-    never("pages-keep-out-of-the-server", "^src/(studio|shelf)", "^src/server/(?!pieces|versions)"),
+    never("pages-keep-out-of-the-server", "^src/(studio|shelf)", "^src/server/(?!pieces|versions|capsules)"),
     {
       name: "no-circles",
       severity: "error",

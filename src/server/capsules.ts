@@ -108,6 +108,14 @@ export const setCapsuleDeleted = (db: Db, id: string, deleted: boolean): boolean
     .prepare("UPDATE capsules SET deleted_at = ? WHERE id = ? AND (deleted_at IS NULL) = ?")
     .run(deleted ? now() : null, id, deleted ? 1 : 0).changes > 0;
 
+/** Which capsule of the library each shipped one is, and its version. */
+export const shippedVersions = (db: Db): { shipped: string; id: string; version: number }[] =>
+  db.prepare("SELECT shipped, id, version FROM capsules WHERE shipped IS NOT NULL").all() as {
+    shipped: string;
+    id: string;
+    version: number;
+  }[];
+
 /** Brings the capsules that ship with the application up to date: new ones are added, changed ones get a version. */
 export function fillCapsules(db: Db, shipped: ReadonlyMap<string, PieceDocument>): number {
   let changed = 0;

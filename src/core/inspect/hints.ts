@@ -38,7 +38,8 @@ function changedElements(
   definition: AnyNode,
   { inputs, outputs }: Remembered,
 ): { before: Domain; after: Domain } | null {
-  if (definition.family !== "adjust") return null;
+  // A node that passes its very shape on has found nothing to do, and said so where that is wrong.
+  if (definition.family !== "adjust" || inputs.shape === outputs.shape) return null;
   const [before, after] = [elementsIn(inputs.shape), elementsIn(outputs.shape)];
   return before && after && before.count === after.count ? { before, after } : null;
 }

@@ -8,9 +8,10 @@ import { labelFault, removePortEdit } from "@/core/capsules/ports";
 import type { Capsule, CapsuleInput, CapsuleOutput } from "@/core/document/schema";
 import { KIND_WORDS } from "@/core/evaluate/convert";
 import type { AnyInput } from "@/core/nodes/define";
-import type { Setting } from "@/core/nodes/ports";
+import { type Setting, UNITS, type Unit } from "@/core/nodes/ports";
 import { Button, IconButton } from "@/ui/button";
 import { NumberField } from "@/ui/number-field";
+import { Select } from "@/ui/select";
 import { openInstance } from "../graph/open-instance";
 import { ValueControl } from "../graph/value-control";
 import { LibraryButtons } from "../library/library-buttons";
@@ -188,6 +189,8 @@ function Port({ port, onLabel, onChange, onEnd, onMove, onRemove }: PortProps) {
   );
 }
 
+const NO_UNIT = "none";
+
 interface InputDetailsProps {
   readonly input: CapsuleInput;
   readonly onChange: (to: CapsuleInput, group?: string) => void;
@@ -255,6 +258,44 @@ function InputDetails({ input, onChange, onEnd }: InputDetailsProps) {
             }
             onEnd={onEnd}
           />
+        </span>
+      )}
+      {input.kind === "number" && (
+        <span className="flex items-center justify-between text-11 text-faint">
+          Unit
+          <Select
+            className="w-[84px]"
+            label={`Unit of ${input.label}`}
+            value={input.unit || NO_UNIT}
+            // An angle is turned into radians where it is used: it cannot become something else, nor something else one.
+            choices={(input.unit === "°" ? ["°"] : UNITS.filter((unit) => unit !== "°")).map((unit) => ({
+              value: unit || NO_UNIT,
+              label: unit || NO_UNIT,
+            }))}
+            onChange={(unit) => onChange({ ...input, unit: unit === NO_UNIT ? "" : (unit as Unit) })}
+          />
+        </span>
+      )}
+      {limits && (
+        <span className="flex items-center justify-between text-11 text-faint">
+          Slider
+          <span className="flex gap-1">
+            {[0, 1].map((end) => (
+              <NumberField
+                key={end}
+                className="w-[52px]"
+                label={`${end === 0 ? "Slider from" : "Slider to"} of ${input.label}`}
+                value={(input.soft ?? [0, 1])[end]}
+                onChange={(to, dragging) => {
+                  const [low, high] = input.soft ?? [0, 1];
+                  const soft: [number, number] =
+                    end === 0 ? [Math.min(to, high), high] : [low, Math.max(to, low)];
+                  onChange({ ...input, soft }, dragging ? `slider ${input.name}` : undefined);
+                }}
+                onDragEnd={onEnd}
+              />
+            ))}
+          </span>
         </span>
       )}
       {limits && limit("Least", "min")}

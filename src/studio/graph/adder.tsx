@@ -9,7 +9,7 @@ import { insertFromLibrary } from "../library/library-client";
 import { type AdderRequest, useStudio, useStudioStore } from "../state/store";
 import { CARD_WIDTH } from "./card";
 import { FamilyGlyph } from "./glyphs";
-import { addNodeEdit, fittingPort } from "./graph-edits";
+import { addBetweenEdit, addNodeEdit, converting, fittingPort } from "./graph-edits";
 import { editUnlessSelf } from "./guarded-edit";
 import { NodePicture } from "./node-picture";
 
@@ -35,13 +35,17 @@ function OpenAdder({ request, toFlow }: OpenAdderProps) {
   const [words, setWords] = useState("");
   const [current, setCurrent] = useState("");
   const close = () => store.getState().set({ adder: null });
-  const { link } = request;
+  const { link, into } = request;
   const find = (wanted: string) => {
     const own = Object.keys(document.capsules).flatMap(
       (name) => definitionOf(document, capsuleType("capsule", name)) ?? [],
     );
     const fitting = [...catalogue.values(), ...own].filter(
-      (node) => !link || fittingPort(document, node, link) !== undefined,
+      (node) =>
+        !link ||
+        (into
+          ? converting(document, node, { from: link.address, to: into }) !== null
+          : fittingPort(document, node, link) !== undefined),
     );
     return fitting
       .map((node) => ({ node, score: match(wanted, node) }))
@@ -68,8 +72,12 @@ function OpenAdder({ request, toFlow }: OpenAdderProps) {
   const add = (node: AnyNode) => {
     const { x, y } = toFlow(request.screen);
     const offset = link ? (link.end === "from" ? 0 : -CARD_WIDTH) : -CARD_WIDTH / 2;
-    const added = addNodeEdit(store.getState().opened.document, node.type, [x + offset, y - 20], link);
-    if (editUnlessSelf(store, added.edit)) store.getState().select([added.id]);
+    const { document } = store.getState().opened;
+    const between = link && into ? { from: link.address, to: into } : null;
+    const added = between
+      ? addBetweenEdit(document, node.type, [x - CARD_WIDTH - 60, y - 20], between)
+      : addNodeEdit(document, node.type, [x + offset, y - 20], link);
+    if (added && editUnlessSelf(store, added.edit)) store.getState().select([added.id]);
     close();
   };
   return (
@@ -93,7 +101,13 @@ function OpenAdder({ request, toFlow }: OpenAdderProps) {
                 setWords(typed);
                 setCurrent(find(typed)[0]?.type ?? "");
               }}
-              placeholder={link ? "What should it be linked with?" : "What should happen?"}
+              placeholder={
+                into
+                  ? "The kinds differ: what turns one into the other?"
+                  : link
+                    ? "What should it be linked with?"
+                    : "What should happen?"
+              }
               className="h-9 w-full border-b border-rule bg-transparent px-3 text-13 outline-none placeholder:text-faint"
             />
             <Command.List className="max-h-[300px] overflow-auto p-1">

@@ -1,12 +1,16 @@
 "use client";
-import { type EdgeProps, getBezierPath } from "@xyflow/react";
+import { type EdgeProps, getBezierPath, Position, useReactFlow } from "@xyflow/react";
 import { memo } from "react";
+import type { Edit } from "@/core/document/edits";
+import type { Link } from "@/core/document/schema";
 import { carriedKind } from "@/core/evaluate/carried";
 import { KIND_WORDS } from "@/core/evaluate/convert";
 import type { NodeReport } from "@/core/evaluate/report";
 import type { PortKind } from "@/core/nodes/ports";
-import { definitionOfNode, reportOf, useStudio } from "../state/store";
+import { definitionOfNode, reportOf, useStudio, useStudioStore } from "../state/store";
+import { edgeId } from "./flow-parts";
 import { KIND_TINT } from "./glyphs";
+import { dropLeadEdit, moveLeadEdit } from "./link-edits";
 import { countText, valueText } from "./summary";
 
 /** A link: one strand for one value, two that twine for many. The twining rests near the ports. */
@@ -17,8 +21,13 @@ export const Braid = memo(function Braid(props: EdgeProps) {
   const report = useStudio((s) => reportOf(s, source));
   const many = carriesMany(report, port, kind);
   const tint = selected ? "var(--ink)" : KIND_TINT[kind];
-  const [path] = getBezierPath(props);
-  const strands = many ? twine(sourceX, sourceY, targetX, targetY) : [path];
+  const via = (props.data?.via as Places | undefined) ?? NO_PLACES;
+  const stops: Places = [[sourceX, sourceY], ...via, [targetX, targetY]];
+  const parts = stops.slice(1).map((to, i) => [stops[i], to] as const);
+  const path = parts.map(([from, to]) => bezier(from, to)).join("");
+  const strands = many
+    ? [0, 1].map((side) => parts.map(([from, to]) => twine(from[0], from[1], to[0], to[1])[side]).join(""))
+    : [path];
   return (
     <g data-many={many}>
       <path
@@ -41,9 +50,74 @@ export const Braid = memo(function Braid(props: EdgeProps) {
           pointerEvents="none"
         />
       ))}
+      {via.map((place, i) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: a place's identity is its number on the way
+        <Lead key={i} edge={props.id} at={i} place={place} tint={tint} />
+      ))}
     </g>
   );
 });
+
+type Places = readonly (readonly [number, number])[];
+const NO_PLACES: Places = [];
+
+const bezier = (from: Places[number], to: Places[number]): string =>
+  getBezierPath({
+    sourceX: from[0],
+    sourceY: from[1],
+    sourcePosition: Position.Right,
+    targetX: to[0],
+    targetY: to[1],
+    targetPosition: Position.Left,
+  })[0];
+
+interface LeadProps {
+  readonly edge: string;
+  /** Its number on the way. */
+  readonly at: number;
+  readonly place: readonly [number, number];
+  readonly tint: string;
+}
+
+/** A place that a link is led through: dragged, or taken away by a double click. */
+function Lead({ edge, at, place, tint }: LeadProps) {
+  const store = useStudioStore();
+  const flow = useReactFlow();
+  const change = (make: (link: Link) => Edit, group?: string) => {
+    const { opened, edit } = store.getState();
+    const link = opened.document.graph.links.find((l) => edgeId(l) === edge);
+    if (link) edit(make(link), group);
+  };
+  return (
+    // biome-ignore lint/a11y/noStaticElementInteractions: links are led by pointer; without it they are drawn as they are
+    <circle
+      cx={place[0]}
+      cy={place[1]}
+      r={5}
+      fill="var(--panel)"
+      stroke={tint}
+      strokeWidth={2}
+      className="nodrag nopan cursor-move touch-none"
+      style={{ pointerEvents: "all" }}
+      onPointerDown={(event) => {
+        event.stopPropagation();
+        event.currentTarget.setPointerCapture(event.pointerId);
+      }}
+      onPointerMove={(event) => {
+        if (!event.currentTarget.hasPointerCapture(event.pointerId)) return;
+        const { x, y } = flow.screenToFlowPosition({ x: event.clientX, y: event.clientY });
+        change((link) => moveLeadEdit(link, at, [x, y]), `lead ${edge} ${at}`);
+      }}
+      onPointerUp={() => store.getState().endGroup()}
+      onDoubleClick={(event) => {
+        event.stopPropagation();
+        change((link) => dropLeadEdit(link, at));
+      }}
+    >
+      <title>Drag it, or double-click to take it away</title>
+    </circle>
+  );
+}
 
 function carriesMany(report: NodeReport | undefined, port: string, kind: PortKind): boolean {
   if (kind === "shape") return (report?.tally?.sites ?? 0) > 1;

@@ -34,6 +34,57 @@ export function canConnect(document: PieceDocument, link: Link): boolean {
   return !wouldCycle(indexGraph(document.graph), parseAddress(link.from).node, parseAddress(link.to).node);
 }
 
+/** Why a link cannot be made: it would close a ring, or what it carries does not fit. */
+export function linkRefusal(
+  document: PieceDocument,
+  link: Link,
+): { readonly kind: "ring"; readonly what: string } | { readonly kind: "kinds" } {
+  const [from, to] = [parseAddress(link.from).node, parseAddress(link.to).node];
+  return wouldCycle(indexGraph(document.graph), from, to)
+    ? {
+        kind: "ring",
+        what: `“${from}” is made of “${to}”, so it cannot feed it: the two would wait for each other.`,
+      }
+    : { kind: "kinds" };
+}
+
+/** Nodes of a type that turn what leaves by one port into what another takes: their input and output for it. */
+export function converting(
+  document: PieceDocument,
+  definition: AnyNode,
+  { from, to }: Link,
+): { readonly input: string; readonly output: string } | null {
+  const input = fittingPort(document, definition, { address: from, end: "from" });
+  const output = fittingPort(document, definition, { address: to, end: "to" });
+  return input && output ? { input, output } : null;
+}
+
+/** Adds a node between two ports that do not fit each other. */
+export function addBetweenEdit(
+  document: PieceDocument,
+  type: string,
+  at: readonly [number, number],
+  link: Link,
+): { id: string; edit: Edit } | null {
+  const definition = definitionOf(document, type);
+  const ports = definition && converting(document, definition, link);
+  if (!ports) return null;
+  const { id, edit } = addNodeEdit(document, type, at);
+  const into: Link = { from: link.from, to: joinAddress(id, ports.input) };
+  const grown = { ...document, graph: { ...document.graph, links: [...document.graph.links, into] } };
+  return {
+    id,
+    edit: {
+      kind: "several",
+      edits: [
+        edit,
+        { kind: "add", links: [{ item: into, index: document.graph.links.length }] },
+        connectEdit(grown, { from: joinAddress(id, ports.output), to: link.to }),
+      ],
+    },
+  };
+}
+
 /** The free tab has this name only on nodes of the border. */
 const isBorder = (document: PieceDocument, { node, port }: Address): boolean =>
   port === NEW_PORT && parseCapsuleType(indexGraph(document.graph).nodes.get(node)?.type ?? "") !== null;

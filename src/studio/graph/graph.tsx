@@ -29,7 +29,7 @@ import { Adder } from "./adder";
 import { Braid } from "./braid";
 import { Card } from "./card";
 import { edgeId, flowEdges, flowNodes, linkOf, noteOf } from "./flow-parts";
-import { canConnect, connectEdit, NEW_PORT, removeEdit } from "./graph-edits";
+import { canConnect, connectEdit, linkRefusal, NEW_PORT, removeEdit } from "./graph-edits";
 import { Lasso } from "./lasso";
 import { insertEdit, leadEdit, removeHealedEdit } from "./link-edits";
 import { NoteArea } from "./note-area";
@@ -177,13 +177,32 @@ export function Graph() {
   );
   const onConnectEnd = useCallback(
     (event: MouseEvent | TouchEvent, state: FinalConnectionState) => {
-      if (state.isValid || state.toHandle || !state.fromHandle) return;
+      if (state.isValid || !state.fromHandle) return;
       const point = "changedTouches" in event ? event.changedTouches[0] : event;
+      const onto = state.toHandle;
+      const address = joinAddress(state.fromHandle.nodeId, state.fromHandle.id ?? "");
+      if (onto) {
+        const between = betweenPorts(state.fromHandle, onto);
+        const { opened, set } = store.getState();
+        if (!between || onto.id === NEW_PORT || onto.nodeId === state.fromHandle.nodeId) return;
+        const why = linkRefusal(opened.document, between);
+        // What would feed itself is told; what is of another kind can be converted.
+        if (why.kind === "ring") set({ notice: why.what });
+        else
+          set({
+            adder: {
+              screen: [point.clientX, point.clientY],
+              link: { address: between.from, end: "from" },
+              into: between.to,
+            },
+          });
+        return;
+      }
       store.getState().set({
         adder: {
           screen: [point.clientX, point.clientY],
           link: {
-            address: joinAddress(state.fromHandle.nodeId, state.fromHandle.id ?? ""),
+            address,
             end: state.fromHandle.type === "source" ? "from" : "to",
           },
         },
@@ -376,6 +395,19 @@ function newPortEdit({ document, capsule }: Opened, { from, to }: Link): Edit | 
   if (capsule === null) return null;
   if (parseAddress(from).port === NEW_PORT) return exposeEdit(document, capsule, to);
   return parseAddress(to).port === NEW_PORT ? exposeOutputEdit(document, capsule, from) : null;
+}
+
+interface End {
+  readonly nodeId: string;
+  readonly id?: string | null;
+  readonly type: string;
+}
+
+/** The link that was meant, whichever end it was drawn from; null between two of a side. */
+function betweenPorts(a: End, b: End): Link | null {
+  if (a.type === b.type) return null;
+  const [from, to] = a.type === "source" ? [a, b] : [b, a];
+  return { from: joinAddress(from.nodeId, from.id ?? ""), to: joinAddress(to.nodeId, to.id ?? "") };
 }
 
 /** Number of the first place of a link that lies right of where one is put. */

@@ -3,11 +3,14 @@ import { Command } from "cmdk";
 import { Dialog } from "radix-ui";
 import { useEffect, useMemo, useState } from "react";
 import { definitionOf } from "@/core/capsules/definitions";
+import { flatten } from "@/core/capsules/flatten";
 import { parseAddress } from "@/core/document/links";
-import type { Link } from "@/core/document/schema";
+import type { Link, PieceDocument } from "@/core/document/schema";
+import type { Family } from "@/core/nodes/define";
 import { FamilyGlyph } from "../graph/glyphs";
 import { connectEdit, linksOffered } from "../graph/graph-edits";
 import { useStudio, useStudioStore } from "../state/store";
+import { goTo } from "../values/go-to";
 import type { Action } from "./actions";
 
 const GROUP =
@@ -26,8 +29,8 @@ interface SearchProps {
 /** Everything by name: actions, and the nodes of this piece. */
 export function Search({ open, begin, actions, onClose, onShowNode }: SearchProps) {
   const store = useStudioStore();
-  const document = useStudio((s) => s.opened.document);
-  const { nodes } = document.graph;
+  const document = useStudio((s) => s.document);
+  const places = useMemo(() => (open ? placesIn(document) : []), [document, open]);
   const [words, setWords] = useState(begin);
   useEffect(() => {
     if (open) setWords(begin);
@@ -74,24 +77,21 @@ export function Search({ open, begin, actions, onClose, onShowNode }: SearchProp
               </Command.Group>
               {/^(un)?link/i.test(words) && <LinkGroup done={done} />}
               <Command.Group heading="Go to a node" className={GROUP}>
-                {nodes.map((node) => {
-                  const definition = definitionOf(document, node.type);
-                  return (
-                    <Command.Item
-                      key={node.id}
-                      value={`${definition?.title ?? node.type} ${node.id}`}
-                      className={ITEM}
-                      onSelect={done(() => {
-                        store.getState().select([node.id]);
-                        onShowNode(node.id);
-                      })}
-                    >
-                      {definition && <FamilyGlyph family={definition.family} />}
-                      {definition?.title ?? node.type}
-                      <span className="tabular ml-auto text-11 text-faint">{node.id}</span>
-                    </Command.Item>
-                  );
-                })}
+                {places.map(({ way, title, family, words: more }) => (
+                  <Command.Item
+                    key={way}
+                    value={`${title} ${way} ${more}`}
+                    className={ITEM}
+                    onSelect={done(() => {
+                      goTo(store, way);
+                      onShowNode(way);
+                    })}
+                  >
+                    {family && <FamilyGlyph family={family} />}
+                    {title}
+                    <span className="tabular ml-auto truncate text-11 text-faint">{way}</span>
+                  </Command.Item>
+                ))}
               </Command.Group>
             </Command.List>
           </Command>
@@ -99,6 +99,25 @@ export function Search({ open, begin, actions, onClose, onShowNode }: SearchProp
       </Dialog.Portal>
     </Dialog.Root>
   );
+}
+
+interface Place {
+  readonly way: string;
+  readonly title: string;
+  readonly family: Family | undefined;
+  /** What it is also found under: texts, choices and attributes that it names. */
+  readonly words: string;
+}
+
+/** Every node of the piece, those in capsules too, under the instance that leads to them. */
+function placesIn(document: PieceDocument): Place[] {
+  const { graph, definitions, instances } = flatten(document);
+  const own = document.graph.nodes.filter(({ id }) => instances.has(id));
+  return [...own, ...graph.nodes].map(({ id, type, set }) => {
+    const definition = definitions.get(id) ?? definitionOf(document, type);
+    const words = Object.values(set).filter((value) => typeof value === "string");
+    return { way: id, title: definition?.title ?? type, family: definition?.family, words: words.join(" ") };
+  });
 }
 
 /** Links from and into the chosen node, to make or to take away: linking without a pointer. */

@@ -3,6 +3,7 @@ import { ReactFlowProvider, useReactFlow } from "@xyflow/react";
 import { X } from "lucide-react";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { Group, Panel, Separator, usePanelRef } from "react-resizable-panels";
+import { WAY } from "@/core/capsules/flatten";
 import type { StoredPiece } from "@/server/pieces";
 import { Button, IconButton } from "@/ui/button";
 import { Dialog } from "@/ui/dialog";
@@ -183,9 +184,12 @@ function Shell() {
         begin={opened === "link" ? "link " : ""}
         actions={actions}
         onClose={() => setOpened(null)}
-        onShowNode={(node) => {
-          const { x, y } = flow.getNode(node)?.position ?? { x: 0, y: 0 };
-          void flow.setCenter(x + CARD_WIDTH / 2, y + 120, { zoom: 0.85 });
+        onShowNode={(way) => {
+          // The graph that it lies in may only just have been opened.
+          setTimeout(() => {
+            const { x, y } = flow.getNode(way.split(WAY).at(-1) ?? "")?.position ?? { x: 0, y: 0 };
+            void flow.setCenter(x + CARD_WIDTH / 2, y + 120, { zoom: 0.85 });
+          }, 120);
         }}
       />
       {opened === "take-away" && (

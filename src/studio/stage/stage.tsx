@@ -146,7 +146,7 @@ function Tally({ onResume }: { onResume: () => void }) {
   if (!report) return null;
   return (
     <p
-      className="tabular pointer-events-none absolute top-3 left-3 rounded-6 border border-rule bg-panel/85 px-2 py-1 text-11"
+      className="tabular pointer-events-none absolute top-3 left-3 max-w-[calc(100%-160px)] truncate rounded-6 border border-rule bg-panel/85 px-2 py-1 text-11"
       data-testid="tally"
     >
       {countText(report.tally.sites)} clones · {msText(report.ms)} · frame {frame}

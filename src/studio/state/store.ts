@@ -30,6 +30,8 @@ export type SaveState =
 export interface AdderRequest {
   readonly screen: readonly [number, number];
   readonly link?: { readonly address: string; readonly end: "from" | "to" };
+  /** An input that cannot take the link as it is: the new node stands between. */
+  readonly into?: string;
 }
 
 export const DRAWERS = ["values", "trace", "cost"] as const;
