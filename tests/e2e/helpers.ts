@@ -1,9 +1,12 @@
 import { expect, type Locator, type Page } from "@playwright/test";
 
-/** Opens a piece from the shelf by its name. */
+/** Opens a piece by its name, without waiting for the shelf and its pictures. */
 export async function openPiece(page: Page, name: string): Promise<void> {
-  await page.goto("/");
-  await page.getByRole("link", { name, exact: true }).click();
+  const answer = await page.request.get("/api/pieces");
+  const { pieces } = (await answer.json()) as { pieces: { id: string; name: string }[] };
+  const piece = pieces.find((one) => one.name === name);
+  if (!piece) throw new Error(`There is no piece "${name}" on the shelf.`);
+  await page.goto(`/piece/${piece.id}`);
   await expect(page.getByRole("region", { name: "Stage" })).toBeVisible();
 }
 

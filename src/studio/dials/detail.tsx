@@ -14,7 +14,7 @@ import { IconButton } from "@/ui/button";
 import { Arriving, settingsOf, visibleInputs } from "../graph/card-body";
 import { FamilyGlyph } from "../graph/glyphs";
 import { InputControl } from "../graph/input-control";
-import { NO_BORDER } from "../graph/input-menu";
+import { InputMenuArea, NO_BORDER, rowData } from "../graph/input-menu";
 import { portLabel } from "../graph/value-control";
 import { definitionOfNode, nodeOf, useStudio, useStudioStore } from "../state/store";
 import { CapsulePanel, InstancePanel } from "./capsule-panel";
@@ -32,7 +32,9 @@ export function Detail() {
     <section aria-label="Detail" className="h-full overflow-auto bg-panel">
       {capsule === null || playing ? <Dials /> : <CapsulePanel name={capsule} />}
       {playing ? null : chosen ? (
-        <NodeDetail key={chosen} id={chosen} />
+        <InputMenuArea>
+          <NodeDetail key={chosen} id={chosen} />
+        </InputMenuArea>
       ) : (
         <p className="px-3 py-3 text-12 text-faint">Choose a node to see all of it here.</p>
       )}
@@ -142,7 +144,7 @@ function InputDetail({ id, name, input, definition, linked, value, arrived, ends
     );
   }
   return (
-    <div className="flex min-h-7 items-center gap-1.5 text-12" title={input.about}>
+    <div {...rowData(id, name)} className="flex min-h-7 items-center gap-1.5 text-12" title={input.about}>
       <DialButton address={address} label={`${definition.title}, ${portLabel(name, input)}`} />
       <span className="min-w-0 flex-1 truncate">{portLabel(name, input)}</span>
       {linked ? (

@@ -11,7 +11,7 @@ import { reportOf, type StudioState, useStudio } from "../state/store";
 import { NEW_PORT } from "./graph-edits";
 import { Histogram } from "./histogram";
 import { InputControl } from "./input-control";
-import { InputMenu } from "./input-menu";
+import { rowData } from "./input-menu";
 import { sightText, tallyText, valueText } from "./summary";
 import { Tab } from "./tab";
 import { portLabel } from "./value-control";
@@ -122,27 +122,28 @@ interface InputRowProps {
 
 function InputRow({ id, name, input, linked }: InputRowProps) {
   return (
-    <InputMenu node={id} name={name} input={input} linked={linked}>
-      <div className="relative flex h-[22px] items-center justify-between gap-2 pr-2.5 pl-5">
-        <Tab
-          node={id}
-          port={name}
-          kind={input.kind}
-          side="input"
-          comb={input.perElement}
-          linked={linked}
-          about={input.about}
-        />
-        <span className="truncate text-12">{portLabel(name, input)}</span>
-        {linked ? (
-          <Arriving node={id} input={name} />
-        ) : input.implicit ? (
-          <span className="text-11 text-faint">{input.implicit}</span>
-        ) : (
-          <InputControl node={id} name={name} input={input} />
-        )}
-      </div>
-    </InputMenu>
+    <div
+      {...rowData(id, name)}
+      className="relative flex h-[22px] items-center justify-between gap-2 pr-2.5 pl-5"
+    >
+      <Tab
+        node={id}
+        port={name}
+        kind={input.kind}
+        side="input"
+        comb={input.perElement}
+        linked={linked}
+        about={input.about}
+      />
+      <span className="truncate text-12">{portLabel(name, input)}</span>
+      {linked ? (
+        <Arriving node={id} input={name} />
+      ) : input.implicit ? (
+        <span className="text-11 text-faint">{input.implicit}</span>
+      ) : (
+        <InputControl node={id} name={name} input={input} />
+      )}
+    </div>
   );
 }
 
@@ -187,6 +188,7 @@ function FreeTab({ node, side }: { node: string; side: "input" | "output" }) {
         id={NEW_PORT}
         type={isInput ? "target" : "source"}
         position={isInput ? Position.Left : Position.Right}
+        role="img"
         aria-label={`new ${side} of ${node}`}
         title="Draw a link here to make a port"
         className="glemmo-tab glemmo-tab-free"

@@ -24,7 +24,7 @@ export const Card = memo(function Card({ id, selected }: NodeProps) {
     <div style={{ width: CARD_WIDTH }} data-node={id} data-state={report?.state}>
       <div
         className={clsx(
-          "drop-shadow-[0_3px_8px_rgba(0,0,0,0.35)]",
+          
           report?.state === "unused" && "opacity-60",
         )}
       >

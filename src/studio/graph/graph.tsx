@@ -30,6 +30,7 @@ import { Braid } from "./braid";
 import { Card } from "./card";
 import { edgeId, flowEdges, flowNodes, linkOf, noteOf } from "./flow-parts";
 import { canConnect, connectEdit, linkRefusal, NEW_PORT, removeEdit } from "./graph-edits";
+import { InputMenuArea } from "./input-menu";
 import { Lasso } from "./lasso";
 import { insertEdit, leadEdit, removeHealedEdit } from "./link-edits";
 import { NoteArea } from "./note-area";
@@ -304,57 +305,59 @@ export function Graph() {
         (event.target as HTMLElement).classList.contains("react-flow__pane") && openAdder()
       }
     >
-      <ReactFlow
-        nodes={nodes}
-        edges={edges}
-        nodeTypes={NODE_TYPES}
-        edgeTypes={EDGE_TYPES}
-        defaultEdgeOptions={defaults}
-        onNodesChange={onNodesChange}
-        onEdgesChange={onEdgesChange}
-        onNodeDragStart={onNodeDragStart}
-        onNodeDrag={onNodeDrag}
-        onNodeDragStop={onNodeDragStop}
-        onNodeDoubleClick={(_event, node) => openInstance(store, node.id)}
-        onEdgeDoubleClick={(event, edge) => lead(edge, event.clientX, event.clientY)}
-        onSelectionDragStop={(event, dragged) => onNodeDragStop(event, dragged[0], dragged)}
-        onConnect={onConnect}
-        onReconnect={onReconnect}
-        onConnectEnd={onConnectEnd}
-        isValidConnection={isValidConnection}
-        zoomOnDoubleClick={false}
-        deleteKeyCode={null}
-        selectionKeyCode="Shift"
-        multiSelectionKeyCode={["Shift", "Meta", "Control"]}
-        minZoom={0.15}
-        maxZoom={2}
-        fitView
-        fitViewOptions={FIT}
-        onlyRenderVisibleElements={graph.nodes.length > 80}
-        proOptions={{ hideAttribution: true }}
-        nodeDragThreshold={2}
-      >
-        <Background
-          variant={BackgroundVariant.Lines}
-          gap={[100000, 28]}
-          color="var(--rule)"
-          style={{ opacity: 0.35 }}
-        />
-        {miniMap && (
-          <MiniMap
-            pannable
-            zoomable
-            ariaLabel="Map of the graph"
-            bgColor="var(--panel)"
-            maskColor="color-mix(in srgb, var(--ground) 70%, transparent)"
-            nodeColor={(node) =>
-              node.type === "note" ? "transparent" : node.selected ? "var(--accent)" : "var(--faint)"
-            }
-            nodeStrokeColor="var(--rule)"
-            style={{ width: 150, height: 100, border: "1px solid var(--rule)", borderRadius: 6 }}
+      <InputMenuArea>
+        <ReactFlow
+          nodes={nodes}
+          edges={edges}
+          nodeTypes={NODE_TYPES}
+          edgeTypes={EDGE_TYPES}
+          defaultEdgeOptions={defaults}
+          onNodesChange={onNodesChange}
+          onEdgesChange={onEdgesChange}
+          onNodeDragStart={onNodeDragStart}
+          onNodeDrag={onNodeDrag}
+          onNodeDragStop={onNodeDragStop}
+          onNodeDoubleClick={(_event, node) => openInstance(store, node.id)}
+          onEdgeDoubleClick={(event, edge) => lead(edge, event.clientX, event.clientY)}
+          onSelectionDragStop={(event, dragged) => onNodeDragStop(event, dragged[0], dragged)}
+          onConnect={onConnect}
+          onReconnect={onReconnect}
+          onConnectEnd={onConnectEnd}
+          isValidConnection={isValidConnection}
+          zoomOnDoubleClick={false}
+          deleteKeyCode={null}
+          selectionKeyCode="Shift"
+          multiSelectionKeyCode={["Shift", "Meta", "Control"]}
+          minZoom={0.15}
+          maxZoom={2}
+          fitView
+          fitViewOptions={FIT}
+          onlyRenderVisibleElements={graph.nodes.length > 80}
+          proOptions={{ hideAttribution: true }}
+          nodeDragThreshold={2}
+        >
+          <Background
+            variant={BackgroundVariant.Lines}
+            gap={[100000, 28]}
+            color="var(--rule)"
+            style={{ opacity: 0.35 }}
           />
-        )}
-      </ReactFlow>
+          {miniMap && (
+            <MiniMap
+              pannable
+              zoomable
+              ariaLabel="Map of the graph"
+              bgColor="var(--panel)"
+              maskColor="color-mix(in srgb, var(--ground) 70%, transparent)"
+              nodeColor={(node) =>
+                node.type === "note" ? "transparent" : node.selected ? "var(--accent)" : "var(--faint)"
+              }
+              nodeStrokeColor="var(--rule)"
+              style={{ width: 150, height: 100, border: "1px solid var(--rule)", borderRadius: 6 }}
+            />
+          )}
+        </ReactFlow>
+      </InputMenuArea>
       <Way />
       {lasso && <Lasso onDone={() => setLasso(false)} />}
       <div className="absolute bottom-3 left-3 z-10 flex items-center gap-1">

@@ -7,7 +7,7 @@ import { catalogue } from "@/core/nodes/catalogue";
 import type { AnyInput } from "@/core/nodes/define";
 import { Dialog } from "@/ui/dialog";
 import { NumberField } from "@/ui/number-field";
-import { nodeOf, useStudio, useStudioStore } from "../state/store";
+import { definitionOfNode, nodeOf, useStudio, useStudioStore } from "../state/store";
 import { driveEdit, driversOf, followEdit, valueAsText, valueFromText, valuesOffered } from "./input-edits";
 import { portLabel } from "./value-control";
 
@@ -17,37 +17,58 @@ const MENU = "z-50 max-h-[420px] min-w-44 overflow-auto rounded-6 border border-
 const ITEM =
   "flex h-6 cursor-default items-center gap-2 rounded px-2 text-12 outline-none data-[disabled]:text-faint/60 data-[highlighted]:bg-rule";
 
-interface InputMenuProps {
+/** The row of an input: what the menu opens for. */
+export const rowData = (node: string, input: string) => ({ "data-input-of": node, "data-input": input });
+
+interface Row {
   readonly node: string;
   readonly name: string;
   readonly input: AnyInput;
   readonly linked: boolean;
-  readonly children: ReactNode;
 }
 
-/** What can be done with the value of an input, on its row: drive it, follow another, copy, reset, limit, expose. */
-export function InputMenu({ node, name, input, linked, children }: InputMenuProps) {
+/** What can be done with the value of an input, on its row: one menu for all rows of an area. */
+export function InputMenuArea({ children }: { children: ReactNode }) {
+  const store = useStudioStore();
+  const [row, setRow] = useState<Row | null>(null);
   const [limiting, setLimiting] = useState(false);
+  const find = (target: EventTarget): Row | null => {
+    const { inputOf: node = "", input: name = "" } =
+      (target as HTMLElement).closest<HTMLElement>("[data-input]")?.dataset ?? {};
+    const input: AnyInput | undefined = definitionOfNode(store.getState(), node)?.inputs[name];
+    const { graph } = store.getState().opened.document;
+    const linked = graph.links.some(({ to }) => to === joinAddress(node, name));
+    return input ? { node, name, input, linked } : null;
+  };
   return (
     <ContextMenu.Root>
-      <ContextMenu.Trigger asChild>{children}</ContextMenu.Trigger>
-      <ContextMenu.Portal>
-        <ContextMenu.Content className={MENU} aria-label={`${portLabel(name, input)} of ${node}`}>
-          <MenuItems
-            node={node}
-            name={name}
-            input={input}
-            linked={linked}
-            onLimits={() => setLimiting(true)}
-          />
-        </ContextMenu.Content>
-      </ContextMenu.Portal>
-      {limiting && <Limits node={node} name={name} input={input} onClose={() => setLimiting(false)} />}
+      <ContextMenu.Trigger
+        className="contents"
+        onContextMenu={(event) => {
+          const found = find(event.target);
+          setRow(found);
+          // There is nothing to do elsewhere.
+          if (!found) event.preventDefault();
+        }}
+      >
+        {children}
+      </ContextMenu.Trigger>
+      {row && (
+        <ContextMenu.Portal>
+          <ContextMenu.Content
+            className={MENU}
+            aria-label={`${portLabel(row.name, row.input)} of ${row.node}`}
+          >
+            <MenuItems {...row} onLimits={() => setLimiting(true)} />
+          </ContextMenu.Content>
+        </ContextMenu.Portal>
+      )}
+      {limiting && row && <Limits {...row} onClose={() => setLimiting(false)} />}
     </ContextMenu.Root>
   );
 }
 
-type MenuItemsProps = Omit<InputMenuProps, "children"> & { readonly onLimits: () => void };
+type MenuItemsProps = Row & { readonly onLimits: () => void };
 
 function MenuItems({ node, name, input, linked, onLimits }: MenuItemsProps) {
   const store = useStudioStore();
@@ -178,7 +199,7 @@ const Item = ({ title, run, disabled }: { title: string; run: () => void; disabl
   </ContextMenu.Item>
 );
 
-type LimitsProps = Pick<InputMenuProps, "node" | "name" | "input"> & { readonly onClose: () => void };
+type LimitsProps = Pick<Row, "node" | "name" | "input"> & { readonly onClose: () => void };
 
 /** Limits of a slider as the designer wants them; typed values may still pass them. */
 function Limits({ node, name, input, onClose }: LimitsProps) {

@@ -9,9 +9,9 @@ export function Problems({ id, problems }: { id: string; problems: readonly Hint
   const store = useStudioStore();
   if (problems.length === 0) return null;
   return (
-    <ul className="mt-1 grid gap-1">
+    <div className="mt-1 grid gap-1">
       {problems.map((problem) => (
-        <li
+        <div
           key={problem.what}
           role={problem.level === "error" ? "alert" : "status"}
           className={clsx(
@@ -34,8 +34,8 @@ export function Problems({ id, problems }: { id: string; problems: readonly Hint
               {problem.repair.label}
             </button>
           )}
-        </li>
+        </div>
       ))}
-    </ul>
+    </div>
   );
 }

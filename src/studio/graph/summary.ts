@@ -27,8 +27,7 @@ export function valueText(value: ValueSummary | undefined): string {
 const short = (value: number): string => numberText(Number(value.toPrecision(3)));
 
 /** Six digits: enough to tell float32 numbers of one table apart, short enough for a column. */
-export const shortNumber = (value: number): string =>
-  Number.isFinite(value) ? numberText(Number(value.toPrecision(6))) : String(value);
+export const shortNumber = (value: number): string => String(Number(value.toPrecision(6)));
 
 /** What a traced element is at a port: its values, or its number. */
 export function sightText(sight: Sight | undefined): string {

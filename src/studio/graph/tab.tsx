@@ -33,6 +33,7 @@ export function Tab({ node, port, kind, side, comb, linked, about }: TabProps) {
       type={input ? "target" : "source"}
       position={input ? Position.Left : Position.Right}
       title={fault ?? `${about} (${KIND_WORDS[kind]}${comb ? ", per element" : ""})`}
+      role="img"
       aria-label={`${side} ${port} of ${node}`}
       className={clsx("glemmo-tab", fault && "opacity-20")}
       style={{ background: "none" }}
