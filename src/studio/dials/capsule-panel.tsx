@@ -3,8 +3,8 @@ import { ArrowDown, ArrowUp, X } from "lucide-react";
 import { useState } from "react";
 import { instancesOf, makeOwnEdit } from "@/core/capsules/carry";
 import { parseCapsuleType } from "@/core/capsules/definitions";
-import { unpackEdit } from "@/core/capsules/pack";
 import { labelFault, removePortEdit } from "@/core/capsules/ports";
+import { unpackEdit } from "@/core/capsules/unpack";
 import type { Capsule, CapsuleInput, CapsuleOutput } from "@/core/document/schema";
 import { KIND_WORDS } from "@/core/evaluate/convert";
 import type { AnyInput } from "@/core/nodes/define";
@@ -29,7 +29,7 @@ export function InstancePanel({ id, type }: { id: string; type: string }) {
     const out = unpackEdit(opened.document, id);
     if (!out.ok) return set({ notice: out.what });
     edit(out.edit);
-    select([]);
+    select(out.nodes);
   };
   const makeOwn = () => {
     const { opened, edit } = store.getState();

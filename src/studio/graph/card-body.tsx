@@ -11,7 +11,7 @@ import { reportOf, type StudioState, useStudio } from "../state/store";
 import { NEW_PORT } from "./graph-edits";
 import { Histogram } from "./histogram";
 import { InputControl } from "./input-control";
-import { rowData } from "./input-menu";
+import { outputData, rowData } from "./input-menu";
 import { sightText, tallyText, valueText } from "./summary";
 import { Tab } from "./tab";
 import { portLabel } from "./value-control";
@@ -61,6 +61,7 @@ export function CardBody({ id, set, definition, report }: BodyProps) {
           {Object.entries(definition.outputs as Record<string, AnyOutput>).map(([name, output]) => (
             <div
               key={name}
+              {...outputData(id, name)}
               className="relative flex h-5 items-center justify-end gap-2 pr-4 pl-5 text-12 text-faint"
             >
               <OutputValue

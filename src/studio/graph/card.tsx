@@ -22,12 +22,7 @@ export const Card = memo(function Card({ id, selected }: NodeProps) {
   const failed = report?.state === "failed";
   return (
     <div style={{ width: CARD_WIDTH }} data-node={id} data-state={report?.state}>
-      <div
-        className={clsx(
-          
-          report?.state === "unused" && "opacity-60",
-        )}
-      >
+      <div className={clsx(report?.state === "unused" && "opacity-60")}>
         <div className={clsx("packet-outline", failed ? "bg-alert" : selected ? "bg-accent" : "bg-rule")}>
           <div className={clsx("packet-inner bg-panel", failed && "packet-torn")}>
             <Flap

@@ -21,7 +21,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { exposeEdit, exposeOutputEdit } from "@/core/capsules/ports";
 import type { Edit } from "@/core/document/edits";
 import { joinAddress, parseAddress } from "@/core/document/links";
-import type { Link, Note, PieceDocument } from "@/core/document/schema";
+import type { Link, PieceDocument } from "@/core/document/schema";
 import { Button, IconButton } from "@/ui/button";
 import type { Opened } from "../state/opened";
 import { useStudio, useStudioStore } from "../state/store";
@@ -32,11 +32,12 @@ import { edgeId, flowEdges, flowNodes, linkOf, noteOf } from "./flow-parts";
 import { canConnect, connectEdit, linkRefusal, NEW_PORT, removeEdit } from "./graph-edits";
 import { InputMenuArea } from "./input-menu";
 import { Lasso } from "./lasso";
-import { insertEdit, leadEdit, removeHealedEdit } from "./link-edits";
+import { leadEdit, removeHealedEdit } from "./link-edits";
 import { NoteArea } from "./note-area";
-import { addNoteEdit, nodesOn } from "./note-edits";
+import { addNoteEdit } from "./note-edits";
 import { openInstance } from "./open-instance";
 import { useClipboard } from "./use-clipboard";
+import { useNodeDrag } from "./use-node-drag";
 import { Way } from "./way";
 
 const NODE_TYPES = { card: Card, note: NoteArea };
@@ -89,66 +90,7 @@ export function Graph() {
     [],
   );
 
-  /** What lies on the note areas that are dragged, and where it was. */
-  const carried = useRef<{
-    readonly areas: Map<string, Node["position"]>;
-    readonly cards: Map<string, [Node["position"], string]>;
-  }>(NOTHING_CARRIED);
-  const onNodeDragStart = useCallback(
-    (_event: unknown, _node: Node, dragged: Node[]) => {
-      const { document } = store.getState().opened;
-      const moving = new Set(dragged.map(({ id }) => id));
-      const areas = new Map(dragged.filter(({ id }) => noteOf(id) !== null).map((n) => [n.id, n.position]));
-      const cards = new Map<string, [Node["position"], string]>();
-      for (const area of areas.keys()) {
-        const note = document.graph.notes?.find(({ id }) => id === noteOf(area));
-        for (const id of note ? nodesOn(document, note) : []) {
-          const at = flow.getNode(id)?.position;
-          if (at && !moving.has(id)) cards.set(id, [at, area]);
-        }
-      }
-      carried.current = { areas, cards };
-    },
-    [store, flow],
-  );
-  const onNodeDrag = useCallback((_event: unknown, _node: Node, dragged: Node[]) => {
-    const { areas, cards } = carried.current;
-    if (cards.size === 0) return;
-    const now = new Map(dragged.map(({ id, position }) => [id, position]));
-    setNodes((before) =>
-      before.map((node) => {
-        const [at, area] = cards.get(node.id) ?? [];
-        const [from, to] = [areas.get(area ?? ""), now.get(area ?? "")];
-        if (!at || !from || !to) return node;
-        return { ...node, position: { x: at.x + to.x - from.x, y: at.y + to.y - from.y } };
-      }),
-    );
-  }, []);
-  const onNodeDragStop = useCallback(
-    (_event: unknown, _node: Node, dragged: Node[]) => {
-      const { opened, edit } = store.getState();
-      const { document } = opened;
-      const moved = [
-        ...dragged,
-        ...[...carried.current.cards.keys()].flatMap((id) => flow.getNode(id) ?? []),
-      ];
-      carried.current = NOTHING_CARRIED;
-      const at = ({ position }: Node) => [Math.round(position.x), Math.round(position.y)] as [number, number];
-      const cards = moved.filter(({ id }) => noteOf(id) === null);
-      const notes = moved.flatMap((node): Edit[] => {
-        const note = document.graph.notes?.find(({ id }) => id === noteOf(node.id));
-        return note ? [{ kind: "set-note", note: { ...note, at: at(node) } satisfies Note }] : [];
-      });
-      const move: Edit = { kind: "move-nodes", to: Object.fromEntries(cards.map((n) => [n.id, at(n)])) };
-      // A card dropped on a link takes its place in it.
-      const under = cards.length === 1 && notes.length === 0 ? edgeUnder(cards[0].id) : null;
-      const link = document.graph.links.find((l) => edgeId(l) === under);
-      const insert = link && insertEdit(document, cards[0].id, link);
-      const edits = [move, ...notes, ...(insert ? [insert] : [])];
-      edit(edits.length === 1 ? move : { kind: "several", edits });
-    },
-    [store, flow],
-  );
+  const drag = useNodeDrag(setNodes);
   const isValidConnection = useCallback(
     (connection: Connection | Edge) => canConnect(store.getState().opened.document, linkOf(connection)),
     [store],
@@ -314,12 +256,15 @@ export function Graph() {
           defaultEdgeOptions={defaults}
           onNodesChange={onNodesChange}
           onEdgesChange={onEdgesChange}
-          onNodeDragStart={onNodeDragStart}
-          onNodeDrag={onNodeDrag}
-          onNodeDragStop={onNodeDragStop}
+          // While the view moves, what is painted is moved as a picture; it is painted anew when it rests.
+          onMoveStart={() => area.current?.classList.add("graph-moving")}
+          onMoveEnd={() => area.current?.classList.remove("graph-moving")}
+          onNodeDragStart={drag.start}
+          onNodeDrag={drag.move}
+          onNodeDragStop={drag.stop}
           onNodeDoubleClick={(_event, node) => openInstance(store, node.id)}
           onEdgeDoubleClick={(event, edge) => lead(edge, event.clientX, event.clientY)}
-          onSelectionDragStop={(event, dragged) => onNodeDragStop(event, dragged[0], dragged)}
+          onSelectionDragStop={(event, dragged) => drag.stop(event, dragged[0], dragged)}
           onConnect={onConnect}
           onReconnect={onReconnect}
           onConnectEnd={onConnectEnd}
@@ -391,7 +336,6 @@ export function Graph() {
 
 const TOOL = "border border-rule bg-panel/90 aria-pressed:text-accent";
 const FIT = { padding: 0.06, maxZoom: 0.9, minZoom: 0.6 } as const;
-const NOTHING_CARRIED = { areas: new Map(), cards: new Map() };
 
 /** A link drawn to the free tab of a capsule's border makes a port there. Null for all other links. */
 function newPortEdit({ document, capsule }: Opened, { from, to }: Link): Edit | null {
@@ -417,26 +361,6 @@ function betweenPorts(a: End, b: End): Link | null {
 function leadBefore(link: Link, x: number): number {
   const at = (link.via ?? []).findIndex((place) => place[0] > x);
   return at < 0 ? (link.via?.length ?? 0) : at;
-}
-
-/** Parts of a card's width and height at which a link may lie under it, its middle first. */
-const ACROSS = [0.5, 0.3, 0.7, 0.1, 0.9];
-const DOWN = [0.5, 0.25, 0.75];
-
-/** The edge that lies under a card, by its id. */
-function edgeUnder(node: string): string | null {
-  const box = document.querySelector(`.react-flow__node[data-id="${node}"]`)?.getBoundingClientRect();
-  if (!box) return null;
-  for (const down of DOWN) {
-    for (const across of ACROSS) {
-      const found = document
-        .elementsFromPoint(box.left + box.width * across, box.top + box.height * down)
-        .map((element) => element.closest(".react-flow__edge")?.getAttribute("data-id"))
-        .find((id) => id);
-      if (found) return found;
-    }
-  }
-  return null;
 }
 
 /** The link made as if the old one were gone already. */

@@ -17,6 +17,12 @@ const MENU = "z-50 max-h-[420px] min-w-44 overflow-auto rounded-6 border border-
 const ITEM =
   "flex h-6 cursor-default items-center gap-2 rounded px-2 text-12 outline-none data-[disabled]:text-faint/60 data-[highlighted]:bg-rule";
 
+/** The row of an output. */
+export const outputData = (node: string, output: string) => ({
+  "data-output-of": node,
+  "data-output": output,
+});
+
 /** The row of an input: what the menu opens for. */
 export const rowData = (node: string, input: string) => ({ "data-input-of": node, "data-input": input });
 
@@ -27,10 +33,16 @@ interface Row {
   readonly linked: boolean;
 }
 
-/** What can be done with the value of an input, on its row: one menu for all rows of an area. */
+interface OutputRow {
+  readonly node: string;
+  readonly port: string;
+}
+
+/** What can be done with an input's value or with an output, on its row: one menu for all rows of an area. */
 export function InputMenuArea({ children }: { children: ReactNode }) {
   const store = useStudioStore();
   const [row, setRow] = useState<Row | null>(null);
+  const [output, setOutput] = useState<OutputRow | null>(null);
   const [limiting, setLimiting] = useState(false);
   const find = (target: EventTarget): Row | null => {
     const { inputOf: node = "", input: name = "" } =
@@ -46,9 +58,13 @@ export function InputMenuArea({ children }: { children: ReactNode }) {
         className="contents"
         onContextMenu={(event) => {
           const found = find(event.target);
+          const { outputOf, output: port } =
+            (event.target as HTMLElement).closest<HTMLElement>("[data-output]")?.dataset ?? {};
+          const leaving = outputOf && port ? { node: outputOf, port } : null;
           setRow(found);
+          setOutput(leaving);
           // There is nothing to do elsewhere.
-          if (!found) event.preventDefault();
+          if (!found && !leaving) event.preventDefault();
         }}
       >
         {children}
@@ -63,8 +79,36 @@ export function InputMenuArea({ children }: { children: ReactNode }) {
           </ContextMenu.Content>
         </ContextMenu.Portal>
       )}
+      {output && (
+        <ContextMenu.Portal>
+          <ContextMenu.Content className={MENU} aria-label={`${output.port} of ${output.node}`}>
+            <OutputItems {...output} />
+          </ContextMenu.Content>
+        </ContextMenu.Portal>
+      )}
       {limiting && row && <Limits {...row} onClose={() => setLimiting(false)} />}
     </ContextMenu.Root>
+  );
+}
+
+function OutputItems({ node, port }: OutputRow) {
+  const { opened, peek, set, select } = useStudioStore().getState();
+  const way = opened.prefix + node;
+  const isPeeked = peek?.node === way && peek.port === port;
+  return (
+    <>
+      <Item
+        title={isPeeked ? "Back to the result" : "Peek at it"}
+        run={() => set({ peek: isPeeked ? null : { node: way, port } })}
+      />
+      <Item
+        title="Show its values"
+        run={() => {
+          select([node]);
+          set({ drawer: "values" });
+        }}
+      />
+    </>
   );
 }
 

@@ -1,6 +1,7 @@
 /** Everything the studio can do by name: for the search, the shortcuts list and the keyboard. */
 
-import { packEdit, unpackEdit } from "@/core/capsules/pack";
+import { packEdit } from "@/core/capsules/pack";
+import { unpackEdit } from "@/core/capsules/unpack";
 import type { Edit } from "@/core/document/edits";
 import type { PieceDocument } from "@/core/document/schema";
 import { alignEdit } from "../graph/align";
@@ -257,7 +258,7 @@ function unpack(store: StudioStore): void {
     return;
   }
   edit(unpacked.edit);
-  select([unpacked.node]);
+  select(unpacked.nodes);
 }
 
 function peekAtChosen(store: StudioStore): void {

@@ -1,0 +1,103 @@
+import { type Node, useReactFlow } from "@xyflow/react";
+import { type Dispatch, type SetStateAction, useCallback, useRef } from "react";
+import type { Edit } from "@/core/document/edits";
+import type { Note } from "@/core/document/schema";
+import { useStudioStore } from "../state/store";
+import { edgeId, noteOf } from "./flow-parts";
+import { insertEdit } from "./link-edits";
+import { nodesOn } from "./note-edits";
+
+interface Carried {
+  readonly areas: ReadonlyMap<string, Node["position"]>;
+  /** Where a card was, and the note area that it lies on. */
+  readonly cards: ReadonlyMap<string, readonly [Node["position"], string]>;
+}
+
+const NOTHING_CARRIED: Carried = { areas: new Map(), cards: new Map() };
+
+/** Dragging of cards and note areas: what lies on an area goes with it; a card dropped on a link takes its place in it. */
+export function useNodeDrag(setNodes: Dispatch<SetStateAction<Node[]>>) {
+  const store = useStudioStore();
+  const flow = useReactFlow();
+  /** What lies on the note areas that are dragged, and where it was. */
+  const carried = useRef<Carried>(NOTHING_CARRIED);
+  const start = useCallback(
+    (_event: unknown, _node: Node, dragged: Node[]) => {
+      const { document } = store.getState().opened;
+      const moving = new Set(dragged.map(({ id }) => id));
+      const areas = new Map(dragged.filter(({ id }) => noteOf(id) !== null).map((n) => [n.id, n.position]));
+      const cards = new Map<string, [Node["position"], string]>();
+      for (const area of areas.keys()) {
+        const note = document.graph.notes?.find(({ id }) => id === noteOf(area));
+        for (const id of note ? nodesOn(document, note) : []) {
+          const at = flow.getNode(id)?.position;
+          if (at && !moving.has(id)) cards.set(id, [at, area]);
+        }
+      }
+      carried.current = { areas, cards };
+    },
+    [store, flow],
+  );
+  const move = useCallback(
+    (_event: unknown, _node: Node, dragged: Node[]) => {
+      const { areas, cards } = carried.current;
+      if (cards.size === 0) return;
+      const now = new Map(dragged.map(({ id, position }) => [id, position]));
+      setNodes((before) =>
+        before.map((node) => {
+          const [at, area] = cards.get(node.id) ?? [];
+          const [from, to] = [areas.get(area ?? ""), now.get(area ?? "")];
+          if (!at || !from || !to) return node;
+          return { ...node, position: { x: at.x + to.x - from.x, y: at.y + to.y - from.y } };
+        }),
+      );
+    },
+    [setNodes],
+  );
+  const stop = useCallback(
+    (_event: unknown, _node: Node, dragged: Node[]) => {
+      const { opened, edit } = store.getState();
+      const { document } = opened;
+      const moved = [
+        ...dragged,
+        ...[...carried.current.cards.keys()].flatMap((id) => flow.getNode(id) ?? []),
+      ];
+      carried.current = NOTHING_CARRIED;
+      const at = ({ position }: Node) => [Math.round(position.x), Math.round(position.y)] as [number, number];
+      const cards = moved.filter(({ id }) => noteOf(id) === null);
+      const notes = moved.flatMap((node): Edit[] => {
+        const note = document.graph.notes?.find(({ id }) => id === noteOf(node.id));
+        return note ? [{ kind: "set-note", note: { ...note, at: at(node) } satisfies Note }] : [];
+      });
+      const moves: Edit = { kind: "move-nodes", to: Object.fromEntries(cards.map((n) => [n.id, at(n)])) };
+      // A card dropped on a link takes its place in it.
+      const under = cards.length === 1 && notes.length === 0 ? edgeUnder(cards[0].id) : null;
+      const link = document.graph.links.find((l) => edgeId(l) === under);
+      const insert = link && insertEdit(document, cards[0].id, link);
+      const edits = [moves, ...notes, ...(insert ? [insert] : [])];
+      edit(edits.length === 1 ? moves : { kind: "several", edits });
+    },
+    [store, flow],
+  );
+  return { start, move, stop };
+}
+
+/** Parts of a card's width and height at which a link may lie under it, its middle first. */
+const ACROSS = [0.5, 0.3, 0.7, 0.1, 0.9];
+const DOWN = [0.5, 0.25, 0.75];
+
+/** The edge that lies under a card, by its id. */
+function edgeUnder(node: string): string | null {
+  const box = document.querySelector(`.react-flow__node[data-id="${node}"]`)?.getBoundingClientRect();
+  if (!box) return null;
+  for (const down of DOWN) {
+    for (const across of ACROSS) {
+      const found = document
+        .elementsFromPoint(box.left + box.width * across, box.top + box.height * down)
+        .map((element) => element.closest(".react-flow__edge")?.getAttribute("data-id"))
+        .find((id) => id);
+      if (found) return found;
+    }
+  }
+  return null;
+}
