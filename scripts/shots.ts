@@ -69,6 +69,49 @@ const SHOTS: Record<string, (page: Page) => Promise<void>> = {
     await page.keyboard.press("f");
     await page.waitForTimeout(4000);
   },
+  async capsule(page) {
+    await open(page, "Petal clock");
+    await page.keyboard.press("Control+k");
+    await page.keyboard.type("Petal ring flower");
+    await page.keyboard.press("Enter");
+    await page.waitForTimeout(800);
+    await page.keyboard.press("Enter");
+    await page.waitForTimeout(2500);
+    await page.mouse.move(640, 400);
+    await page.mouse.wheel(0, 120);
+    await page.waitForTimeout(1500);
+  },
+  async values(page) {
+    await open(page, "Seed head, breathing");
+    await page.keyboard.press("v");
+    await page.waitForTimeout(1500);
+    await page.getByRole("button", { name: "scale.y", exact: true }).click();
+    await page.waitForTimeout(1500);
+    await page.getByRole("grid", { name: "Values" }).getByRole("row").nth(4).click();
+    await page.waitForTimeout(2500);
+  },
+  async trace(page) {
+    await open(page, "Seed head, breathing");
+    await page.keyboard.press("w");
+    await page.waitForTimeout(800);
+    await page.mouse.click(330, 250);
+    await page.waitForTimeout(2500);
+    await page.locator("[data-node=heat]").click({ position: { x: 60, y: 12 } });
+    await page.waitForTimeout(2500);
+  },
+  async compare(page) {
+    await open(page, "Petal clock");
+    await page.getByRole("button", { name: "Keep these" }).click();
+    await page.getByRole("button", { name: "Compare with Look 1" }).click();
+    const count = page
+      .getByRole("region", { name: "Dials" })
+      .getByRole("spinbutton", { name: "count of hours" });
+    await count.click();
+    await page.keyboard.type("7");
+    await page.keyboard.press("Enter");
+    await page.keyboard.press("3");
+    await page.waitForTimeout(3000);
+  },
   async day(page) {
     await open(page, "Jar ring");
     await page.getByRole("button", { name: "Night or day" }).click();
