@@ -62,6 +62,8 @@ function graphDifferences(capsule: string | null, a: Graph, b: Graph): Differenc
   for (const [id, node] of before)
     if (after.get(id)?.type !== node.type)
       found.push({ kind: "removed", capsule, node: id, what: node.type });
+  const notes = ({ notes = [] }: Graph) => Object.fromEntries(notes.map(({ id, text }) => [id, text]));
+  found.push(...recordDifferences(capsule, null, "the note ", notes(a), notes(b)));
   const [linked, links] = [a, b].map(
     (graph) => new Set(graph.links.map(({ from, to }) => `${from} to ${to}`)),
   );

@@ -11,9 +11,8 @@ import type { Profile } from "@/core/maths/profile";
 import type { AnyInput, AnyNode } from "@/core/nodes/define";
 import type { Setting } from "@/core/nodes/ports";
 import { IconButton } from "@/ui/button";
-import { Arriving, settingsOf, visibleInputs } from "../graph/card-body";
+import { InputValue, settingsOf, visibleInputs } from "../graph/card-body";
 import { FamilyGlyph } from "../graph/glyphs";
-import { InputControl } from "../graph/input-control";
 import { InputMenuArea, NO_BORDER, rowData } from "../graph/input-menu";
 import { portLabel } from "../graph/value-control";
 import { definitionOfNode, nodeOf, useStudio, useStudioStore } from "../state/store";
@@ -147,13 +146,7 @@ function InputDetail({ id, name, input, definition, linked, value, arrived, ends
     <div {...rowData(id, name)} className="flex min-h-7 items-center gap-1.5 text-12" title={input.about}>
       <DialButton address={address} label={`${definition.title}, ${portLabel(name, input)}`} />
       <span className="min-w-0 flex-1 truncate">{portLabel(name, input)}</span>
-      {linked ? (
-        <Arriving node={id} input={name} />
-      ) : input.implicit ? (
-        <span className="text-11 text-faint">{input.implicit}</span>
-      ) : (
-        <InputControl node={id} name={name} input={input} />
-      )}
+      <InputValue id={id} name={name} input={input} linked={linked} />
     </div>
   );
 }

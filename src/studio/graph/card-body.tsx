@@ -137,19 +137,20 @@ function InputRow({ id, name, input, linked }: InputRowProps) {
         about={input.about}
       />
       <span className="truncate text-12">{portLabel(name, input)}</span>
-      {linked ? (
-        <Arriving node={id} input={name} />
-      ) : input.implicit ? (
-        <span className="text-11 text-faint">{input.implicit}</span>
-      ) : (
-        <InputControl node={id} name={name} input={input} />
-      )}
+      <InputValue id={id} name={name} input={input} linked={linked} />
     </div>
   );
 }
 
+/** Beside an input's name, wherever it stands: what arrives, what is read instead, or the control of its value. */
+export function InputValue({ id, name, input, linked }: InputRowProps) {
+  if (linked) return <Arriving node={id} input={name} />;
+  if (input.implicit) return <span className="text-11 text-faint">{input.implicit}</span>;
+  return <InputControl node={id} name={name} input={input} />;
+}
+
 /** What arrives at a linked input: its value, or how many and from where to where. */
-export function Arriving({ node, input }: { node: string; input: string }) {
+function Arriving({ node, input }: { node: string; input: string }) {
   const text = useStudio((s) => arrivingText(s, node, input));
   const seen = useStudio((s) => sightText(s.trace?.nodes[s.opened.prefix + node]?.inputs[input]));
   return (

@@ -53,6 +53,7 @@ export function flowNodes(graph: Graph, selected: ReadonlySet<string>, before: r
       position,
       data: {},
       selected: isSelected,
+      zIndex: isSelected ? 1 : 0,
       ariaLabel: `node ${node.id}`,
     };
   });

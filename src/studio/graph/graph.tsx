@@ -270,6 +270,8 @@ export function Graph() {
           onConnectEnd={onConnectEnd}
           isValidConnection={isValidConnection}
           zoomOnDoubleClick={false}
+          // A chosen note area stays behind the cards; chosen cards come forward by their own order.
+          elevateNodesOnSelect={false}
           deleteKeyCode={null}
           selectionKeyCode="Shift"
           multiSelectionKeyCode={["Shift", "Meta", "Control"]}
@@ -277,7 +279,7 @@ export function Graph() {
           maxZoom={2}
           fitView
           fitViewOptions={FIT}
-          onlyRenderVisibleElements={graph.nodes.length > 80}
+          onlyRenderVisibleElements={graph.nodes.length > MANY}
           proOptions={{ hideAttribution: true }}
           nodeDragThreshold={2}
         >
@@ -333,6 +335,9 @@ export function Graph() {
     </section>
   );
 }
+
+/** Cards from which only those in view are made. */
+const MANY = 80;
 
 const TOOL = "border border-rule bg-panel/90 aria-pressed:text-accent";
 const FIT = { padding: 0.06, maxZoom: 0.9, minZoom: 0.6 } as const;

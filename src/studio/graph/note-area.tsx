@@ -39,7 +39,8 @@ export const NoteArea = memo(function NoteArea({ id, selected }: NodeProps) {
             placeholder="What is this part for?"
             rows={Math.max(1, note.text.split("\n").length)}
             maxLength={2000}
-            className="nodrag nopan min-w-0 flex-1 resize-none bg-transparent font-display text-16 outline-none placeholder:text-faint"
+            // As high as its text, wrapped lines and all.
+            className="nodrag nopan min-w-0 flex-1 resize-none [field-sizing:content] bg-transparent font-display text-16 outline-none placeholder:text-faint"
             onBlur={(event) =>
               event.currentTarget.value !== note.text && change({ text: event.currentTarget.value })
             }
