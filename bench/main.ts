@@ -5,10 +5,13 @@ import type { Helper } from "../src/core/kernels/helpers";
 import { startHelper } from "../src/server/threads/start-helpers";
 import { composing, fractalPlacing, fusedChain, gradientNoise, steppedChain } from "./fields";
 import { nothingChanged, twoThreads, wholeFrame } from "./frame";
+import { graphPan } from "./graph-pan";
 import type { Pair } from "./measure";
 import { nearestOfAll } from "./neighbours";
 
 const SIZES = [1e3, 1e4, 1e5, 1e6, 1e7];
+/** Nodes of the graph that is dragged. */
+const NODES = 300;
 /** The size that figures are wanted for. */
 const MILLION = 1e6;
 
@@ -85,6 +88,8 @@ async function main(): Promise<void> {
     const ours = pairs.get(MILLION)?.ours ?? 0;
     return `| ${work} | ${against} | ${cells.join(" | ")} | ${wanted} | ${figure(ours)} ms |`;
   });
+  const pan = await graphPan(NODES);
+  console.log("panning", figure(pan.ours / pan.other));
   writeFileSync(
     "docs/BENCH.md",
     `# Bench
@@ -95,6 +100,10 @@ cell is our time over the other's, both medians of one run, taken in turns (one 
 | work | against | ${SIZES.map((n) => n.toLocaleString("en-GB")).join(" | ")} | wanted at a million | ours at a million |
 |---|---|${SIZES.map(() => "---|").join("")}---|---|
 ${lines.join("\n")}
+
+Dragging the ground of a graph of ${NODES} nodes in Chromium, painted by software: ${figure(pan.ours / pan.other)} times the frame time of an empty graph
+(wanted 1.5; medians of three drags each, ${figure(pan.ours)} and ${figure(pan.other)} ms a frame). Most of both is painting the window; the rest is painting cards that
+come into view. While the view moves its picture is moved as a whole, and no card has a filtered shadow: with both it was 8.8 times.
 
 At a thousand elements what counts is what one run costs by itself: compiling the fields, binding kernels, the graph around
 them. For the nearest neighbours kd-tree-javascript was tried too (100,000 points: 4.9 s against 1.7 s of static-kdtree).

@@ -1,6 +1,6 @@
 /** Capsules: packing changes nothing that is seen, every kind of input can be exposed, and all of it is undone to the same bytes. */
 import fc from "fast-check";
-import { bringCapsules, makeOwnEdit } from "../../src/core/capsules/carry";
+import { bringCapsules, capsulesOf, makeOwnEdit } from "../../src/core/capsules/carry";
 import { definitionOf } from "../../src/core/capsules/definitions";
 import { flatten } from "../../src/core/capsules/flatten";
 import { packEdit } from "../../src/core/capsules/pack";
@@ -17,6 +17,8 @@ import { plainNumbers, type Value } from "../../src/core/fields/expression";
 import type { AnyNode } from "../../src/core/nodes/define";
 import type { Setting } from "../../src/core/nodes/ports";
 import { demoAssets, demoNames, readDemo } from "../../src/server/demo";
+import { duplicateEdit } from "../../src/studio/graph/graph-edits";
+import { removeHealedEdit } from "../../src/studio/graph/link-edits";
 import { evaluate, graphOf, outputsOf } from "../run-node";
 
 const bytes = demoAssets();
@@ -322,6 +324,24 @@ describe("capsules in capsules", () => {
       chosen = [node, ...more.map(({ id }) => id)];
     }
     expect(flatten(document).graph.nodes.length).toBeLessThan(25_000);
+  });
+
+  it("the border of a capsule stays when all in it is removed or copied", () => {
+    const { document, name } = packed(petals, ["ring", "clones"]);
+    const inside = openCapsule(document, name);
+    const all = new Set(inside.graph.nodes.map(({ id }) => id));
+    const left = done(inside, removeHealedEdit(inside, all, [])).graph.nodes;
+    expect(left.map(({ type }) => type)).toEqual([`inputs-of:${name}`, `outputs-of:${name}`]);
+    expect(duplicateEdit(inside, all).ids).toHaveLength(2);
+  });
+
+  it("names that every object knows are no capsules", () => {
+    for (const name of ["constructor", "toString", "__proto__"]) {
+      const odd = graphOf({ part: { type: `capsule:${name}` }, stage: { type: "stage" } });
+      expect(flatten(odd).graph.nodes).toHaveLength(2);
+      expect(definitionOf(odd, `capsule:${name}`)).toBeUndefined();
+      expect(capsulesOf(odd.capsules, odd.graph.nodes)).toEqual({});
+    }
   });
 
   it("a capsule that the piece does not have is kept and reported", () => {

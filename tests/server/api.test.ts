@@ -26,7 +26,7 @@ import { blankDocument } from "../../src/core/document/schema";
 import { DatabaseDamaged, database, openDatabase } from "../../src/server/database";
 import { fillDemo } from "../../src/server/fill-demo";
 import { LIMITS } from "../../src/server/http";
-import { createPiece, forgetDeleted, listPieces } from "../../src/server/pieces";
+import { createPiece, forgetDeleted, listPieces, readPiece } from "../../src/server/pieces";
 import { recover } from "../../src/server/recover";
 import { listVersions, thinVersions } from "../../src/server/versions";
 
@@ -327,12 +327,15 @@ describe("the database", () => {
     const folder = mkdtempSync(join(tmpdir(), "glemmo-db-"));
     const path = join(folder, "g.db");
     const old = openDatabase(path);
-    createPiece(old, blankDocument("From before"));
-    // As version 1 left it.
-    old.exec("DROP TABLE versions; ALTER TABLE pieces DROP COLUMN deleted_at; PRAGMA user_version = 1;");
+    const { id } = createPiece(old, blankDocument("From before"));
+    // As version 1 left it, with documents from before there were capsules.
+    old.exec(`DROP TABLE versions; DROP TABLE capsule_versions; DROP TABLE capsules;
+      ALTER TABLE pieces DROP COLUMN deleted_at; PRAGMA user_version = 1;
+      UPDATE pieces SET document = json_remove(document, '$.capsules');`);
     old.close();
     const migrated = openDatabase(path);
     expect(listPieces(migrated).map((p) => p.name)).toEqual(["From before"]);
+    expect(readPiece(migrated, id)?.document.capsules).toEqual({});
     expect(migrated.pragma("user_version", { simple: true })).toBeGreaterThan(1);
     migrated.close();
     const copies = readdirSync(folder).filter((f) => f.includes("before"));

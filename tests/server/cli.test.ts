@@ -3,7 +3,9 @@ import { spawnSync } from "node:child_process";
 import { mkdtempSync, readFileSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
+import { picturesText } from "../../scripts/make-node-pictures";
 import { writeDocument } from "../../src/core/document/read";
+import { catalogue } from "../../src/core/nodes/catalogue";
 import { referencePage } from "../../src/core/nodes/reference";
 import { demoNames } from "../../src/server/demo";
 import { graphOf } from "../run-node";
@@ -110,5 +112,17 @@ describe("glemmo", () => {
 
   it("has a reference page that is up to date", () => {
     expect(readFileSync("docs/NODES.md", "utf8").trim()).toBe(referencePage().trim());
+  });
+
+  it("has a picture of every node that shows something, made from the nodes as they are", () => {
+    const written = JSON.parse(readFileSync("src/studio/graph/node-pictures.json", "utf8")) as object;
+    expect(written).toEqual(JSON.parse(picturesText()));
+    for (const [type, marks] of Object.entries(written)) {
+      expect(catalogue.has(type)).toBe(true);
+      for (const [, path] of marks as string[][]) expect(path).not.toMatch(/NaN|Infinity/);
+    }
+    expect(Object.values(written).filter((marks) => marks.length > 0).length).toBeGreaterThan(
+      catalogue.size * 0.8,
+    );
   });
 });

@@ -2,7 +2,7 @@
 import type { Edit } from "../document/edits";
 import { writeValue } from "../document/read";
 import type { Capsule, GraphNode, PieceDocument } from "../document/schema";
-import { type CapsuleRole, capsulesWithin, capsuleType, parseCapsuleType } from "./definitions";
+import { type CapsuleRole, capsuleNamed, capsulesWithin, capsuleType, parseCapsuleType } from "./definitions";
 import { freshName } from "./names";
 
 type Capsules = PieceDocument["capsules"];
@@ -17,7 +17,10 @@ export function capsulesOf(capsules: Capsules, nodes: readonly GraphNode[]): Cap
     capsulesWithin(capsules, parsed.name, names);
   }
   return Object.fromEntries(
-    [...names].filter((name) => capsules[name]).map((name) => [name, capsules[name]]),
+    [...names].flatMap((name) => {
+      const capsule = capsuleNamed(capsules, name);
+      return capsule ? [[name, capsule]] : [];
+    }),
   );
 }
 

@@ -18,6 +18,10 @@ export interface CapsuleType {
 
 export const capsuleType = (role: CapsuleRole, name: string): string => `${role}:${name}`;
 
+/** A node where things come into a capsule or leave it: it belongs to the capsule, and is not copied or removed by itself. */
+export const isBorderType = (type: string): boolean =>
+  (parseCapsuleType(type)?.role ?? "capsule") !== "capsule";
+
 /** Null for types of the catalogue. */
 export function parseCapsuleType(type: string): CapsuleType | null {
   const found = /^(capsule|inputs-of|outputs-of):(.+)$/.exec(type);
@@ -32,9 +36,14 @@ export function definitionOf(
   const known = catalogue.get(type);
   if (known) return known;
   const parsed = parseCapsuleType(type);
-  const capsule = parsed && Object.hasOwn(capsules, parsed.name) ? capsules[parsed.name] : undefined;
-  return capsule && definitionsOf(capsule, (parsed as CapsuleType).name)[(parsed as CapsuleType).role];
+  if (!parsed) return undefined;
+  const capsule = capsuleNamed(capsules, parsed.name);
+  return capsule && definitionsOf(capsule, parsed.name)[parsed.role];
 }
+
+/** Undefined for names that objects know by themselves, too. */
+export const capsuleNamed = (capsules: PieceDocument["capsules"], name: string): Capsule | undefined =>
+  Object.hasOwn(capsules, name) ? capsules[name] : undefined;
 
 type Definitions = Readonly<Record<CapsuleRole, AnyNode>>;
 
@@ -119,7 +128,7 @@ export function capsulesWithin(
   name: string,
   found: Set<string> = new Set(),
 ): Set<string> {
-  for (const { type } of capsules[name]?.graph.nodes ?? []) {
+  for (const { type } of capsuleNamed(capsules, name)?.graph.nodes ?? []) {
     const inner = parseCapsuleType(type);
     if (inner?.role !== "capsule" || found.has(inner.name)) continue;
     found.add(inner.name);

@@ -5,7 +5,7 @@
 import { joinAddress, parseAddress } from "../document/links";
 import type { Graph, GraphNode, Link, PieceDocument } from "../document/schema";
 import type { AnyNode } from "../nodes/define";
-import { definitionOf, parseCapsuleType } from "./definitions";
+import { capsuleNamed, definitionOf, parseCapsuleType } from "./definitions";
 
 /** Between the parts of a way. */
 export const WAY = "/";
@@ -84,9 +84,7 @@ class Flattening {
   private expandInstance(node: GraphNode, id: string, within: readonly string[]): Instance | null {
     const parsed = parseCapsuleType(node.type);
     if (parsed?.role !== "capsule" || node.bypass || within.includes(parsed.name)) return null;
-    const graph = Object.hasOwn(this.document.capsules, parsed.name)
-      ? this.document.capsules[parsed.name].graph
-      : undefined;
+    const graph = capsuleNamed(this.document.capsules, parsed.name)?.graph;
     if (!graph) return null;
     if (this.nodes.length + graph.nodes.length > MOST_NODES) return null;
     const first = this.nodes.length;

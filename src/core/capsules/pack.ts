@@ -12,7 +12,7 @@ import type {
 } from "../document/schema";
 import type { AnyInput } from "../nodes/define";
 import { portWords } from "../nodes/port-words";
-import { capsuleType, definitionOf, parseCapsuleType } from "./definitions";
+import { capsuleType, definitionOf, isBorderType } from "./definitions";
 import { middleOf } from "./middle";
 import { freshName, freshPort } from "./names";
 import { capsuleInputFor } from "./ports";
@@ -74,7 +74,7 @@ function whyNot(nodes: readonly GraphNode[]): string | null {
   if (nodes.length === 0) return "Choose the nodes that are to be packed first.";
   if (nodes.some(({ type }) => type === "stage"))
     return "The Stage stays outside of capsules. Choose the nodes before it.";
-  if (nodes.some(({ type }) => (parseCapsuleType(type)?.role ?? "capsule") !== "capsule"))
+  if (nodes.some(({ type }) => isBorderType(type)))
     return "Where things come into a capsule and leave it cannot be packed. Choose the nodes between.";
   return null;
 }

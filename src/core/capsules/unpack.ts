@@ -3,7 +3,7 @@ import { type Edit, freshId, removalOf } from "../document/edits";
 import { joinAddress, parseAddress } from "../document/links";
 import type { Capsule, Dial, GraphNode, Link, PieceDocument } from "../document/schema";
 import type { Setting } from "../nodes/ports";
-import { definitionOf, parseCapsuleType } from "./definitions";
+import { capsuleNamed, definitionOf, parseCapsuleType } from "./definitions";
 import { middleOf } from "./middle";
 
 export type Unpacked =
@@ -14,7 +14,7 @@ export type Unpacked =
 export function unpackEdit(document: PieceDocument, instance: string): Unpacked {
   const node = document.graph.nodes.find(({ id }) => id === instance);
   const parsed = node && parseCapsuleType(node.type);
-  const capsule = parsed?.role === "capsule" ? document.capsules[parsed.name] : undefined;
+  const capsule = parsed?.role === "capsule" ? capsuleNamed(document.capsules, parsed.name) : undefined;
   if (!node || !parsed || !capsule) return { ok: false, what: "Choose one capsule to unpack." };
   const border = (role: string) =>
     capsule.graph.nodes.find(({ type }) => type === `${role}:${parsed.name}`)?.id;

@@ -231,7 +231,7 @@ export function applyEdit(document: PieceDocument, edit: Edit): Edited {
  * @throws Error when there is no such capsule
  */
 export function openCapsule(document: PieceDocument, capsule: string): PieceDocument {
-  const graph = document.capsules[capsule]?.graph;
+  const graph = Object.hasOwn(document.capsules, capsule) ? document.capsules[capsule].graph : undefined;
   if (!graph) throw new Error(`There is no capsule "${capsule}".`);
   return { ...document, graph, dials: [] };
 }

@@ -1,6 +1,6 @@
 /** Nodes as text and back: a copy is a small piece, so that it can be pasted anywhere, read, kept and sent. */
 import { bringCapsules, capsulesOf, renamedNode } from "@/core/capsules/carry";
-import { definitionOf, parseCapsuleType } from "@/core/capsules/definitions";
+import { definitionOf, isBorderType } from "@/core/capsules/definitions";
 import type { Edit } from "@/core/document/edits";
 import { parseAddress } from "@/core/document/links";
 import { readDocument, writeDocument } from "@/core/document/read";
@@ -16,9 +16,7 @@ import { copiesEdit } from "./graph-edits";
 /** Some nodes with the links between them and the files and capsules that they use, as a piece. */
 export function pieceOfNodes(document: PieceDocument, chosen: ReadonlySet<string>): PieceDocument {
   // The border of a capsule belongs to it.
-  const nodes = document.graph.nodes.filter(
-    (node) => chosen.has(node.id) && (parseCapsuleType(node.type)?.role ?? "capsule") === "capsule",
-  );
+  const nodes = document.graph.nodes.filter((node) => chosen.has(node.id) && !isBorderType(node.type));
   const capsules = capsulesOf(document.capsules, nodes);
   const links = document.graph.links.filter((link) =>
     [link.from, link.to].every((end) => nodes.some(({ id }) => id === parseAddress(end).node)),

@@ -1,5 +1,5 @@
 /** Edits that the graph makes: adding nodes, linking them, removing what is selected. */
-import { definitionOf, parseCapsuleType } from "@/core/capsules/definitions";
+import { definitionOf, isBorderType } from "@/core/capsules/definitions";
 import { type Edit, freshId, linkEdit, removalOf } from "@/core/document/edits";
 import { type Address, indexGraph, joinAddress, parseAddress, wouldCycle } from "@/core/document/links";
 import type { GraphNode, Link, PieceDocument } from "@/core/document/schema";
@@ -87,7 +87,7 @@ export function addBetweenEdit(
 
 /** The free tab has this name only on nodes of the border. */
 const isBorder = (document: PieceDocument, { node, port }: Address): boolean =>
-  port === NEW_PORT && parseCapsuleType(indexGraph(document.graph).nodes.get(node)?.type ?? "") !== null;
+  port === NEW_PORT && isBorderType(indexGraph(document.graph).nodes.get(node)?.type ?? "");
 
 /** An input that is free, or any output. */
 function canMakePort(document: PieceDocument, from: Address, to: Address): boolean {
@@ -161,24 +161,30 @@ export function linksOffered(document: PieceDocument, node: string): Link[] {
   ].filter((link) => !there.has(`${link.from}>${link.to}`) && canConnect(document, link));
 }
 
-/** Removes nodes (with their links and dials) and links. */
+/** Removes nodes (with their links and dials) and links. The border of a capsule stays. */
 export function removeEdit(
   document: PieceDocument,
-  nodes: ReadonlySet<string>,
+  chosen: ReadonlySet<string>,
   links: readonly Link[],
 ): Edit {
+  const nodes = withoutBorder(document, chosen);
   const removal = removalOf(document, nodes) as Extract<Edit, { kind: "remove" }>;
   const extra = links.filter((link) => !removal.links?.some((l) => l.from === link.from && l.to === link.to));
   return { ...removal, links: [...(removal.links ?? []), ...extra] };
 }
+
+/** Those of the chosen nodes that do not belong to the capsule that is open. */
+export const withoutBorder = ({ graph }: PieceDocument, chosen: ReadonlySet<string>): ReadonlySet<string> =>
+  new Set(graph.nodes.filter(({ id, type }) => chosen.has(id) && !isBorderType(type)).map(({ id }) => id));
 
 /** Copies of nodes with the links between them and into them, a little lower. */
 export function duplicateEdit(
   document: PieceDocument,
   nodes: ReadonlySet<string>,
 ): { ids: string[]; edit: Edit } {
-  const chosen = document.graph.nodes.filter((node) => nodes.has(node.id));
-  const links = document.graph.links.filter((link) => nodes.has(parseAddress(link.to).node));
+  const copied = withoutBorder(document, nodes);
+  const chosen = document.graph.nodes.filter((node) => copied.has(node.id));
+  const links = document.graph.links.filter((link) => copied.has(parseAddress(link.to).node));
   return copiesEdit(document, chosen, links, [40, 40]);
 }
 

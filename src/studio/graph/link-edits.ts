@@ -5,7 +5,7 @@ import type { Link, PieceDocument } from "@/core/document/schema";
 import { canLink } from "@/core/evaluate/convert";
 import type { AnyInput, AnyOutput } from "@/core/nodes/define";
 import type { PortKind } from "@/core/nodes/ports";
-import { portKind, removeEdit, typeOf } from "./graph-edits";
+import { portKind, removeEdit, typeOf, withoutBorder } from "./graph-edits";
 
 /**
  * Puts a node that nothing is linked with into a link: what came from there passes through it. Null when it has no
@@ -89,9 +89,10 @@ export function pullOutEdit(document: PieceDocument, nodes: ReadonlySet<string>)
 /** Removes nodes (with their links and dials) and links, and joins what the nodes had passed on. */
 export function removeHealedEdit(
   document: PieceDocument,
-  nodes: ReadonlySet<string>,
+  chosen: ReadonlySet<string>,
   links: readonly Link[],
 ): Edit {
+  const nodes = withoutBorder(document, chosen);
   const removal = removeEdit(document, nodes, links) as Extract<Edit, { kind: "remove" }>;
   return withBridges(document, removal, removal.links?.length ?? 0, nodes);
 }

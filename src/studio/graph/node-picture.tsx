@@ -1,9 +1,42 @@
 import type { AnyInput, AnyNode, AnyOutput } from "@/core/nodes/define";
 import type { PortKind } from "@/core/nodes/ports";
-import { FamilyGlyph, KIND_TINT } from "./glyphs";
+import { FAMILY_TINT, FamilyGlyph, KIND_TINT } from "./glyphs";
+import PICTURES from "./node-pictures.json";
 
-/** A node as a packet in little: what comes in at the left, what goes out at the right. */
+/** By type, as scripts/make-node-pictures.ts writes them: how it is drawn, its path in 56 × 50, its own colour. */
+const pictures: Readonly<Record<string, readonly (readonly string[])[]>> = PICTURES;
+
+/** What a node does on a small example; what has no picture is a packet in little. */
 export function NodePicture({ node }: { node: AnyNode }) {
+  const marks = pictures[node.type] ?? [];
+  if (marks.length === 0) return <LittlePacket node={node} />;
+  return (
+    <svg
+      viewBox="0 0 56 50"
+      aria-hidden="true"
+      className="h-[50px] w-[56px] shrink-0 bg-raised"
+      style={{ color: FAMILY_TINT[node.family] }}
+    >
+      {marks.map(([kind, d, color = "currentColor"]) =>
+        kind === "fill" ? (
+          <path key={d} d={d} fill={color} />
+        ) : (
+          <path
+            key={d}
+            d={d}
+            fill="none"
+            stroke={kind === "faint" ? "var(--faint)" : color}
+            strokeWidth={0.8}
+            strokeLinejoin="round"
+          />
+        ),
+      )}
+    </svg>
+  );
+}
+
+/** What comes in at the left, what goes out at the right. */
+function LittlePacket({ node }: { node: AnyNode }) {
   const inputs = Object.values<AnyInput>(node.inputs).slice(0, 6);
   const outputs = Object.values<AnyOutput>(node.outputs).slice(0, 6);
   return (

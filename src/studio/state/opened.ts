@@ -1,5 +1,5 @@
 /** Which capsule is open for editing, and through which instances one came to it. */
-import { parseCapsuleType } from "@/core/capsules/definitions";
+import { capsuleNamed, parseCapsuleType } from "@/core/capsules/definitions";
 import { WAY } from "@/core/capsules/flatten";
 import { openCapsule } from "@/core/document/edits";
 import { indexGraph } from "@/core/document/links";
@@ -24,7 +24,7 @@ export function openedAt(piece: PieceDocument, way: readonly string[]): Opened {
   for (const id of way) {
     const type = indexGraph(opened.document.graph).nodes.get(id)?.type ?? "";
     const parsed = parseCapsuleType(type);
-    const capsule = parsed?.role === "capsule" ? piece.capsules[parsed.name] : undefined;
+    const capsule = parsed?.role === "capsule" ? capsuleNamed(piece.capsules, parsed.name) : undefined;
     if (!parsed || !capsule) break;
     opened = {
       way: [...opened.way, id],

@@ -29,6 +29,8 @@ export default function HistogramChart({ statistics }: { statistics: ColumnStati
       yAxis: { type: "value", show: false },
       tooltip: {
         trigger: "axis",
+        // Drawn on the canvas: the page's policy has no room for styles in markup.
+        renderMode: "richText",
         confine: true,
         textStyle: { fontSize: 10 },
         formatter: ([{ dataIndex }]: { dataIndex: number }[]) =>
