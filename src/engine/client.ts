@@ -32,6 +32,13 @@ const PATIENCE = 250;
 /** Milliseconds after a cancel within which the worker has to answer; then it is replaced. */
 const LAST_GRACE = 3000;
 
+/** A question or an export gave way to a newer change of the piece. */
+export class Interrupted extends Error {
+  constructor() {
+    super("It was stopped, as the piece changed meanwhile. Try once more.");
+  }
+}
+
 export interface EngineHandlers {
   evaluated(message: Evaluated): void;
   /** The worker died or an evaluation failed unexpectedly. */
@@ -176,7 +183,7 @@ export class EngineClient {
     if (waiter) {
       this.asked.delete(message.id);
       if (message.type === "exported" || message.type === "looked") waiter.done(message);
-      else waiter.fail(new Error(message.type === "failed" ? message.what : "The export was stopped."));
+      else waiter.fail(message.type === "failed" ? new Error(message.what) : new Interrupted());
       return;
     }
     if (this.running?.id !== message.id) return;

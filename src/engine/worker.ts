@@ -163,7 +163,10 @@ function peeked(
 }
 
 function answerLook(document: PieceDocument, { id, frame, look }: Extract<ToEngine, { type: "look" }>): void {
-  const options = { assets: assets.lookup(document) };
+  const checkCancelled = () => {
+    if (isStale(id)) throw new Cancelled();
+  };
+  const options = { assets: assets.lookup(document), checkCancelled };
   const answer = looker.answer(document, frame, look, options, (geometry) => meshOf(geometry), sent);
   reply({ type: "looked", id, answer });
 }

@@ -34,7 +34,7 @@ Object.assign(globalThis, { Worker: FakeWorker, crossOriginIsolated: true });
 // The client names its worker by import.meta.url, which only exists in modules.
 jest.mock("../../src/engine/worker-url", () => ({ startWorker: () => new FakeWorker() }));
 
-import { EngineClient } from "../../src/engine/client";
+import { EngineClient, Interrupted } from "../../src/engine/client";
 
 const report = (frame: number): EvaluationReport => ({
   frame,
@@ -92,6 +92,20 @@ describe("the engine client", () => {
     worker().answer({ type: "cancelled", id });
     // The newer request is not cancelled by the mark that stopped the older one.
     expect(worker().evaluations()[1].id).toBeGreaterThanOrEqual(worker().cancelled);
+  });
+
+  it("brings questions their answers, and tells those that gave way to a newer change", async () => {
+    const { client, worker } = start();
+    const asked = [0, 1].map((copy) => client.look(document, 3, "pick", [{ geometry: 1, copy }]));
+    const looks = worker().sent.filter((m) => m.type === "look");
+    expect(looks.map(({ frame, look }) => [frame, look])).toEqual([
+      [3, { kind: "pick", ask: [{ geometry: 1, copy: 0 }] }],
+      [3, { kind: "pick", ask: [{ geometry: 1, copy: 1 }] }],
+    ]);
+    worker().answer({ type: "cancelled", id: looks[1].id });
+    worker().answer({ type: "looked", id: looks[0].id, answer: 7 });
+    expect(await asked[0]).toBe(7);
+    await expect(asked[1]).rejects.toThrow(Interrupted);
   });
 
   it("stops at once when asked to", () => {

@@ -1,9 +1,7 @@
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
+import { Interrupted } from "@/engine/client";
 import type { LookKind, Looks } from "@/engine/protocol";
 import { useStudio } from "../state/store";
-
-/** Milliseconds of quiet before the engine is asked. */
-const QUIET = 60;
 
 export interface Looked<T> {
   readonly answer: T | null;
@@ -11,8 +9,9 @@ export interface Looked<T> {
 }
 
 /**
- * Asks the engine whenever the question, the piece or the frame changes; the last answer stays until the next one comes.
- * `ask` null asks nothing. Questions are told apart by their text.
+ * Asks the engine whenever the question, the piece or the frame changes, one question at a time: while it answers, the latest
+ * one waits, so that what plays is followed as fast as the engine can. The last answer stays until the next one comes. `ask`
+ * null asks nothing. Questions are told apart by their text.
  */
 export function useLook<K extends LookKind>(
   kind: K,
@@ -22,23 +21,44 @@ export function useLook<K extends LookKind>(
   const report = useStudio((s) => s.report);
   const [looked, setLooked] = useState<Looked<Looks[K]["answer"]>>({ answer: null, fault: null });
   const question = ask && JSON.stringify(ask);
+  const latest = useRef(question);
+  latest.current = question;
+  const asking = useRef(false);
+  const again = useRef(false);
+  const mounted = useRef(true);
+  useEffect(() => {
+    mounted.current = true;
+    return () => {
+      mounted.current = false;
+    };
+  }, []);
   // biome-ignore lint/correctness/useExhaustiveDependencies: a new report means that what was answered may have changed
   useEffect(() => {
-    if (!look || question === null) {
-      setLooked({ answer: null, fault: null });
-      return;
-    }
-    let wanted = true;
-    const timer = setTimeout(() => {
-      look(kind, JSON.parse(question) as Looks[K]["ask"]).then(
-        (answer) => wanted && setLooked({ answer, fault: null }),
-        (error: Error) => wanted && setLooked({ answer: null, fault: error.message }),
+    const next = async () => {
+      if (asking.current) {
+        again.current = true;
+        return;
+      }
+      const asked = latest.current;
+      if (!look || asked === null) {
+        setLooked({ answer: null, fault: null });
+        return;
+      }
+      asking.current = true;
+      const found = await look(kind, JSON.parse(asked) as Looks[K]["ask"]).then(
+        (answer) => ({ answer, fault: null }),
+        // The change that it gave way to brings a report, and with it the next question.
+        (error: Error) => (error instanceof Interrupted ? null : { answer: null, fault: error.message }),
       );
-    }, QUIET);
-    return () => {
-      wanted = false;
-      clearTimeout(timer);
+      asking.current = false;
+      if (!mounted.current) return;
+      if (found && asked === latest.current) setLooked(found);
+      if (again.current) {
+        again.current = false;
+        void next();
+      }
     };
+    void next();
   }, [look, kind, question, report]);
   return looked;
 }
