@@ -57,8 +57,8 @@ export function CostList() {
             >
               <span
                 aria-hidden="true"
-                className="absolute inset-y-1 left-0 rounded-r bg-alert/25"
-                style={{ width: `${(ms / slowest) * 60}%` }}
+                className="absolute bottom-0 left-0 h-0.5 rounded-r bg-alert"
+                style={{ width: `${(ms / slowest) * 100}%` }}
               />
               <span className="relative truncate">
                 {definitions.get(id)?.title} <span className="tabular text-11 text-faint">{id}</span>
