@@ -29,6 +29,8 @@ const swc = [
 
 export default {
   testEnvironment: "node",
+  // Half of the time is waiting for processes and threads of their own.
+  maxWorkers: "100%",
   testMatch: ["<rootDir>/tests/{core,reference,server}/**/*.test.ts"],
   setupFiles: ["<rootDir>/tests/small-arenas.ts"],
   moduleNameMapper: { "^@/(.*)$": "<rootDir>/src/$1" },
