@@ -103,7 +103,7 @@ ${lines.join("\n")}
 
 Dragging the ground of a graph of ${NODES} nodes in Chromium, painted by software: ${figure(pan.ours / pan.other)} times the frame time of an empty graph
 (wanted 1.5; medians of three drags each, ${figure(pan.ours)} and ${figure(pan.other)} ms a frame). Most of both is painting the window; the rest is painting cards that
-come into view. While the view moves its picture is moved as a whole, and no card has a filtered shadow: with both it was 8.8 times.
+come into view. While the view moves its picture is moved as a whole, and no card has a filtered shadow: without these it was 8.8 times.
 
 At a thousand elements what counts is what one run costs by itself: compiling the fields, binding kernels, the graph around
 them. For the nearest neighbours kd-tree-javascript was tried too (100,000 points: 4.9 s against 1.7 s of static-kdtree).
