@@ -116,6 +116,7 @@ test("hints are mended by their button, a node is peeked at, and steps are liste
 test("no serious fault of access on shelf and studio, by night and by day, with every drawer", async ({
   page,
 }) => {
+  test.slow();
   await page.goto("/");
   await expect(page.getByRole("link", { name: "Petal clock", exact: true })).toBeVisible();
   expect(await faultsOf(page)).toEqual([]);

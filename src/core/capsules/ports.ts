@@ -1,7 +1,7 @@
 /** Ports of a capsule: made from an input inside, changed, taken away with all that names them. */
 import { type Edit, openCapsule } from "../document/edits";
 import { joinAddress, parseAddress } from "../document/links";
-import type { Capsule, CapsuleInput, Graph, PieceDocument } from "../document/schema";
+import type { Capsule, CapsuleInput, Graph, Link, PieceDocument } from "../document/schema";
 import type { AnyInput } from "../nodes/define";
 import { portWords } from "../nodes/port-words";
 import type { Setting } from "../nodes/ports";
@@ -48,25 +48,8 @@ export function exposeEdit(document: PieceDocument, name: string, address: strin
   const own = freshPort(capsule.inputs, port);
   const label = freshLabel(capsule.inputs, declared.label ?? portWords(port));
   const input = capsuleInputFor(declared, own, label, inside.set[port]);
-  return {
-    kind: "several",
-    edits: [
-      { kind: "set-capsule", name, capsule: { ...capsule, inputs: [...capsule.inputs, input] } },
-      {
-        kind: "within",
-        capsule: name,
-        edit: {
-          kind: "add",
-          links: [
-            {
-              item: { from: joinAddress(border.id, own), to: address },
-              index: capsule.graph.links.length,
-            },
-          ],
-        },
-      },
-    ],
-  };
+  const grown = { ...capsule, inputs: [...capsule.inputs, input] };
+  return portEdit(name, grown, { from: joinAddress(border.id, own), to: address });
 }
 
 /** Makes an output of a node inside one of the capsule. */
@@ -80,26 +63,22 @@ export function exposeOutputEdit(document: PieceDocument, name: string, address:
   const own = freshPort(capsule.outputs, port);
   const label = freshLabel(capsule.outputs, declared.label ?? portWords(port));
   const output = { name: own, label, kind: declared.kind, about: declared.about };
-  return {
-    kind: "several",
-    edits: [
-      { kind: "set-capsule", name, capsule: { ...capsule, outputs: [...capsule.outputs, output] } },
-      {
-        kind: "within",
-        capsule: name,
-        edit: {
-          kind: "add",
-          links: [
-            {
-              item: { from: address, to: joinAddress(border.id, own) },
-              index: capsule.graph.links.length,
-            },
-          ],
-        },
-      },
-    ],
-  };
+  const grown = { ...capsule, outputs: [...capsule.outputs, output] };
+  return portEdit(name, grown, { from: address, to: joinAddress(border.id, own) });
 }
+
+/** The capsule with one port more, and the link inside that the port is for. */
+const portEdit = (name: string, capsule: Capsule, link: Link): Edit => ({
+  kind: "several",
+  edits: [
+    { kind: "set-capsule", name, capsule },
+    {
+      kind: "within",
+      capsule: name,
+      edit: { kind: "add", links: [{ item: link, index: capsule.graph.links.length }] },
+    },
+  ],
+});
 
 function freshLabel(ports: readonly { readonly label: string }[], wanted: string): string {
   for (let i = 1; ; i++) {

@@ -77,7 +77,7 @@ function NodeDetail({ id }: { id: string }) {
             ends={ends}
           />
         ))}
-      {fits && <FitPanel key={id} node={node} definition={definition} linked={linked} />}
+      {fits && <FitPanel key={id} node={node} definition={definition} linked={linked} arrived={arrived} />}
     </div>
   );
 }

@@ -15,14 +15,15 @@ interface FitPanelProps {
   readonly node: GraphNode;
   readonly definition: AnyNode;
   readonly linked: ReadonlySet<string>;
+  /** What arrives at the present frame. */
+  readonly arrived: Arrived | null;
 }
 
 /** What arrives, against the range that is set, and the range fitted to it: once or kept, over some frames. */
-export function FitPanel({ node, definition, linked }: FitPanelProps) {
+export function FitPanel({ node, definition, linked, arrived }: FitPanelProps) {
   const store = useStudioStore();
   const { first, last } = useStudio((s) => s.document.settings);
   const [frames, setFrames] = useState<readonly [number, number] | null>(node.fit?.frames ?? null);
-  const arrived = useArrived(node.id, definition);
   const fits = definition.fits as NonNullable<AnyNode["fits"]>;
   const isLinked = linked.has(fits.low) || linked.has(fits.high);
   const [low, high] = [fits.low, fits.high].map((input) =>

@@ -19,7 +19,7 @@ export const linkOf = (ends: Ends): Link => ({
 
 /** Note areas share the canvas with nodes under ids that no node can have. */
 const NOTE = "note:";
-export const noteFlowId = (id: string): string => NOTE + id;
+const noteFlowId = (id: string): string => NOTE + id;
 export const noteOf = (flowId: string): string | null =>
   flowId.startsWith(NOTE) ? flowId.slice(NOTE.length) : null;
 

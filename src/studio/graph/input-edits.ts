@@ -7,10 +7,10 @@ import { canLink } from "@/core/evaluate/convert";
 import { settingFault } from "@/core/evaluate/settings";
 import type { AnyInput } from "@/core/nodes/define";
 import type { PortKind, Setting } from "@/core/nodes/ports";
-import { addNodeEdit, connectEdit } from "./graph-edits";
+import { addNodeEdit, connectEdit, typeOf } from "./graph-edits";
 
 const inputOf = (document: PieceDocument, node: string, input: string): AnyInput | undefined =>
-  definitionOf(document, indexGraph(document.graph).nodes.get(node)?.type ?? "")?.inputs[input];
+  typeOf(document, node)?.inputs[input];
 
 /** Nodes that may drive an input of a kind, by what they do; plain ones where the input takes one value for all. */
 const DRIVERS: Readonly<Partial<Record<PortKind, readonly string[]>>> = {

@@ -35,12 +35,20 @@ export function sightText(sight: Sight | undefined): string {
   return sight.kind === "element" ? `#${sight.index}` : sight.value.map(shortNumber).join(", ");
 }
 
-/** Milliseconds of the runs that made all present results. */
-export const wholeTime = ({ nodes }: EvaluationReport): number =>
-  Object.entries(nodes)
-    // Instances are the sums of what is in them.
-    .filter(([, { instance }]) => !instance)
-    .reduce((sum, [, { lastMs = 0 }]) => sum + lastMs, 0);
+const wholeTimes = new WeakMap<EvaluationReport, number>();
+
+/** Milliseconds of the runs that made all present results; summed once a report, as every card asks. */
+export function wholeTime(report: EvaluationReport): number {
+  let whole = wholeTimes.get(report);
+  if (whole === undefined) {
+    whole = Object.values(report.nodes)
+      // Instances are the sums of what is in them.
+      .filter(({ instance }) => !instance)
+      .reduce((sum, { lastMs = 0 }) => sum + lastMs, 0);
+    wholeTimes.set(report, whole);
+  }
+  return whole;
+}
 
 /** Part of that which a node took, 0…1. */
 export function shareOfTime(report: EvaluationReport, node: NodeReport | undefined): number {

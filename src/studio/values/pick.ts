@@ -18,15 +18,14 @@ export function shownSource({ peek, document }: Pick<StudioState, "peek" | "docu
   return stage ? { node: stage.id, port: "shape" } : null;
 }
 
-/** The main output of a node by its way; null when it has none. */
-export function mainOutput(document: PieceDocument, way: string): Source | null {
+/** Names of the outputs of a node by its way, the main one first. */
+export function outputsAt(document: PieceDocument, way: string): string[] {
   const flat = flatten(document);
   const type = indexGraph(document.graph).nodes.get(way)?.type ?? "";
-  const definition = flat.definitions.get(way) ?? definitionOf(document, type);
-  const instance = flat.instances.get(way);
-  const inside = instance?.outputs ? flat.definitions.get(instance.outputs) : undefined;
-  const [port] = Object.keys((definition ?? inside)?.outputs ?? {});
-  return port ? { node: way, port } : null;
+  const inside = flat.instances.get(way)?.outputs;
+  const definition =
+    flat.definitions.get(way) ?? definitionOf(document, type) ?? flat.definitions.get(inside ?? "");
+  return Object.keys(definition?.outputs ?? {});
 }
 
 /** Chooses elements; `add` keeps those of the same output that were chosen, or takes one of them off. */

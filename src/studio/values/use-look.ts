@@ -8,6 +8,8 @@ export interface Looked<T> {
   readonly fault: string | null;
 }
 
+const NOTHING = { answer: null, fault: null } as const;
+
 /**
  * Asks the engine whenever the question, the piece or the frame changes, one question at a time: while it answers, the latest
  * one waits, so that what plays is followed as fast as the engine can. The last answer stays until the next one comes. `ask`
@@ -19,7 +21,7 @@ export function useLook<K extends LookKind>(
 ): Looked<Looks[K]["answer"]> {
   const look = useStudio((s) => s.look);
   const report = useStudio((s) => s.report);
-  const [looked, setLooked] = useState<Looked<Looks[K]["answer"]>>({ answer: null, fault: null });
+  const [looked, setLooked] = useState<Looked<Looks[K]["answer"]>>(NOTHING);
   const question = ask && JSON.stringify(ask);
   const latest = useRef(question);
   latest.current = question;
@@ -41,7 +43,8 @@ export function useLook<K extends LookKind>(
       }
       const asked = latest.current;
       if (!look || asked === null) {
-        setLooked({ answer: null, fault: null });
+        // Nothing is asked with most reports: nothing is drawn again for it.
+        setLooked((before) => (before.answer === null && before.fault === null ? before : NOTHING));
         return;
       }
       asking.current = true;

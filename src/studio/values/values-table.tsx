@@ -4,15 +4,13 @@ import clsx from "clsx";
 import { ArrowDown, ArrowUp, Download } from "lucide-react";
 import dynamic from "next/dynamic";
 import { useEffect, useMemo, useRef, useState } from "react";
-import { definitionOf } from "@/core/capsules/definitions";
-import { flatten } from "@/core/capsules/flatten";
 import type { DomainName, TablePage, TableQuery } from "@/core/inspect/table";
 import { IconButton } from "@/ui/button";
 import { download } from "@/ui/download";
 import { Select } from "@/ui/select";
 import { countText, shortNumber } from "../graph/summary";
 import { useStudio, useStudioStore } from "../state/store";
-import { mainOutput, pickElement, type Source, shownSource } from "./pick";
+import { outputsAt, pickElement, type Source, shownSource } from "./pick";
 import { useLook } from "./use-look";
 
 const HistogramChart = dynamic(() => import("./histogram-chart"), { ssr: false });
@@ -35,14 +33,16 @@ export function ValuesTable() {
   const [first, setFirst] = useState(0);
 
   const shown = shownSource({ peek, document });
-  const own = chosen === null ? null : mainOutput(document, chosen);
-  const ports = own ? outputsOf(document, own.node) : [];
-  const source: Source | null = own
-    ? { node: own.node, port: port && ports.includes(port) ? port : own.port }
-    : shown;
+  const ports = chosen === null ? [] : outputsAt(document, chosen);
+  const own = chosen !== null && ports.length > 0 ? chosen : null;
+  const source: Source | null =
+    own !== null ? { node: own, port: port && ports.includes(port) ? port : ports[0] } : shown;
   const query = source && { ...source, domain, sort, filter, describe };
-  const { answer: page, fault } = useLook("table", query && { ...query, from: first, count: WINDOW });
   const where = useStudio((s) => (source ? markedElements(s, source) : NONE));
+  const { answer: page, fault } = useLook(
+    "table",
+    query && { ...query, from: first, count: WINDOW, find: where.at(-1) },
+  );
 
   const scroller = useRef<HTMLDivElement>(null);
   const rows = useVirtualizer({
@@ -59,12 +59,7 @@ export function ValuesTable() {
   }, [top?.index, first]);
 
   // What was chosen on the stage is brought into view.
-  const traced = where.at(-1);
-  const found = useLook(
-    "table",
-    query && traced !== undefined ? { ...query, describe: undefined, from: 0, count: 0, find: traced } : null,
-  );
-  const row = found.answer?.row ?? null;
+  const row = page?.row ?? null;
   useEffect(() => {
     if (row !== null && row >= 0) rows.scrollToIndex(row, { align: "auto" });
   }, [row, rows]);
@@ -79,7 +74,7 @@ export function ValuesTable() {
       set({ notice: (error as Error).message });
     }
   };
-  const name = own ? own.node : peek ? peek.node : "the result";
+  const name = own ?? (peek ? peek.node : "the result");
   return (
     <div className="flex h-full min-h-0 text-11">
       <div className="flex min-w-0 flex-1 flex-col">
@@ -188,15 +183,6 @@ const emptyWords = (own: boolean): string =>
   own
     ? "Nothing to list: it has no elements, or its value is not used on any yet."
     : "Nothing reaches the stage. Choose a node to see its elements.";
-
-function outputsOf(document: Parameters<typeof mainOutput>[0], way: string): string[] {
-  const flat = flatten(document);
-  const type = document.graph.nodes.find(({ id }) => id === way)?.type ?? "";
-  const inside = flat.instances.get(way)?.outputs;
-  const definition =
-    flat.definitions.get(way) ?? definitionOf(document, type) ?? flat.definitions.get(inside ?? "");
-  return Object.keys(definition?.outputs ?? {});
-}
 
 /** Elements of an output that are chosen, there or by the trace of what is chosen elsewhere. */
 function markedElements(
