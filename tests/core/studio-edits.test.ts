@@ -8,10 +8,11 @@ import { applyEdit, type Edit } from "../../src/core/document/edits";
 import { validateDocument, writeDocument } from "../../src/core/document/read";
 import type { PieceDocument } from "../../src/core/document/schema";
 import { checkDocument } from "../../src/core/evaluate/check-document";
+import { blendSettings } from "../../src/core/keys/blend";
 import { catalogue } from "../../src/core/nodes/catalogue";
 import type { AnyInput } from "../../src/core/nodes/define";
 import { demoNames, readDemo } from "../../src/server/demo";
-import { applyValues, blendSettings, blendSnapshots, takeSnapshot } from "../../src/studio/dials/snapshots";
+import { applyValues, blendSnapshots, takeSnapshot } from "../../src/studio/dials/snapshots";
 import { alignEdit } from "../../src/studio/graph/align";
 import { addBetweenEdit, converting, linkRefusal } from "../../src/studio/graph/graph-edits";
 import {

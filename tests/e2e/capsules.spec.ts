@@ -4,7 +4,7 @@ import { mkdtempSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { expect, type Page, test } from "@playwright/test";
-import { addNode, link, newPiece, openPiece, saved, tally } from "./helpers";
+import { addNode, link, newPiece, openPiece, saved, savedDocument, tally } from "./helpers";
 
 const card = (page: Page, node: string) => page.locator(`[data-node="${node}"]`);
 const flap = { position: { x: 60, y: 10 } } as const;
@@ -89,8 +89,7 @@ test("a petal clock is built from nothing: packed, its axis exposed, fed by itse
   const trace = page.getByRole("region", { name: "Inspect" });
   await expect(trace).toContainText("Element 5 of 12");
   await expect(saved(page)).toBeVisible();
-  const id = page.url().split("/").at(-1);
-  const { document } = (await (await page.request.get(`/api/pieces/${id}`)).json()) as { document: unknown };
+  const document = await savedDocument(page);
   const file = join(mkdtempSync(join(tmpdir(), "glemmo-")), "clock.glemmo.json");
   writeFileSync(file, JSON.stringify(document));
   const printed = execFileSync(

@@ -1,6 +1,6 @@
 /** Working in the graph: copying between pieces, dropping a card on a link, tidying. */
 import { expect, type Page, test } from "@playwright/test";
-import { addNode, link, newPiece, openPiece, saved } from "./helpers";
+import { addNode, link, newPiece, openPiece, saved, savedDocument } from "./helpers";
 
 const cards = (page: Page) => page.locator(".react-flow__node");
 const head = (page: Page, node: string) => page.locator(`[data-node=${node}]`);
@@ -18,12 +18,14 @@ test("nodes are copied as text into another piece, and undone; other text is ref
   await context.grantPermissions(["clipboard-read", "clipboard-write"]);
   await openPiece(page, "Petri rings");
   await head(page, "stage").click({ position: { x: 40, y: 10 } });
-  const count = await cards(page).count();
+  const count = (await savedDocument(page)).graph.nodes.length;
+  await expect(cards(page)).toHaveCount(count);
   await page.keyboard.press("Control+a");
   await page.keyboard.press("Control+c");
   expect(await page.evaluate(() => navigator.clipboard.readText())).toContain('"glemmo": 1');
   await openPiece(page, "Jar ring");
-  const before = await cards(page).count();
+  const before = (await savedDocument(page)).graph.nodes.length;
+  await expect(cards(page)).toHaveCount(before);
   await head(page, "stage").click({ position: { x: 40, y: 10 } });
   await page.keyboard.press("Control+v");
   await expect(cards(page)).toHaveCount(before + count);

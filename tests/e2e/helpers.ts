@@ -1,4 +1,5 @@
 import { expect, type Locator, type Page } from "@playwright/test";
+import type { PieceDocument } from "@/core/document/schema";
 
 /** Opens a piece by its name, without waiting for the shelf and its pictures. */
 export async function openPiece(page: Page, name: string): Promise<void> {
@@ -8,6 +9,12 @@ export async function openPiece(page: Page, name: string): Promise<void> {
   if (!piece) throw new Error(`There is no piece "${name}" on the shelf.`);
   await page.goto(`/piece/${piece.id}`);
   await expect(page.getByRole("region", { name: "Stage" })).toBeVisible();
+}
+
+/** The document of the open piece as the server has it. */
+export async function savedDocument(page: Page): Promise<PieceDocument> {
+  const answer = await page.request.get(`/api/pieces/${page.url().split("/").at(-1)}`);
+  return ((await answer.json()) as { document: PieceDocument }).document;
 }
 
 /** Makes a new piece from a starter and waits until it is worked out. */
@@ -25,8 +32,13 @@ export async function addNode(
   title: string,
 ): Promise<void> {
   await page.mouse.move(at[0], at[1]);
-  await page.keyboard.press("/");
-  await page.getByPlaceholder("What should happen?").fill(words);
+  const search = page.getByPlaceholder("What should happen?");
+  // A list that is still closing takes keys; a user would press again.
+  await expect(async () => {
+    if (!(await search.isVisible())) await page.keyboard.press("/");
+    await expect(search).toBeVisible({ timeout: 5_000 });
+  }).toPass();
+  await search.fill(words);
   await choose(page, title);
   await expect(page.getByRole("dialog", { name: "Add a node" })).toBeHidden();
 }

@@ -118,10 +118,3 @@ function freshTitle(capsules: Capsules, title: string): string {
   const taken = new Set(Object.values(capsules).map((capsule) => capsule.title));
   for (let i = 2; ; i++) if (!taken.has(`${title} ${i}`)) return `${title} ${i}`;
 }
-
-/** How many instances of a capsule there are in a piece, those in other capsules included. */
-export const instancesOf = (document: PieceDocument, name: string): number =>
-  [document.graph, ...Object.values(document.capsules).map(({ graph }) => graph)].reduce(
-    (sum, { nodes }) => sum + nodes.filter(({ type }) => type === capsuleType("capsule", name)).length,
-    0,
-  );

@@ -68,7 +68,11 @@ class Flattening {
         if (definition) this.definitions.set(id, definition);
         const parsed = parseCapsuleType(node.type);
         const isBorder = parsed?.role === "inputs-of" && parsed.name === within.at(-1);
-        this.nodes.push({ ...node, id, ...(isBorder && instance ? { set: instance.set } : {}) });
+        this.nodes.push({
+          ...node,
+          id,
+          ...(isBorder && instance ? { set: instance.set, keys: instance.keys } : {}),
+        });
       }
     }
     for (const link of graph.links) {

@@ -9,7 +9,9 @@ import type {
   GraphNode,
   Link,
   PieceDocument,
+  Track,
 } from "../document/schema";
+import { withTracks } from "../keys/track";
 import type { AnyInput } from "../nodes/define";
 import { portWords } from "../nodes/port-words";
 import { capsuleType, definitionOf, isBorderType } from "./definitions";
@@ -59,7 +61,7 @@ export function packEdit(document: PieceDocument, chosen: ReadonlySet<string>, t
       kind: "add",
       nodes: [
         {
-          item: { id: node, type: capsuleType("capsule", name), at, set: {} },
+          item: withTracks({ id: node, type: capsuleType("capsule", name), at, set: {} }, packing.tracks),
           index: document.graph.nodes.length - nodes.length,
         },
       ],
@@ -122,6 +124,8 @@ class Packing {
   private readonly inner: Link[] = [];
   private readonly outerIn: { from: string; port: string }[] = [];
   private readonly outerOut: { port: string; link: Link }[] = [];
+  /** Keys of dials: they are the instance's from now on. */
+  readonly tracks: Record<string, Track> = {};
   private readonly dialPorts = new Map<string, string>();
   private readonly border: { readonly inputs: string; readonly outputs: string };
 
@@ -148,6 +152,9 @@ class Packing {
     if (!port) return;
     this.inner.push({ from: joinAddress(this.border.inputs, port), to: dial.input });
     this.dialPorts.set(dial.input, port);
+    const { node, port: inner } = parseAddress(dial.input);
+    const track = this.nodes.find(({ id }) => id === node)?.keys?.[inner];
+    if (track) this.tracks[port] = track;
   }
 
   leave(from: string, { links }: Crossing): void {
@@ -181,7 +188,16 @@ class Packing {
       graph: {
         nodes: [
           border("inputs", Math.min(...xs) - BORDER_GAP),
-          ...this.nodes,
+          ...this.nodes.map((node) =>
+            withTracks(
+              node,
+              Object.fromEntries(
+                Object.entries(node.keys ?? {}).filter(
+                  ([input]) => !this.dialPorts.has(joinAddress(node.id, input)),
+                ),
+              ),
+            ),
+          ),
           border("outputs", Math.max(...xs) + BORDER_GAP),
         ],
         links: [...within, ...this.inner],

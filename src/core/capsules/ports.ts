@@ -6,6 +6,7 @@ import type { AnyInput } from "../nodes/define";
 import { portWords } from "../nodes/port-words";
 import type { Setting } from "../nodes/ports";
 import { capsuleType, definitionOf } from "./definitions";
+import { instancesOf } from "./instances";
 import { freshPort } from "./names";
 
 /** An input of a capsule that stands for one inside, whatever its kind, with the value that it has there. */
@@ -49,7 +50,16 @@ export function exposeEdit(document: PieceDocument, name: string, address: strin
   const label = freshLabel(capsule.inputs, declared.label ?? portWords(port));
   const input = capsuleInputFor(declared, own, label, inside.set[port]);
   const grown = { ...capsule, inputs: [...capsule.inputs, input] };
-  return portEdit(name, grown, { from: joinAddress(border.id, own), to: address });
+  const exposed = portEdit(name, grown, { from: joinAddress(border.id, own), to: address });
+  const track = inside.keys?.[port];
+  if (!track) return exposed;
+  // What changed over time inside does so at every instance.
+  const given = instancesOf(document, name).map(({ within, node: { id } }): Edit => {
+    const edit: Edit = { kind: "set-track", node: id, input: own, track };
+    return within === null ? edit : { kind: "within", capsule: within, edit };
+  });
+  const freed: Edit = { kind: "within", capsule: name, edit: { kind: "set-track", node, input: port } };
+  return { kind: "several", edits: [exposed, freed, ...given] };
 }
 
 /** Makes an output of a node inside one of the capsule. */
@@ -134,14 +144,18 @@ function usesOf(
   const instances = document.graph.nodes.filter(({ type }) => type === capsuleType("capsule", name));
   const addresses = new Set(instances.map(({ id }) => joinAddress(id, port)));
   const links = document.graph.links.filter(({ from, to }) => addresses.has(side === "inputs" ? to : from));
-  const set = side === "inputs" ? instances.filter((node) => port in node.set) : [];
+  const set =
+    side === "inputs" ? instances.filter((node) => port in node.set || port in (node.keys ?? {})) : [];
   const dials = side === "inputs" ? document.dials.filter(({ input }) => addresses.has(input)) : [];
   if (links.length + set.length + dials.length === 0) return null;
   return {
     kind: "several",
     edits: [
       { kind: "remove", links, dials },
-      ...set.map(({ id }): Edit => ({ kind: "set-input", node: id, input: port })),
+      ...set.flatMap(({ id }): Edit[] => [
+        { kind: "set-input", node: id, input: port },
+        { kind: "set-track", node: id, input: port },
+      ]),
     ],
   };
 }

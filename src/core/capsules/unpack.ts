@@ -1,7 +1,8 @@
 /** Taking the nodes of an instance out of its capsule, as an edit. The piece works out the same before and after. */
 import { type Edit, freshId, removalOf } from "../document/edits";
 import { joinAddress, parseAddress } from "../document/links";
-import type { Capsule, Dial, GraphNode, Link, PieceDocument } from "../document/schema";
+import type { Capsule, Dial, GraphNode, Link, PieceDocument, Track } from "../document/schema";
+import { withTracks } from "../keys/track";
 import type { Setting } from "../nodes/ports";
 import { capsuleNamed, definitionOf, parseCapsuleType } from "./definitions";
 import { middleOf } from "./middle";
@@ -58,7 +59,8 @@ export function unpackEdit(document: PieceDocument, instance: string): Unpacked 
   }
   const settled = nodes.map((copy, i) => {
     const values = arrivingValues(document, inner[i], capsule, node, fed, into);
-    return { ...copy, set: { ...copy.set, ...values } };
+    const tracks = arrivingTracks(inner[i], node, fed, into);
+    return withTracks({ ...copy, set: { ...copy.set, ...values } }, { ...copy.keys, ...tracks });
   });
   const removal = removalOf(document, new Set([instance])) as Extract<Edit, { kind: "remove" }>;
   const edits: Edit[] = [
@@ -82,6 +84,24 @@ export function unpackEdit(document: PieceDocument, instance: string): Unpacked 
     edits.push({ kind: "set-dials", dials });
   }
   return { ok: true, edit: { kind: "several", edits }, nodes: settled.map(({ id }) => id) };
+}
+
+/** The keys that an instance gives to inputs of a node inside. */
+function arrivingTracks(
+  inside: GraphNode,
+  instance: GraphNode,
+  fed: ReadonlyMap<string, readonly string[]>,
+  into: (port: string) => readonly Link[],
+): Record<string, Track> {
+  const tracks: Record<string, Track> = {};
+  for (const [name, track] of Object.entries(instance.keys ?? {})) {
+    if (into(name).length > 0) continue;
+    for (const to of fed.get(name) ?? []) {
+      const { node, port } = parseAddress(to);
+      if (node === inside.id) tracks[port] = track;
+    }
+  }
+  return tracks;
 }
 
 /** The values that an instance gives to inputs of a node inside. */

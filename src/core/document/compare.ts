@@ -51,6 +51,7 @@ function graphDifferences(capsule: string | null, a: Graph, b: Graph): Differenc
       continue;
     }
     found.push(...recordDifferences(capsule, id, "", old.set, node.set));
+    found.push(...recordDifferences(capsule, id, "keys of ", old.keys ?? {}, node.keys ?? {}));
     if ((old.bypass ?? false) !== (node.bypass ?? false))
       found.push({
         kind: "changed",
@@ -85,7 +86,7 @@ function recordDifferences(
   return [...new Set([...Object.keys(a), ...Object.keys(b)])].sort().flatMap((key): Difference[] => {
     const [old, now] = [a[key], b[key]].map((value) => (value === undefined ? undefined : writeValue(value)));
     if (old === now) return [];
-    const name = node === null ? `${before}${key}` : joinAddress(node, key);
+    const name = `${before}${node === null ? key : joinAddress(node, key)}`;
     const kind = old === undefined ? "added" : now === undefined ? "removed" : "changed";
     return [{ kind, capsule, node, what: `${name}${valuesText(old, now)}` }];
   });

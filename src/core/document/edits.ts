@@ -2,6 +2,7 @@
  * Edits of a document as data: a closed set of changes, applied by one pure function that also returns the
  * inverse. Applying an edit and then its inverse gives the same bytes.
  */
+import { withTracks } from "../keys/track";
 import type { Setting } from "../nodes/ports";
 import { parseAddress } from "./links";
 import type {
@@ -16,6 +17,7 @@ import type {
   PieceDocument,
   PieceSettings,
   Snapshot,
+  Track,
   View,
 } from "./schema";
 
@@ -28,6 +30,8 @@ interface Placed<T> {
 export type Edit =
   /** `value` undefined returns the input to its default. */
   | { readonly kind: "set-input"; readonly node: string; readonly input: string; readonly value?: Setting }
+  /** Values over time of an input; undefined takes them away. */
+  | { readonly kind: "set-track"; readonly node: string; readonly input: string; readonly track?: Track }
   | { readonly kind: "set-bypass"; readonly node: string; readonly bypass: boolean }
   | { readonly kind: "set-type"; readonly node: string; readonly type: string }
   /** Limits of one input's slider; undefined returns to the declared ones. */
@@ -86,6 +90,14 @@ export function applyEdit(document: PieceDocument, edit: Edit): Edited {
       return {
         document: replaceNode(document, { ...node, set: withKey(node.set, edit.input, edit.value) }),
         inverse: { ...edit, value: before },
+      };
+    }
+    case "set-track": {
+      const node = findNode(document, edit.node);
+      const { keys: before = {} } = node;
+      return {
+        document: replaceNode(document, withTracks(node, withKey(before, edit.input, edit.track))),
+        inverse: { ...edit, track: before[edit.input] },
       };
     }
     case "set-bypass": {

@@ -2,7 +2,7 @@
 import type { z } from "zod";
 import type { DocumentFault } from "./fault";
 import { migrate } from "./migrate";
-import { documentSchema, type Graph, type PieceDocument } from "./schema";
+import { documentSchema, type Graph, type PieceDocument, type Track } from "./schema";
 
 export type ReadDocument =
   | { readonly ok: true; readonly document: PieceDocument }
@@ -59,8 +59,24 @@ function structuralFaults(document: PieceDocument): DocumentFault[] {
 
 const graphFaults = (where: string, { nodes, notes = [] }: Graph): DocumentFault[] => [
   ...usedTwice(`${where}.nodes`, "id", nodes),
+  ...nodes.flatMap((node, i) => orderFaults(`${where}.nodes[${i}].keys`, node.keys ?? {})),
   ...usedTwice(`${where}.notes`, "id", notes),
 ];
+
+/** Keys that do not come one after the other. */
+const orderFaults = (where: string, tracks: Readonly<Record<string, Track>>): DocumentFault[] =>
+  Object.entries(tracks).flatMap(([input, { keys }]) =>
+    keys.flatMap(({ frame }, i) =>
+      i > 0 && frame <= keys[i - 1].frame
+        ? [
+            {
+              where: `${where}.${input}.keys[${i}].frame`,
+              what: `Frame ${frame} does not come after the key before it, at ${keys[i - 1].frame}.`,
+            },
+          ]
+        : [],
+    ),
+  );
 
 function usedTwice<K extends string>(
   where: string,

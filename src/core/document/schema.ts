@@ -3,6 +3,8 @@
  * not know is kept on reading and written back. Links name ports as `node.port`.
  */
 import { z } from "zod";
+import { KEY_EASES } from "../keys/ease";
+import { REPEATS } from "../keys/repeat";
 import { PORT_KINDS, type Setting, UNITS } from "../nodes/ports";
 
 export const DOCUMENT_VERSION = 1;
@@ -13,8 +15,25 @@ const identifier = z
   .regex(/^[A-Za-z][A-Za-z0-9_-]{0,63}$/, "must be letters, digits, - or _ and begin with a letter");
 const portAddress = z.string().regex(/^[^.]+\.[^.]+$/, "must be written node.port");
 const finite = z.number().refine(Number.isFinite, "must be a finite number");
+const unit = finite.min(0).max(1);
 const place = z.tuple([finite, finite]);
 const settingSchema = z.json() as unknown as z.ZodType<Setting>;
+
+/** Values over time: between two keys the first one's `ease` leads to the second. */
+export const keySchema = z.looseObject({
+  /** May be fractional. No two keys of a track have the same. */
+  frame: finite.min(-1_000_000).max(1_000_000),
+  value: settingSchema,
+  /** A name, or the two handles of a cubic Bézier as in CSS: x1 y1 x2 y2, x from 0 to 1. Straight when it is missing. */
+  ease: z.union([z.enum(KEY_EASES), z.tuple([unit, finite, unit, finite])]).optional(),
+});
+
+export const trackSchema = z.looseObject({
+  keys: z.array(keySchema).min(1).max(5000),
+  /** What comes before the first key and after the last; held when it is missing. */
+  before: z.enum(REPEATS).optional(),
+  after: z.enum(REPEATS).optional(),
+});
 
 export const nodeSchema = z.looseObject({
   id: identifier,
@@ -26,6 +45,8 @@ export const nodeSchema = z.looseObject({
   bypass: z.boolean().optional(),
   /** Its range is fitted anew to what arrives whenever the piece changes, over these frames. */
   fit: z.looseObject({ part: z.enum(["whole", "most"]), frames: z.tuple([finite, finite]) }).optional(),
+  /** Inputs that change over time, in place of what is set. */
+  keys: z.record(z.string(), trackSchema).optional(),
   /** Limits of sliders that the designer has set, by input. */
   limits: z.record(z.string(), z.tuple([finite, finite])).optional(),
 });
@@ -150,6 +171,9 @@ export const documentSchema = z.looseObject({
 
 export type PieceDocument = z.infer<typeof documentSchema>;
 export type GraphNode = z.infer<typeof nodeSchema>;
+export type Key = z.infer<typeof keySchema>;
+export type KeyEase = NonNullable<Key["ease"]>;
+export type Track = z.infer<typeof trackSchema>;
 export type KeptFit = NonNullable<GraphNode["fit"]>;
 export type Link = z.infer<typeof linkSchema>;
 export type Note = z.infer<typeof noteSchema>;

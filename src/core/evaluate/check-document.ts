@@ -4,6 +4,8 @@ import { capsulesWithin, definitionOf } from "../capsules/definitions";
 import { openCapsule } from "../document/edits";
 import { indexGraph, orderFrom, parseAddress, settingPort } from "../document/links";
 import type { GraphNode, PieceDocument } from "../document/schema";
+import type { AnyInput } from "../nodes/define";
+import type { Setting } from "../nodes/ports";
 import { carriedKind } from "./carried";
 import { linkFault } from "./convert";
 import { settingFault } from "./settings";
@@ -47,18 +49,23 @@ function checkGraph(document: PieceDocument): Finding[] {
       });
       continue;
     }
-    for (const [name, value] of Object.entries(node.set)) {
-      const input = definition.inputs[name];
+    const report = (name: string, what: string, value: Setting, repair: string) => {
+      const input: AnyInput | undefined = definition.inputs[name];
       const fault = input ? settingFault(input, value) : "is not an input of this node";
       if (fault)
         findings.push({
           level: input ? "error" : "warning",
           node: node.id,
           port: name,
-          what: `"${name}" ${fault}.`,
-          repair: `Remove it to use the default.`,
+          what: `${what} ${fault}.`,
+          repair,
         });
-    }
+    };
+    for (const [name, value] of Object.entries(node.set))
+      report(name, `"${name}"`, value, "Remove it to use the default.");
+    for (const [name, { keys }] of Object.entries(node.keys ?? {}))
+      for (const { frame, value } of keys)
+        report(name, `The key of "${name}" at frame ${frame}`, value, "Change the key or remove it.");
   }
   for (const link of document.graph.links) {
     const fault = faultOfLink(document, link.from, link.to, index.nodes);

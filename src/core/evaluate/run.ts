@@ -7,6 +7,7 @@ import { column } from "../fields/expression";
 import { ProgramTooLong } from "../fields/program";
 import { EMPTY_SHAPE, tallyOf } from "../geometry/shape";
 import { helpers } from "../kernels/helpers";
+import { settingsAt } from "../keys/track";
 import { type AnyInput, type AnyNode, NodeError, type Problem } from "../nodes/define";
 import { Branches, canBranch, type Made } from "./branches";
 import { type Budget, checkBudget, DEFAULT_BUDGET, MemoryTally } from "./budget";
@@ -42,6 +43,7 @@ export class Run {
   private readonly index: GraphIndex;
   private readonly held: MemoryTally;
   private readonly branches = new Branches();
+  private readonly keyed = new Map<string, GraphNode>();
   /** Nodes after the present one. */
   private later: readonly string[] = [];
   /** The time limit was passed. */
@@ -71,7 +73,7 @@ export class Run {
       for (const [at, id] of ids.entries()) {
         tick(Number.POSITIVE_INFINITY);
         this.later = ids.slice(at + 1);
-        outcome = this.workOut(this.index.nodes.get(id) as GraphNode);
+        outcome = this.workOut(this.nodeAt(id));
         this.outcomes.set(id, outcome);
         if (this.stopped) return { ok: false };
       }
@@ -79,6 +81,16 @@ export class Run {
     } finally {
       this.branches.stop();
     }
+  }
+
+  /** The node as it is set at this frame. */
+  private nodeAt(id: string): GraphNode {
+    const node = this.index.nodes.get(id) as GraphNode;
+    const definition = this.flat.definitions.get(id);
+    if (!node.keys || !definition) return node;
+    const known = this.keyed.get(id) ?? { ...node, set: settingsAt(node, definition, this.frame) };
+    this.keyed.set(id, known);
+    return known;
   }
 
   private workOut(node: GraphNode): Outcome {
@@ -169,7 +181,7 @@ export class Run {
   private branchOut(): void {
     if (!helpers()) return;
     for (const id of this.later) {
-      const node = this.index.nodes.get(id) as GraphNode;
+      const node = this.nodeAt(id);
       const definition = this.flat.definitions.get(id);
       if (!definition || node.bypass || !canBranch(definition) || this.branches.has(id)) continue;
       if (sourcesOf(this.index, id).some((source) => !this.outcomes.get(source)?.ok)) continue;
@@ -272,7 +284,7 @@ export class Run {
   private resolveInputs(node: GraphNode, definition: AnyNode, scope: NodeScope): Record<string, unknown> {
     const resolved: Record<string, unknown> = {};
     const inputs = definition.inputs as Record<string, AnyInput>;
-    for (const name of Object.keys(node.set)) {
+    for (const name of new Set([...Object.keys(node.set), ...Object.keys(node.keys ?? {})])) {
       if (!inputs[name])
         scope.warn(`"${name}" is set, but ${definition.title} has no such input; it is kept and not used.`);
     }

@@ -9,7 +9,10 @@ import { type AnyInput, NodeError } from "../nodes/define";
 import type { Setting } from "../nodes/ports";
 
 /** Why a setting does not fit its input, in plain words, or null when it does. */
-export function settingFault(input: AnyInput, value: Setting): string | null {
+export function settingFault(
+  input: Pick<AnyInput, "kind" | "min" | "max" | "choices">,
+  value: Setting,
+): string | null {
   switch (input.kind) {
     case "number":
       return isNumber(value) ? rangeFault(input, value) : "must be a number";
@@ -44,7 +47,7 @@ const isNumber = (value: Setting): value is number => typeof value === "number" 
 const isTriple = (value: Setting): value is readonly [number, number, number] =>
   Array.isArray(value) && value.length === 3 && value.every(isNumber);
 
-function rangeFault(input: AnyInput, value: number): string | null {
+function rangeFault(input: Pick<AnyInput, "min" | "max">, value: number): string | null {
   if (input.min !== undefined && value < input.min) return `must be ${input.min} or more`;
   if (input.max !== undefined && value > input.max) return `must be ${input.max} or less`;
   return null;

@@ -1,8 +1,9 @@
 "use client";
 import { ArrowDown, ArrowUp, X } from "lucide-react";
 import { useState } from "react";
-import { instancesOf, makeOwnEdit } from "@/core/capsules/carry";
+import { makeOwnEdit } from "@/core/capsules/carry";
 import { parseCapsuleType } from "@/core/capsules/definitions";
+import { instancesOf } from "@/core/capsules/instances";
 import { labelFault, removePortEdit } from "@/core/capsules/ports";
 import { unpackEdit } from "@/core/capsules/unpack";
 import type { Capsule, CapsuleInput, CapsuleOutput } from "@/core/document/schema";
@@ -21,7 +22,7 @@ import { useStudio, useStudioStore } from "../state/store";
 export function InstancePanel({ id, type }: { id: string; type: string }) {
   const store = useStudioStore();
   const name = parseCapsuleType(type)?.name ?? "";
-  const count = useStudio((s) => instancesOf(s.document, name));
+  const count = useStudio((s) => instancesOf(s.document, name).length);
   const capsule = useStudio((s) => s.document.capsules[name]);
   if (!capsule) return null;
   const unpack = () => {

@@ -6,6 +6,7 @@ import { exposeEdit } from "@/core/capsules/ports";
 import type { Edit } from "@/core/document/edits";
 import { indexGraph, joinAddress } from "@/core/document/links";
 import { type Arrived, binsBetween } from "@/core/inspect/arriving";
+import { settingsAt } from "@/core/keys/track";
 import type { Gradient } from "@/core/maths/gradient";
 import type { Profile } from "@/core/maths/profile";
 import type { AnyInput, AnyNode } from "@/core/nodes/define";
@@ -14,6 +15,7 @@ import { IconButton } from "@/ui/button";
 import { InputValue, settingsOf, visibleInputs } from "../graph/card-body";
 import { FamilyGlyph } from "../graph/glyphs";
 import { InputMenuArea, NO_BORDER, rowData } from "../graph/input-menu";
+import { KeyMark } from "../graph/key-mark";
 import { portLabel } from "../graph/value-control";
 import { definitionOfNode, nodeOf, useStudio, useStudioStore } from "../state/store";
 import { CapsulePanel, InstancePanel } from "./capsule-panel";
@@ -43,6 +45,7 @@ export function Detail() {
 
 function NodeDetail({ id }: { id: string }) {
   const node = useStudio((s) => nodeOf(s, id));
+  const frame = useStudio((s) => (node?.keys ? s.frame : 0));
   const into = useStudio((s) =>
     [...(indexGraph(s.opened.document.graph).into.get(id)?.keys() ?? [])].join(" "),
   );
@@ -51,7 +54,7 @@ function NodeDetail({ id }: { id: string }) {
   if (!node || !definition) return null;
   const { fits } = definition;
   const linked = new Set(into.split(" "));
-  const settings = settingsOf(definition, node.set);
+  const settings = settingsOf(definition, settingsAt(node, definition, frame));
   const role = parseCapsuleType(node.type)?.role;
   const ends = fits ? ([Number(settings[fits.low]), Number(settings[fits.high])] as const) : NO_ENDS;
   return (
@@ -116,7 +119,8 @@ function InputDetail({ id, name, input, definition, linked, value, arrived, ends
       <div className="mt-2" title={input.about}>
         <h3 className="mb-1 flex items-center gap-1.5 text-12">
           <DialButton address={address} label={`${definition.title}, ${portLabel(name, input)}`} />
-          {portLabel(name, input)}
+          <span className="flex-1">{portLabel(name, input)}</span>
+          <KeyMark node={id} name={name} input={input} always />
         </h3>
         {input.kind === "gradient" ? (
           <GradientEditor value={value as unknown as Gradient} {...editing} />
@@ -146,7 +150,7 @@ function InputDetail({ id, name, input, definition, linked, value, arrived, ends
     <div {...rowData(id, name)} className="flex min-h-7 items-center gap-1.5 text-12" title={input.about}>
       <DialButton address={address} label={`${definition.title}, ${portLabel(name, input)}`} />
       <span className="min-w-0 flex-1 truncate">{portLabel(name, input)}</span>
-      <InputValue id={id} name={name} input={input} linked={linked} />
+      <InputValue id={id} name={name} input={input} linked={linked} keyable />
     </div>
   );
 }

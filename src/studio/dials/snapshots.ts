@@ -3,11 +3,9 @@ import { definitionOf } from "@/core/capsules/definitions";
 import type { Edit } from "@/core/document/edits";
 import { indexGraph, parseAddress } from "@/core/document/links";
 import type { PieceDocument, Snapshot } from "@/core/document/schema";
-import { toHex } from "@/core/maths/color";
-import { bakeGradient, type Gradient, TABLE_SIZE } from "@/core/maths/gradient";
-import type { Profile } from "@/core/maths/profile";
+import { blendSettings } from "@/core/keys/blend";
 import type { AnyInput } from "@/core/nodes/define";
-import type { PortKind, Setting } from "@/core/nodes/ports";
+import type { Setting } from "@/core/nodes/ports";
 
 export interface DialTarget {
   readonly node: string;
@@ -59,60 +57,4 @@ export function blendSnapshots(
     if (input) values[address] = blendSettings(input, from, to, t);
   }
   return values;
-}
-
-/**
- * A value between two of a kind. Numbers and parts of vectors in proportion, colours in Oklab, gradients and profiles point
- * by point when they have as many; everything else changes half-way.
- */
-export function blendSettings(
-  { kind, whole }: Pick<AnyInput, "kind" | "whole">,
-  from: Setting,
-  to: Setting,
-  t: number,
-): Setting {
-  if (t <= 0) return from;
-  if (t >= 1) return to;
-  return BLENDS[kind]?.(from as never, to as never, t, whole === true) ?? (t < 0.5 ? from : to);
-}
-
-type Blend = (from: never, to: never, t: number, whole: boolean) => Setting | undefined;
-
-const between = (a: number, b: number, t: number): number => Number((a + (b - a) * t).toPrecision(7));
-const parts = (a: readonly number[], b: readonly number[], t: number): number[] =>
-  a.map((v, i) => between(v, b[i], t));
-
-const BLENDS: Readonly<Partial<Record<PortKind, Blend>>> = {
-  number: (a: number, b: number, t, whole) => (whole ? Math.round(a + (b - a) * t) : between(a, b, t)),
-  vector: parts,
-  rotation: parts,
-  color: betweenColors,
-  gradient(a: Gradient, b: Gradient, t) {
-    if (a.stops.length !== b.stops.length) return undefined;
-    const stops = a.stops.map((stop, i) => ({
-      at: between(stop.at, b.stops[i].at, t),
-      color: betweenColors(stop.color, b.stops[i].color, t),
-    }));
-    return { ...(t < 0.5 ? a : b), stops } as unknown as Setting;
-  },
-  profile(a: Profile, b: Profile, t) {
-    if (a.points.length !== b.points.length) return undefined;
-    const points = a.points.map((point, i) => ({
-      at: between(point.at, b.points[i].at, t),
-      value: between(point.value, b.points[i].value, t),
-    }));
-    return { ...(t < 0.5 ? a : b), points } as unknown as Setting;
-  },
-};
-
-function betweenColors(a: string, b: string, t: number): string {
-  const table = bakeGradient({
-    space: "oklab",
-    stops: [
-      { at: 0, color: a },
-      { at: 1, color: b },
-    ],
-  });
-  const k = Math.round(t * (TABLE_SIZE - 1)) * 4;
-  return toHex([table[k], table[k + 1], table[k + 2], table[k + 3]]);
 }

@@ -12,6 +12,7 @@ import { NEW_PORT } from "./graph-edits";
 import { Histogram } from "./histogram";
 import { InputControl } from "./input-control";
 import { outputData, rowData } from "./input-menu";
+import { KeyMark } from "./key-mark";
 import { sightText, tallyText, valueText } from "./summary";
 import { Tab } from "./tab";
 import { portLabel } from "./value-control";
@@ -143,10 +144,15 @@ function InputRow({ id, name, input, linked }: InputRowProps) {
 }
 
 /** Beside an input's name, wherever it stands: what arrives, what is read instead, or the control of its value. */
-export function InputValue({ id, name, input, linked }: InputRowProps) {
+export function InputValue({ id, name, input, linked, keyable }: InputRowProps & { keyable?: boolean }) {
   if (linked) return <Arriving node={id} input={name} />;
   if (input.implicit) return <span className="text-11 text-faint">{input.implicit}</span>;
-  return <InputControl node={id} name={name} input={input} />;
+  return (
+    <span className="flex items-center gap-1">
+      <KeyMark node={id} name={name} input={input} always={keyable} />
+      <InputControl node={id} name={name} input={input} />
+    </span>
+  );
 }
 
 /** What arrives at a linked input: its value, or how many and from where to where. */

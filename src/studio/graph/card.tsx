@@ -4,6 +4,7 @@ import clsx from "clsx";
 import { AppWindow } from "lucide-react";
 import { memo } from "react";
 import type { NodeReport } from "@/core/evaluate/report";
+import { settingsAt } from "@/core/keys/track";
 import type { AnyNode } from "@/core/nodes/define";
 import { definitionOfNode, nodeOf, reportOf, useStudio } from "../state/store";
 import { CardBody } from "./card-body";
@@ -18,6 +19,7 @@ export const Card = memo(function Card({ id, selected }: NodeProps) {
   const node = useStudio((s) => nodeOf(s, id));
   const definition = useStudio((s) => definitionOfNode(s, id));
   const report = useStudio((s) => reportOf(s, id));
+  const frame = useStudio((s) => (node?.keys ? s.frame : 0));
   if (!node) return null;
   const failed = report?.state === "failed";
   return (
@@ -33,7 +35,12 @@ export const Card = memo(function Card({ id, selected }: NodeProps) {
               bypassed={node.bypass === true}
             />
             {definition ? (
-              <CardBody id={id} set={node.set} definition={definition} report={report} />
+              <CardBody
+                id={id}
+                set={settingsAt(node, definition, frame)}
+                definition={definition}
+                report={report}
+              />
             ) : (
               <p className="px-3 py-2 text-12 text-faint">Kept as it is.</p>
             )}

@@ -4,6 +4,7 @@ import type { Edit } from "@/core/document/edits";
 import { joinAddress } from "@/core/document/links";
 import type { AnyInput } from "@/core/nodes/define";
 import type { Setting } from "@/core/nodes/ports";
+import { settingAt } from "../state/keyed-edits";
 import { useStudio, useStudioStore } from "../state/store";
 import { portLabel, ValueControl } from "./value-control";
 
@@ -23,7 +24,7 @@ export function InputControl({ node, name, input, ofPiece = false }: InputContro
     (ofPiece ? s.document : s.opened.document).graph.nodes.find((n) => n.id === node),
   );
   const locked = useStudio((s) => s.locked.has(s.opened.prefix + address));
-  const setting = found?.set[name];
+  const frame = useStudio((s) => (found?.keys?.[name] ? s.frame : 0));
   const actions = useMemo(
     () => ({
       set: (to: Setting, dragging = false, also?: Edit) => {
@@ -41,7 +42,7 @@ export function InputControl({ node, name, input, ofPiece = false }: InputContro
   return (
     <ValueControl
       input={input}
-      value={setting === undefined ? input.default : setting}
+      value={settingAt(found, name, input, frame)}
       label={`${portLabel(name, input)} of ${node}`}
       limits={found?.limits?.[name]}
       locked={locked}

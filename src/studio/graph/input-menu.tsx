@@ -3,12 +3,15 @@ import { ContextMenu } from "radix-ui";
 import { type ReactNode, useState } from "react";
 import { exposeEdit } from "@/core/capsules/ports";
 import { joinAddress } from "@/core/document/links";
+import { canBeKeyed, keyAt } from "@/core/keys/track";
 import { catalogue } from "@/core/nodes/catalogue";
 import type { AnyInput } from "@/core/nodes/define";
 import { Dialog } from "@/ui/dialog";
 import { NumberField } from "@/ui/number-field";
+import { settingAt } from "../state/keyed-edits";
 import { definitionOfNode, nodeOf, useStudio, useStudioStore } from "../state/store";
 import { driveEdit, driversOf, followEdit, valueAsText, valueFromText, valuesOffered } from "./input-edits";
+import { toggleKey } from "./key-mark";
 import { portLabel } from "./value-control";
 
 export const NO_BORDER = "The capsule has no node for its inputs any more; undo its removal first.";
@@ -119,7 +122,11 @@ function MenuItems({ node, name, input, linked, onLimits }: MenuItemsProps) {
   const state = store.getState();
   const { document, prefix, capsule } = state.opened;
   const address = joinAddress(node, name);
-  const set = document.graph.nodes.find(({ id }) => id === node)?.set[name];
+  const found = document.graph.nodes.find(({ id }) => id === node);
+  const set = found?.set[name];
+  const track = found?.keys?.[name];
+  const value = settingAt(found, name, input, state.frame);
+  const keyable = canBeKeyed(input) && !linked;
   const drivers = driversOf(input);
   const offered = valuesOffered(document, node, name);
   const paste = async () => {
@@ -139,8 +146,17 @@ function MenuItems({ node, name, input, linked, onLimits }: MenuItemsProps) {
   const hasValue = input.kind !== "shape" && !input.implicit;
   return (
     <>
-      {drivers.length > 0 && (
+      {(drivers.length > 0 || keyable) && (
         <Sub title="Drive this with">
+          {keyable && !track && (
+            <Item
+              title="Keys, the first one here"
+              run={() => {
+                toggleKey(store, node, name, input);
+                state.set({ tracksOpen: true });
+              }}
+            />
+          )}
           {drivers.map((type) => (
             <Item
               key={type}
@@ -154,6 +170,26 @@ function MenuItems({ node, name, input, linked, onLimits }: MenuItemsProps) {
             />
           ))}
         </Sub>
+      )}
+      {keyable && track && (
+        <>
+          <Item
+            title={keyAt(track, state.frame) ? "Take the key at this frame away" : "Make a key at this frame"}
+            run={() => toggleKey(store, node, name, input)}
+          />
+          <Item
+            title="Take all keys away"
+            run={() =>
+              state.edit({
+                kind: "several",
+                edits: [
+                  { kind: "set-track", node, input: name },
+                  { kind: "set-input", node, input: name, value },
+                ],
+              })
+            }
+          />
+        </>
       )}
       {offered.length > 0 && (
         <Sub title="Take the value of">
@@ -176,14 +212,11 @@ function MenuItems({ node, name, input, linked, onLimits }: MenuItemsProps) {
       )}
       {hasValue && !linked && (
         <>
-          <Item
-            title="Copy the value"
-            run={() => void navigator.clipboard.writeText(valueAsText(set ?? input.default))}
-          />
+          <Item title="Copy the value" run={() => void navigator.clipboard.writeText(valueAsText(value))} />
           <Item title="Paste a value" run={() => void paste()} />
           <Item
             title="Back to the default"
-            disabled={set === undefined}
+            disabled={set === undefined && !track}
             run={() => state.edit({ kind: "set-input", node, input: name })}
           />
         </>

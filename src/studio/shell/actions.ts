@@ -158,6 +158,18 @@ export function actionsOf({ store, frameAll, open, switchTheme, resume }: Action
     { id: "stage", title: "Stage only, and back", keys: "1", run: () => maximise("stage") },
     { id: "graph", title: "Graph only, and back", keys: "2", run: () => maximise("graph") },
     { id: "play-layout", title: "Stage and dials only, and back", keys: "3", run: () => maximise("play") },
+    {
+      id: "tracks",
+      title: "Rows of keys, and away",
+      keys: "S",
+      run: () => store.getState().set({ tracksOpen: !store.getState().tracksOpen }),
+    },
+    {
+      id: "auto-key",
+      title: "Every value that is set becomes a key, and no longer",
+      keys: "A",
+      run: () => store.getState().set({ autoKey: !store.getState().autoKey }),
+    },
     { id: "lit", title: "Draw lit", run: () => draw("lit") },
     { id: "flat", title: "Draw flat", run: () => draw("flat") },
     { id: "lines", title: "Draw lines", run: () => draw("lines") },

@@ -171,7 +171,7 @@ function Shell() {
           </Panel>
         </Group>
       </div>
-      <div className="h-[60px] shrink-0">
+      <div className="shrink-0">
         <Strip />
       </div>
       {drop.over && (

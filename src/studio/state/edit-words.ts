@@ -14,6 +14,10 @@ export function editWords(edit: Edit): string {
       return edit.value === undefined
         ? `Brought ${portWords(edit.input)} of ${edit.node} back`
         : `Set ${portWords(edit.input)} of ${edit.node}${valueWords(edit.value)}`;
+    case "set-track":
+      return edit.track
+        ? `Keys of ${portWords(edit.input)} of ${edit.node}`
+        : `Took the keys of ${portWords(edit.input)} of ${edit.node} away`;
     case "set-bypass":
       return `${edit.bypass ? "Passed" : "No longer passed"} ${edit.node} by`;
     case "set-type":

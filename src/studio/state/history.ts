@@ -46,7 +46,10 @@ export function perform(document: PieceDocument, history: History, edit: Edit, g
 function sameTarget(a: Edit, b: Edit): boolean {
   if (a.kind === "within" && b.kind === "within")
     return a.capsule === b.capsule && sameTarget(a.edit, b.edit);
+  if (a.kind === "several" && b.kind === "several")
+    return a.edits.length === b.edits.length && a.edits.every((edit, i) => sameTarget(edit, b.edits[i]));
   if (a.kind === "set-capsule" && b.kind === "set-capsule") return a.name === b.name;
+  if (a.kind === "set-track" && b.kind === "set-track") return a.node === b.node && a.input === b.input;
   return a.kind === "set-input" && b.kind === "set-input" && a.node === b.node && a.input === b.input;
 }
 

@@ -14,6 +14,7 @@ import type { CapsuleSummary } from "@/server/capsules";
 import type { Sending } from "@/ui/request";
 import type { DrawMode } from "../stage/stage-view";
 import { amend, type Changed, closeGroup, EMPTY_HISTORY, type History, perform, redo, undo } from "./history";
+import { keyedEdit } from "./keyed-edits";
 import { type Opened, openedAt } from "./opened";
 
 export type SaveState =
@@ -83,6 +84,10 @@ export interface StudioState {
   readonly heat: boolean;
   /** When the piece is worked out again: with every change, when a drag ends, or when asked. */
   readonly pace: Pace;
+  /** Every value that is set becomes a key at the frame that is shown. */
+  readonly autoKey: boolean;
+  /** The rows of keyed inputs are shown above the strip. */
+  readonly tracksOpen: boolean;
   /** There are changes that have not been worked out. */
   readonly stale: boolean;
   /** Capsules that every piece may use. */
@@ -142,6 +147,8 @@ export interface StudioState {
         | "heat"
         | "pace"
         | "stale"
+        | "autoKey"
+        | "tracksOpen"
         | "compared"
         | "miniMap"
       >
@@ -181,6 +188,8 @@ export function createStudioStore(pieceId: string, document: PieceDocument): Stu
       look: null,
       heat: false,
       pace: "live",
+      autoKey: false,
+      tracksOpen: false,
       stale: false,
       library: [],
       compared: null,
@@ -196,7 +205,10 @@ export function createStudioStore(pieceId: string, document: PieceDocument): Stu
         const { capsule } = get().opened;
         get().editPiece(capsule === null ? edit : { kind: "within", capsule, edit }, group);
       },
-      editPiece: (edit, group) => take(perform(get().document, get().history, edit, group)),
+      editPiece: (edit, group) => {
+        const { document, history, frame, autoKey } = get();
+        take(perform(document, history, keyedEdit(document, edit, frame, autoKey), group));
+      },
       amend: (edit) => {
         const { opened, document, history } = get();
         const whole: Edit =

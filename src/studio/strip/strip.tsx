@@ -1,14 +1,21 @@
 "use client";
-import { Pause, Play, Repeat, SkipBack, SkipForward } from "lucide-react";
-import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from "react";
+import { CircleDot, Pause, Play, Repeat, Rows3, SkipBack, SkipForward } from "lucide-react";
+import type { KeyboardEvent, PointerEvent } from "react";
 import { IconButton } from "@/ui/button";
 import { NumberField } from "@/ui/number-field";
 import { useStudio, useStudioStore } from "../state/store";
+import { useScale } from "./scale";
+import { TrackRows } from "./track-rows";
 
-/** The time area: playing, the range and the rate, and a ruler to scrub on. */
+/** Playing, the ruler or a row, and what belongs to it: one grid, so that frames lie above each other. */
+export const STRIP_GRID = "grid grid-cols-[176px_1fr_236px] items-center gap-3 px-3";
+
+/** The time area: playing, the range and the rate, a ruler to scrub on, and rows of what changes over time. */
 export function Strip() {
   const store = useStudioStore();
   const playing = useStudio((s) => s.playing);
+  const tracksOpen = useStudio((s) => s.tracksOpen);
+  const autoKey = useStudio((s) => s.autoKey);
   const { first, last, fps, loop } = useStudio((s) => s.document.settings);
   const setRange = (settings: { first?: number; last?: number; fps?: number }, dragging: boolean) =>
     store
@@ -16,64 +23,83 @@ export function Strip() {
       .edit({ kind: "set-settings", settings }, dragging ? `drag ${Object.keys(settings)[0]}` : undefined);
   const end = () => store.getState().endGroup();
   return (
-    <section aria-label="Strip" className="flex h-full items-center gap-3 border-t border-rule bg-panel px-3">
-      <div className="flex items-center">
-        <IconButton label="First frame (Home)" onClick={() => store.getState().setFrame(first)}>
-          <SkipBack size={13} />
-        </IconButton>
-        <IconButton
-          label={playing ? "Pause (Space)" : "Play (Space)"}
-          className="border border-rule bg-raised"
-          onClick={() => store.getState().set({ playing: !playing })}
-        >
-          {playing ? <Pause size={13} /> : <Play size={13} />}
-        </IconButton>
-        <IconButton label="Last frame (End)" onClick={() => store.getState().setFrame(last)}>
-          <SkipForward size={13} />
-        </IconButton>
-        <IconButton
-          label="Loop"
-          aria-pressed={loop}
-          className={loop ? "text-accent" : "text-faint"}
-          onClick={() => store.getState().edit({ kind: "set-settings", settings: { loop: !loop } })}
-        >
-          <Repeat size={13} />
-        </IconButton>
-      </div>
-      <Ruler />
-      <div className="flex items-center gap-1.5 text-11 text-faint">
-        <NumberField
-          className="w-12"
-          label="First frame"
-          value={first}
-          soft={[0, 200]}
-          max={last}
-          whole
-          onChange={(v, d) => setRange({ first: v }, d)}
-          onDragEnd={end}
-        />
-        –
-        <NumberField
-          className="w-12"
-          label="Last frame"
-          value={last}
-          soft={[0, 400]}
-          min={first}
-          whole
-          onChange={(v, d) => setRange({ last: v }, d)}
-          onDragEnd={end}
-        />
-        <NumberField
-          className="ml-2 w-12"
-          label="Frames a second"
-          value={fps}
-          soft={[12, 60]}
-          min={1}
-          max={240}
-          onChange={(v, d) => setRange({ fps: v }, d)}
-          onDragEnd={end}
-        />
-        fps
+    <section aria-label="Strip" className="border-t border-rule bg-panel">
+      {tracksOpen && <TrackRows />}
+      <div className={`${STRIP_GRID} h-[60px]`}>
+        <div className="flex items-center">
+          <IconButton label="First frame (Home)" onClick={() => store.getState().setFrame(first)}>
+            <SkipBack size={13} />
+          </IconButton>
+          <IconButton
+            label={playing ? "Pause (Space)" : "Play (Space)"}
+            className="border border-rule bg-raised"
+            onClick={() => store.getState().set({ playing: !playing })}
+          >
+            {playing ? <Pause size={13} /> : <Play size={13} />}
+          </IconButton>
+          <IconButton label="Last frame (End)" onClick={() => store.getState().setFrame(last)}>
+            <SkipForward size={13} />
+          </IconButton>
+          <IconButton
+            label="Loop"
+            aria-pressed={loop}
+            className={loop ? "text-accent" : "text-faint"}
+            onClick={() => store.getState().edit({ kind: "set-settings", settings: { loop: !loop } })}
+          >
+            <Repeat size={13} />
+          </IconButton>
+          <IconButton
+            label="Every value that is set becomes a key (A)"
+            aria-pressed={autoKey}
+            className={autoKey ? "text-alert" : "text-faint"}
+            onClick={() => store.getState().set({ autoKey: !autoKey })}
+          >
+            <CircleDot size={13} />
+          </IconButton>
+          <IconButton
+            label="Rows of keys (S)"
+            aria-pressed={tracksOpen}
+            className={tracksOpen ? "text-accent" : "text-faint"}
+            onClick={() => store.getState().set({ tracksOpen: !tracksOpen })}
+          >
+            <Rows3 size={13} />
+          </IconButton>
+        </div>
+        <Ruler />
+        <div className="flex items-center justify-end gap-1.5 text-11 text-faint">
+          <NumberField
+            className="w-12"
+            label="First frame"
+            value={first}
+            soft={[0, 200]}
+            max={last}
+            whole
+            onChange={(v, d) => setRange({ first: v }, d)}
+            onDragEnd={end}
+          />
+          –
+          <NumberField
+            className="w-12"
+            label="Last frame"
+            value={last}
+            soft={[0, 400]}
+            min={first}
+            whole
+            onChange={(v, d) => setRange({ last: v }, d)}
+            onDragEnd={end}
+          />
+          <NumberField
+            className="ml-2 w-12"
+            label="Frames a second"
+            value={fps}
+            soft={[12, 60]}
+            min={1}
+            max={240}
+            onChange={(v, d) => setRange({ fps: v }, d)}
+            onDragEnd={end}
+          />
+          fps
+        </div>
       </div>
     </section>
   );
@@ -83,27 +109,15 @@ const STEPS = [1, 2, 5, 10, 20, 25, 50, 100, 200, 250, 500, 1000, 2000, 5000, 10
 
 function Ruler() {
   const store = useStudioStore();
-  const { first, last } = useStudio((s) => s.document.settings);
   const frame = useStudio((s) => s.frame);
-  const box = useRef<HTMLDivElement>(null);
-  const [width, setWidth] = useState(600);
-  useEffect(() => {
-    if (!box.current) return;
-    const watcher = new ResizeObserver(([entry]) => setWidth(entry.contentRect.width));
-    watcher.observe(box.current);
-    return () => watcher.disconnect();
-  }, []);
-  const count = Math.max(1, last - first);
-  const place = (f: number) => `${((f - first) / count) * 100}%`;
+  const { box, width, count, scale } = useScale();
+  const { first, last, place } = scale;
   const step = STEPS.find((s) => (s / count) * width >= 46) ?? STEPS[STEPS.length - 1];
   const marks: number[] = [];
   for (let f = Math.ceil(first / step) * step; f <= last; f += step) marks.push(f);
   const scrub = (event: PointerEvent<HTMLElement>) => {
-    const rect = box.current?.getBoundingClientRect();
-    if (!rect) return;
-    const at = Math.round(first + ((event.clientX - rect.left) / rect.width) * count);
     store.getState().set({ playing: false });
-    store.getState().setFrame(Math.min(last, Math.max(first, at)));
+    store.getState().setFrame(Math.min(last, Math.max(first, Math.round(scale.at(event.clientX)))));
   };
   const onKeyDown = (event: KeyboardEvent) => {
     const move = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1, PageUp: 10, PageDown: -10 }[
@@ -115,45 +129,43 @@ function Ruler() {
     store.getState().setFrame(Math.min(last, Math.max(first, frame + move)));
   };
   return (
-    <div className="flex-1 px-3">
-      <div
-        ref={box}
-        role="slider"
-        tabIndex={0}
-        aria-label="Frame"
-        aria-valuemin={first}
-        aria-valuemax={last}
-        aria-valuenow={frame}
-        className="relative h-10 cursor-col-resize touch-none select-none"
-        onPointerDown={(event) => {
-          event.currentTarget.setPointerCapture(event.pointerId);
-          scrub(event);
-        }}
-        onPointerMove={(event) => event.currentTarget.hasPointerCapture(event.pointerId) && scrub(event)}
-        onKeyDown={onKeyDown}
-      >
-        <div className="absolute inset-x-0 bottom-2 h-px bg-rule" />
-        {marks.map((f) => (
-          <span
-            key={f}
-            className="tabular absolute bottom-2 h-2.5 border-l border-faint/60 text-[10px] text-faint"
-            style={{ left: place(f) }}
-          >
-            <span className="absolute -top-4 left-0 -translate-x-1/2">{f}</span>
-          </span>
-        ))}
+    <div
+      ref={box}
+      role="slider"
+      tabIndex={0}
+      aria-label="Frame"
+      aria-valuemin={first}
+      aria-valuemax={last}
+      aria-valuenow={frame}
+      className="relative h-10 cursor-col-resize touch-none select-none"
+      onPointerDown={(event) => {
+        event.currentTarget.setPointerCapture(event.pointerId);
+        scrub(event);
+      }}
+      onPointerMove={(event) => event.currentTarget.hasPointerCapture(event.pointerId) && scrub(event)}
+      onKeyDown={onKeyDown}
+    >
+      <div className="absolute inset-x-0 bottom-2 h-px bg-rule" />
+      {marks.map((f) => (
         <span
-          className="pointer-events-none absolute inset-y-0 z-10 w-px bg-ink"
-          style={{ left: place(frame) }}
+          key={f}
+          className="tabular absolute bottom-2 h-2.5 border-l border-faint/60 text-[10px] text-faint"
+          style={{ left: place(f) }}
         >
-          <span
-            className="tabular absolute -top-0.5 left-1/2 -translate-x-1/2 bg-ink px-1.5 pb-1 text-[11px] text-ground"
-            style={{ clipPath: "polygon(0 0, 100% 0, 100% 75%, 50% 100%, 0 75%)" }}
-          >
-            {Number(frame.toFixed(2))}
-          </span>
+          <span className="absolute -top-4 left-0 -translate-x-1/2">{f}</span>
         </span>
-      </div>
+      ))}
+      <span
+        className="pointer-events-none absolute inset-y-0 z-10 w-px bg-ink"
+        style={{ left: place(frame) }}
+      >
+        <span
+          className="tabular absolute -top-0.5 left-1/2 -translate-x-1/2 bg-ink px-1.5 pb-1 text-[11px] text-ground"
+          style={{ clipPath: "polygon(0 0, 100% 0, 100% 75%, 50% 100%, 0 75%)" }}
+        >
+          {Number(frame.toFixed(2))}
+        </span>
+      </span>
     </div>
   );
 }
