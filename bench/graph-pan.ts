@@ -26,6 +26,20 @@ function graphOf(count: number): PieceDocument {
   return { ...blank, graph: { nodes: [stage, ...nodes], links } };
 }
 
+/** A place between the cards: on one of them it would be the card that is dragged. */
+async function groundIn(page: Page, box: { x: number; y: number; width: number; height: number }) {
+  const found = (await page.evaluate(
+    `(() => {
+      const [left, top, right, bottom] = ${JSON.stringify([box.x, box.y, box.x + box.width, box.y + box.height])};
+      for (let y = (top + bottom) / 2; y < bottom; y += 3)
+        for (let x = (left + right) / 2; x < right; x += 3)
+          if (document.elementFromPoint(x, y)?.classList.contains("react-flow__pane")) return [x, y];
+    })()`,
+  )) as [number, number] | undefined;
+  if (!found) throw new Error("No ground is seen between the cards.");
+  return found;
+}
+
 /** Milliseconds a frame while the ground of the graph is dragged to and fro. */
 async function dragging(page: Page): Promise<number> {
   const box = await page.getByRole("region", { name: "Graph", exact: true }).boundingBox();
@@ -34,7 +48,7 @@ async function dragging(page: Page): Promise<number> {
   await page.evaluate(
     "window.frameTimes = [], requestAnimationFrame(function note(at) { frameTimes.push(at); requestAnimationFrame(note); })",
   );
-  const [x, y] = [box.x + box.width - 30, box.y + box.height - 12];
+  const [x, y] = await groundIn(page, box);
   await page.mouse.move(x, y);
   await page.mouse.down();
   for (let i = 0; i < 60; i++) await page.mouse.move(x - 200 * Math.sin(i / 6), y - 120 * Math.sin(i / 9));

@@ -280,7 +280,7 @@ describe("what changed", () => {
 describe("all of them, in any order", () => {
   it("on any demo piece, inside and outside of capsules, are undone to the same bytes and leave a document that is sound", () => {
     const pieces = demoNames().map(readDemo);
-    const steps = fc.array(fc.tuple(fc.nat(11), fc.nat(1000), fc.nat(1000)), { minLength: 1, maxLength: 14 });
+    const steps = fc.array(fc.tuple(fc.nat(12), fc.nat(1000), fc.nat(1000)), { minLength: 1, maxLength: 14 });
     fc.assert(
       fc.property(fc.constantFrom(...pieces), steps, (piece, list) => {
         let document = piece;
@@ -312,6 +312,9 @@ describe("all of them, in any order", () => {
             nodes.length > 3 ? removeHealedEdit(seen, new Set([node]), []) : null,
             null,
             null,
+            node && input
+              ? { kind: "set-track", node, input, track: { keys: [{ frame: p, value: q }] } }
+              : null,
           ][kind] as Edit | null;
           const whole: Edit | null =
             kind === 10 && opened.capsule !== null

@@ -2,7 +2,7 @@
 import type { NodeProps } from "@xyflow/react";
 import clsx from "clsx";
 import { AppWindow } from "lucide-react";
-import { memo } from "react";
+import { type CSSProperties, memo } from "react";
 import type { NodeReport } from "@/core/evaluate/report";
 import { settingsAt } from "@/core/keys/track";
 import type { AnyNode } from "@/core/nodes/define";
@@ -24,27 +24,28 @@ export const Card = memo(function Card({ id, selected }: NodeProps) {
   const failed = report?.state === "failed";
   return (
     <div style={{ width: CARD_WIDTH }} data-node={id} data-state={report?.state}>
-      <div className={clsx(report?.state === "unused" && "opacity-60")}>
-        <div className={clsx("packet-outline", failed ? "bg-alert" : selected ? "bg-accent" : "bg-rule")}>
-          <div className={clsx("packet-inner bg-panel", failed && "packet-torn")}>
-            <Flap
+      <div
+        className={clsx("packet-outline", report?.state === "unused" && "packet-unused")}
+        data-edge={failed ? "failed" : selected ? "chosen" : undefined}
+      >
+        <div className={clsx("packet-inner", failed && "packet-torn")}>
+          <Flap
+            id={id}
+            title={definition?.title ?? node.type}
+            definition={definition}
+            report={report}
+            bypassed={node.bypass === true}
+          />
+          {definition ? (
+            <CardBody
               id={id}
-              title={definition?.title ?? node.type}
+              set={settingsAt(node, definition, frame)}
               definition={definition}
               report={report}
-              bypassed={node.bypass === true}
             />
-            {definition ? (
-              <CardBody
-                id={id}
-                set={settingsAt(node, definition, frame)}
-                definition={definition}
-                report={report}
-              />
-            ) : (
-              <p className="px-3 py-2 text-12 text-faint">Kept as it is.</p>
-            )}
-          </div>
+          ) : (
+            <p className="px-3 py-2 text-12 text-faint">Kept as it is.</p>
+          )}
         </div>
       </div>
       <Problems id={id} problems={[...(report?.problems ?? []), ...(report?.hints ?? [])]} />
@@ -71,10 +72,10 @@ function Flap({ id, title, definition, report, bypassed }: FlapProps) {
   return (
     <div
       className={clsx(
-        "flex items-start gap-2 border-b border-dashed bg-raised py-1.5 pr-2 pl-5",
+        "packet-flap flex items-start gap-2 border-b border-dashed py-1.5 pr-2 pl-5",
         bypassed && "flap-folded",
       )}
-      style={heat === null ? undefined : { backgroundColor: heatColor(heat) }}
+      style={heat === null ? undefined : ({ "--flap": heatColor(heat) } as CSSProperties)}
       title={`${id}: ${report?.why ?? "not worked out yet"}`}
     >
       <span className="mt-px">{definition && <FamilyGlyph family={definition.family} />}</span>

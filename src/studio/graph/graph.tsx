@@ -4,8 +4,6 @@ import "./graph.css";
 import {
   applyEdgeChanges,
   applyNodeChanges,
-  Background,
-  BackgroundVariant,
   type Connection,
   type Edge,
   type EdgeChange,
@@ -30,6 +28,7 @@ import { Braid } from "./braid";
 import { Card } from "./card";
 import { edgeId, flowEdges, flowNodes, linkOf, noteOf } from "./flow-parts";
 import { canConnect, connectEdit, linkRefusal, NEW_PORT, removeEdit } from "./graph-edits";
+import { GroundRules } from "./ground-rules";
 import { InputMenuArea } from "./input-menu";
 import { Lasso } from "./lasso";
 import { leadEdit, removeHealedEdit } from "./link-edits";
@@ -283,12 +282,7 @@ export function Graph() {
           proOptions={{ hideAttribution: true }}
           nodeDragThreshold={2}
         >
-          <Background
-            variant={BackgroundVariant.Lines}
-            gap={[100000, 28]}
-            color="var(--rule)"
-            style={{ opacity: 0.35 }}
-          />
+          <GroundRules />
           {miniMap && (
             <MiniMap
               pannable

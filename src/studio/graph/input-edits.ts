@@ -131,6 +131,12 @@ export function swapEdit(document: PieceDocument, node: string): Edit | null {
       { kind: "set-input", node, input: a, value: target.set[b] },
       { kind: "set-input", node, input: b, value: target.set[a] },
     );
+  const [before, after] = [target.keys?.[a], target.keys?.[b]];
+  if (before !== after)
+    edits.push(
+      { kind: "set-track", node, input: a, track: after },
+      { kind: "set-track", node, input: b, track: before },
+    );
   return edits.length > 0 ? { kind: "several", edits } : null;
 }
 
