@@ -11,7 +11,9 @@ test("a value is driven by keys, set at another frame, moved and eased on its ro
   const keysOf = async () =>
     (await savedDocument(page)).graph.nodes.find(({ id }) => id === ring)?.keys?.radius.keys ?? [];
   await page.keyboard.press("2");
-  await page.locator(`[data-node=${ring}] [data-input=radius]`).click({ button: "right", position: { x: 40, y: 10 } });
+  await page
+    .locator(`[data-node=${ring}] [data-input=radius]`)
+    .click({ button: "right", position: { x: 40, y: 10 } });
   await page.getByRole("menuitem", { name: "Drive this with" }).press("ArrowRight");
   await page.getByRole("menuitem", { name: "Keys, the first one here" }).click();
   const strip = page.getByRole("region", { name: "Strip" });

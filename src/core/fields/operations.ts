@@ -303,6 +303,30 @@ export const OPERATIONS = {
     },
   },
 
+  /**
+   * Where a ray from (x, y, z) along (dx, dy, dz) meets a surface: 1 or 0, distance, place, facing; what misses has distance
+   * and facing 0 and its own place; data: tree, most, bothSides.
+   */
+  castRay: {
+    inputs: 6,
+    outputs: 8,
+    calls(inputs, outputs, data) {
+      const tree = data?.tree as SurfaceTree;
+      const run: ScriptCall["run"] = (floats, addresses, count) => {
+        const at = addresses.map((address) => address / 4);
+        const from = at.slice(8);
+        for (let i = 0; i < count; i++) {
+          const [x, y, z, dx, dy, dz] = from.map((lane) => floats[lane + i]);
+          const hit = tree.cast([x, y, z], [dx, dy, dz], data?.most as number, data?.bothSides === true);
+          const facing = hit ? tree.facing(hit.triangle) : [0, 0, 0];
+          const found = [hit ? 1 : 0, hit?.distance ?? 0, hit?.x ?? x, hit?.y ?? y, hit?.z ?? z, ...facing];
+          for (let o = 0; o < 8; o++) floats[at[o] + i] = found[o];
+        }
+      };
+      return [{ run, operands: [...outputs, ...inputs] }];
+    },
+  },
+
   /** Quaternion from Euler angles in radians, matrix Rx·Ry·Rz. */
   eulerToRotation: several(3, 4, "eulerToRotation"),
   /** Hamilton product a ∘ b: b is applied first. */

@@ -3,7 +3,7 @@
  * Functions that serve columns write into a caller-owned target at an offset-free position, so hot loops
  * allocate nothing.
  */
-import { cosine, lengthOf, sine } from "./exact";
+import { arcTangent2, cosine, lengthOf, sine } from "./exact";
 import { cross, dot, normalise, type Vec3, X_AXIS } from "./vector";
 
 export type Quaternion = readonly [number, number, number, number];
@@ -107,4 +107,27 @@ export function pointing(axis: AxisName, direction: Vec3, up: Vec3): Quaternion 
   if (axis === "z") return fromBasis(s, u, d);
   if (axis === "y") return fromBasis(s, d, [-u[0], -u[1], -u[2]]);
   return fromBasis(d, u, [-s[0], -s[1], -s[2]]);
+}
+
+/**
+ * The part `t` of the way from `a` to `b` about one axis at even speed, the shorter way round (K. Shoemake, "Animating
+ * rotation with quaternion curves", 1985). `t` may pass 0 and 1.
+ */
+export function slerp(a: Quaternion, b: Quaternion, t: number): Quaternion {
+  const nearness = a[0] * b[0] + a[1] * b[1] + a[2] * b[2] + a[3] * b[3];
+  const sign = nearness < 0 ? -1 : 1;
+  const off = lengthOf(b[0] * sign - a[0], b[1] * sign - a[1], b[2] * sign - a[2], b[3] * sign - a[3]);
+  const sum = lengthOf(b[0] * sign + a[0], b[1] * sign + a[1], b[2] * sign + a[2], b[3] * sign + a[3]);
+  const angle = 2 * arcTangent2(off, sum);
+  const whole = sine(angle);
+  const [p, q] =
+    whole < 1e-9 ? [1 - t, t * sign] : [sine((1 - t) * angle) / whole, (sine(t * angle) * sign) / whole];
+  const mixed: Quaternion = [
+    a[0] * p + b[0] * q,
+    a[1] * p + b[1] * q,
+    a[2] * p + b[2] * q,
+    a[3] * p + b[3] * q,
+  ];
+  const size = lengthOf(mixed[0], mixed[1], mixed[2], mixed[3]) || 1;
+  return [mixed[0] / size, mixed[1] / size, mixed[2] / size, mixed[3] / size];
 }

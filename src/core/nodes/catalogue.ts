@@ -1,19 +1,29 @@
 /** The list of all nodes, by type. */
+
+import { blendPoses } from "./adjust/blend-poses";
+import { carryOver } from "./adjust/carry-over";
+import { easeApart } from "./adjust/ease-apart";
+import { fitToNeighbours } from "./adjust/fit-to-neighbours";
 import { freeze } from "./adjust/freeze";
 import { keep } from "./adjust/keep";
 import { move } from "./adjust/move";
+import { orient } from "./adjust/orient";
 import { place } from "./adjust/place";
 import { renumber } from "./adjust/renumber";
 import { rotate } from "./adjust/rotate";
 import { scale } from "./adjust/scale";
+import { seatOnSurface } from "./adjust/seat-on-surface";
+import { soften } from "./adjust/soften";
 import { storeAttribute } from "./adjust/store-attribute";
 import { tint } from "./adjust/tint";
 import { trimOverlaps } from "./adjust/trim-overlaps";
+import { bakeClones } from "./clone/bake-clones";
 import { cloneOntoSites } from "./clone/clone-onto-sites";
 import type { AnyNode } from "./define";
 import { angles } from "./drive/angles";
 import { arithmetic } from "./drive/arithmetic";
 import { attribute } from "./drive/attribute";
+import { castRay } from "./drive/cast-ray";
 import { cells } from "./drive/cells";
 import { choose } from "./drive/choose";
 import { clock } from "./drive/clock";
@@ -36,10 +46,13 @@ import { splitVector } from "./drive/split-vector";
 import { swirl } from "./drive/swirl";
 import { vectorArithmetic } from "./drive/vector-arithmetic";
 import { wave } from "./drive/wave";
+import { linkNearby } from "./form/link-nearby";
 import { merge } from "./form/merge";
 import { mirror } from "./form/mirror";
 import { transform } from "./form/transform";
+import { fillSites } from "./layout/fill-sites";
 import { gridSites } from "./layout/grid-sites";
+import { pathSites } from "./layout/path-sites";
 import { repeat } from "./layout/repeat";
 import { ringSites } from "./layout/ring-sites";
 import { rowSites } from "./layout/row-sites";
@@ -83,8 +96,11 @@ const NODES: readonly AnyNode[] = [
   shapeSites,
   rowSites,
   scatterSites,
+  fillSites,
+  pathSites,
   repeat,
   cloneOntoSites,
+  bakeClones,
   clock,
   position,
   indexNode,
@@ -94,6 +110,7 @@ const NODES: readonly AnyNode[] = [
   swirl,
   cells,
   nearest,
+  castRay,
   falloff,
   wave,
   pictureSample,
@@ -115,14 +132,22 @@ const NODES: readonly AnyNode[] = [
   scale,
   tint,
   place,
+  orient,
+  seatOnSurface,
   storeAttribute,
   freeze,
   keep,
   renumber,
   trimOverlaps,
+  fitToNeighbours,
+  easeApart,
+  blendPoses,
+  carryOver,
+  soften,
   merge,
   transform,
   mirror,
+  linkNearby,
   stage,
 ];
 

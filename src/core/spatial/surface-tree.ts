@@ -7,6 +7,7 @@ import { type HitPointInfo, MeshBVH } from "three-mesh-bvh";
 import { tick } from "../cancelling";
 import { type Mesh, pointLanes } from "../geometry/mesh";
 import { triangleCorners } from "../geometry/triangles";
+import { cross, dot, normalise, type Vec3 } from "../maths/vector";
 
 /** A place on the surface; the triangle by its number. */
 export interface SurfacePlace {
@@ -67,6 +68,37 @@ export class SurfaceTree {
     return new SurfaceTree({ cornerPoint, faceStarts }, bvh, false);
   }
 
+  /** The three points of a triangle. */
+  pointsOf(triangle: number): readonly [number, number, number] {
+    const index = this.bvh.geometry.index as BufferAttribute;
+    return [index.getX(triangle * 3), index.getX(triangle * 3 + 1), index.getX(triangle * 3 + 2)];
+  }
+
+  /** Which way a triangle looks, unit; zero for one without area. */
+  facing(triangle: number): Vec3 {
+    const [a, b, c] = this.corners(triangle);
+    return normalise(cross(minus(b, a), minus(c, a)));
+  }
+
+  /** How much each point of its triangle counts at a place of the surface; together 1 (C. Ericson, 2005, § 3.4). */
+  weightsAt({ x, y, z, triangle }: SurfacePlace): Vec3 {
+    const [a, b, c] = this.corners(triangle);
+    const [u, v, w] = [minus(b, a), minus(c, a), minus([x, y, z], a)];
+    const [uu, uv, vv, wu, wv] = [dot(u, u), dot(u, v), dot(v, v), dot(w, u), dot(w, v)];
+    const whole = uu * vv - uv * uv;
+    if (!(whole > 0)) return [1, 0, 0];
+    const second = (vv * wu - uv * wv) / whole;
+    const third = (uu * wv - uv * wu) / whole;
+    return [1 - second - third, second, third];
+  }
+
+  private corners(triangle: number): readonly [Vec3, Vec3, Vec3] {
+    const position = this.bvh.geometry.getAttribute("position") as BufferAttribute;
+    const at = (p: number): Vec3 => [position.getX(p), position.getY(p), position.getZ(p)];
+    const [a, b, c] = this.pointsOf(triangle);
+    return [at(a), at(b), at(c)];
+  }
+
   /** The closest place no further than `most`; null when there is none, or the place is not finite. */
   closest(x: number, y: number, z: number, most = Number.POSITIVE_INFINITY): SurfacePlace | null {
     if (!Number.isFinite(x + y + z)) return null;
@@ -96,6 +128,8 @@ export class SurfaceTree {
     return { distance: hit.distance, ...xyz(hit.point), triangle: hit.faceIndex ?? -1 };
   }
 }
+
+const minus = (a: Vec3, b: Vec3): Vec3 => [a[0] - b[0], a[1] - b[1], a[2] - b[2]];
 
 const xyz = ({ x, y, z }: Vector3) => ({ x, y, z });
 

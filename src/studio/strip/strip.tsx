@@ -4,11 +4,8 @@ import type { KeyboardEvent, PointerEvent } from "react";
 import { IconButton } from "@/ui/button";
 import { NumberField } from "@/ui/number-field";
 import { useStudio, useStudioStore } from "../state/store";
-import { useScale } from "./scale";
+import { STRIP_GRID, useScale } from "./scale";
 import { TrackRows } from "./track-rows";
-
-/** Playing, the ruler or a row, and what belongs to it: one grid, so that frames lie above each other. */
-export const STRIP_GRID = "grid grid-cols-[176px_1fr_236px] items-center gap-3 px-3";
 
 /** The time area: playing, the range and the rate, a ruler to scrub on, and rows of what changes over time. */
 export function Strip() {

@@ -10,8 +10,7 @@ import type { AnyInput } from "@/core/nodes/define";
 import { IconButton } from "@/ui/button";
 import { Select } from "@/ui/select";
 import { useStudio, useStudioStore } from "../state/store";
-import { useScale } from "./scale";
-import { STRIP_GRID } from "./strip";
+import { STRIP_GRID, useScale } from "./scale";
 import {
   type ChosenKeys,
   copyKeys,

@@ -10,6 +10,7 @@ const KINDS: Readonly<Record<string, string>> = {
   normal: "vector",
   velocity: "vector",
   color: "colour",
+  turn: "rotation",
 };
 const RESERVED = new Set(["rotation", "id", "source", "uv"]);
 
@@ -22,7 +23,7 @@ export const storeAttribute = defineNode({
   inputs: {
     shape: shape({ about: "What carries the value." }),
     name: text({ default: "heat", about: "The attribute's name." }),
-    kind: choice(["number", "vector", "colour"], { about: "What is stored." }),
+    kind: choice(["number", "vector", "colour", "rotation"], { about: "What is stored." }),
     number: field.number({
       default: 0,
       soft: [-10, 10],
@@ -40,11 +41,15 @@ export const storeAttribute = defineNode({
       shownWhen: { input: "kind", is: ["colour"] },
       about: "The colour.",
     }),
+    rotation: field.rotation({
+      shownWhen: { input: "kind", is: ["rotation"] },
+      about: "The rotation; Orient reads it under the name turn.",
+    }),
   },
   outputs: { shape: out.shape("The same, with the attribute.") },
   summary: ({ name, kind }) => `${kind} as ${name}`,
   overrides: ({ name }) => [String(name)],
-  evaluate({ shape, name, kind, number, vector, color }, context) {
+  evaluate({ shape, name, kind, number, vector, color, rotation }, context) {
     if (!isAttributeName(name) || RESERVED.has(name)) {
       throw new NodeError(
         `"${name}" cannot be stored: letters, digits and _ only, and not ${[...RESERVED].join(", ")}.`,
@@ -70,7 +75,9 @@ export const storeAttribute = defineNode({
         ? runColumn("number", [number], elements, context)
         : kind === "vector"
           ? runColumn("vector", vector, elements, context)
-          : runColumn("color", color, elements, context);
+          : kind === "colour"
+            ? runColumn("color", color, elements, context)
+            : runColumn("rotation", rotation, elements, context);
     return { shape: withElements(shape, elements, { [name]: column }) };
   },
 });

@@ -1,7 +1,10 @@
 import { apply, constant, elementIndex } from "../../fields/expression";
-import { makeColumn, withColumns } from "../../geometry/column";
-import { EMPTY_SHAPE, isFilled, type Shape } from "../../geometry/shape";
+import { shapeBounds } from "../../geometry/bounds";
+import { type Domain, makeColumn, makeLanes, withColumns } from "../../geometry/column";
+import { EMPTY_SHAPE, isFilled, lanesOf, type Shape } from "../../geometry/shape";
+import { transformShape } from "../../geometry/transform";
 import { mix32 } from "../../maths/random";
+import type { Vec3 } from "../../maths/vector";
 import { defineNode } from "../define";
 import { randomField } from "../drive/random";
 import { choice, field, integer, out, shape, shapes } from "../ports";
@@ -33,10 +36,18 @@ export const cloneOntoSites = defineNode({
       shownWhen: { input: "pick", is: ["by number"] },
       about: "Number of the shape, counted from 0 and repeating.",
     }),
+    pivot: choice(["own", "middle", "base"], {
+      about:
+        "What of a shape comes to stand on the site: its origin, the middle of its bounds, or of their foot.",
+    }),
+    fit: choice(["as it is", "into the cell"], {
+      about:
+        "Into the cell: however large a shape is, its longest side becomes the site's `size`, or 1 where there is none.",
+    }),
   },
   outputs: { clones: out.shape("The sites with their shapes.") },
   summary: ({ pick }) => `picked ${pick}`,
-  evaluate({ sites: from, shapes: sources, pick, seed, number }, context) {
+  evaluate({ sites: from, shapes: sources, pick, seed, number, pivot, fit }, context) {
     const { sites } = from;
     if (!sites || sites.count === 0) {
       context.warn("No sites arrive, so nothing is cloned.", { input: "sites" });
@@ -55,11 +66,47 @@ export const cloneOntoSites = defineNode({
     }[pick];
     const [picked] = context.run([apply("modulo", [apply("floor", [order]), count])], sites);
     const source = Int32Array.from(picked);
+    const columns = {
+      source: makeColumn("integer", [source]),
+      ...(fit === "into the cell" ? { scale: cellScale(sites) } : {}),
+    };
     return {
-      clones: { sites: withColumns(sites, { source: makeColumn("integer", [source]) }), sources: filled },
+      clones: {
+        sites: withColumns(sites, columns),
+        sources: filled.map((shape) => settled(shape, pivot, fit === "into the cell")),
+      },
     };
   },
 });
+
+/** The shape with its pivot at the origin and, when it is to fit, its longest side 1. */
+function settled(shape: Shape, pivot: "own" | "middle" | "base", fits: boolean): Shape {
+  const bounds = shapeBounds(shape);
+  if (!bounds || (pivot === "own" && !fits)) return shape;
+  const { min, max } = bounds;
+  const longest = Math.max(max[0] - min[0], max[1] - min[1], max[2] - min[2]);
+  const times = fits && longest > 0 ? 1 / longest : 1;
+  const at: Vec3 =
+    pivot === "own"
+      ? [0, 0, 0]
+      : [(min[0] + max[0]) / 2, pivot === "base" ? min[1] : (min[1] + max[1]) / 2, (min[2] + max[2]) / 2];
+  return transformShape(shape, {
+    move: [-at[0] * times, -at[1] * times, -at[2] * times],
+    turn: [0, 0, 0, 1],
+    scale: [times, times, times],
+  });
+}
+
+/** The sites' scale times the side of their cells. */
+function cellScale(sites: Domain) {
+  const size = sites.columns.size?.lanes[0];
+  const { lanes, fallback } = lanesOf(sites, "scale", "vector");
+  const out = makeLanes("vector", sites.count) as Float32Array[];
+  out.forEach((lane, a) => {
+    for (let i = 0; i < sites.count; i++) lane[i] = (lanes?.[a][i] ?? fallback[a]) * (size?.[i] ?? 1);
+  });
+  return makeColumn("vector", out);
+}
 
 /** The parts of a set, or the shape itself. */
 const partsOf = (shape: Shape): readonly Shape[] =>

@@ -4,6 +4,7 @@ import { PointGrid } from "../../spatial/point-grid";
 import { SurfaceTree } from "../../spatial/surface-tree";
 import { defineNode, type NodeContext } from "../define";
 import { choice, field, integer, out, shape, toggle } from "../ports";
+import { freshKey } from "./structure-key";
 
 export const nearest = defineNode({
   type: "nearest",
@@ -54,7 +55,7 @@ export const nearest = defineNode({
         shape.mesh ? SurfaceTree.of(shape.mesh, before) : null,
       );
       if (!tree) return nothing(context, "No surface arrives, so the distance is 0 everywhere.", place);
-      return results(applyAll("closest", place, { key: nextKey(), tree }));
+      return results(applyAll("closest", place, { key: freshKey(), tree }));
     }
     const among = shape.sites ?? shape.mesh?.points ?? shape.curves?.points;
     if (!among || among.count === 0)
@@ -67,7 +68,7 @@ export const nearest = defineNode({
         input: "nth",
       });
     const data = {
-      key: nextKey(),
+      key: freshKey(),
       grid: grid.address,
       nth: found,
       own,
@@ -76,10 +77,6 @@ export const nearest = defineNode({
     return results(applyAll("nearest", [...place, elementIndex()], data));
   },
 });
-
-/** Structures have no key but themselves. */
-let made = 0;
-const nextKey = (): string => String(made++);
 
 const results = ([distance, x, y, z, number]: readonly Value[]) => ({
   distance,

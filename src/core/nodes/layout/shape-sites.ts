@@ -1,6 +1,7 @@
 import { tick } from "../../cancelling";
 import { type Curves, curveTangents } from "../../geometry/curves";
 import { edges, faceAreaVectors, faceMiddles, type Mesh, pointLanes } from "../../geometry/mesh";
+import { pointNormals } from "../../geometry/normals";
 import { EMPTY_SHAPE, makeSites, type Shape } from "../../geometry/shape";
 import { lengthOf } from "../../maths/exact";
 import type { Vec3 } from "../../maths/vector";
@@ -80,7 +81,7 @@ function placesOf({ mesh, curves }: Shape, at: "face centres" | "corners" | "edg
       return Math.sqrt(lengthOf(off[0][i], off[1][i], off[2][i]) / 2);
     });
   if (at === "face centres") return { place: faceMiddles(mesh), direction: normals, size: square(normals) };
-  const direction = spreadToPoints(mesh, normals);
+  const direction = pointNormals(mesh, normals);
   if (at === "corners") return { place: pointLanes(mesh), direction, size: square(direction) };
   return onEdges(mesh, direction);
 }
@@ -111,17 +112,4 @@ function onEdges(mesh: Mesh, off: readonly Float32Array[]): Stands {
     size[e] = lengthOf(lanes[0][q] - lanes[0][p], lanes[1][q] - lanes[1][p], lanes[2][q] - lanes[2][p]);
   }
   return { place, direction, size };
-}
-
-/** Sum of the area vectors of the faces around each point: a normal weighted by area. */
-function spreadToPoints(mesh: Mesh, normals: readonly Float32Array[]): Float32Array[] {
-  const sums = normals.map(() => new Float32Array(mesh.points.count));
-  for (let f = 0; f < mesh.faces.count; f++) {
-    tick(4);
-    for (let c = mesh.faceStarts[f]; c < mesh.faceStarts[f + 1]; c++) {
-      const p = mesh.cornerPoint[c];
-      for (let a = 0; a < 3; a++) sums[a][p] += normals[a][f];
-    }
-  }
-  return sums;
 }

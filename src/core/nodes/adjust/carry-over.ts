@@ -1,0 +1,111 @@
+import { tick } from "../../cancelling";
+import { type Column, type Domain, makeColumn, makeLanes } from "../../geometry/column";
+import { lengthOf } from "../../maths/exact";
+import { PointGrid } from "../../spatial/point-grid";
+import { defineNode, type NodeContext } from "../define";
+import { field, integer, length, out, shape, text } from "../ports";
+import { elementsOf, withElements } from "./elements";
+
+export const carryOver = defineNode({
+  type: "carry-over",
+  family: "adjust",
+  title: "Carry over",
+  about: "Takes an attribute over from the nearest elements of another shape.",
+  synonyms: ["transfer", "copy attribute", "sample", "nearest", "inherit", "colour from", "blend"],
+  inputs: {
+    shape: shape({ about: "What gets the attribute: clones, sites or points." }),
+    from: shape({ about: "What it is taken from: its sites, else its points." }),
+    attribute: text({ default: "color", about: "Which attribute." }),
+    samples: integer({
+      default: 1,
+      min: 1,
+      max: 64,
+      soft: [1, 16],
+      about: "How many near ones are blended, nearer ones counting more; 1 takes the nearest one's as it is.",
+    }),
+    reach: length({
+      default: 0,
+      min: 0,
+      soft: [0, 5],
+      about: "Only from those no further away; 0 sets no limit.",
+    }),
+    amount: field.number({
+      default: 1,
+      min: 0,
+      max: 1,
+      soft: [0, 1],
+      about: "How far from what it was to that.",
+    }),
+  },
+  outputs: { shape: out.shape("The same, with the attribute.") },
+  summary: ({ attribute, samples }) =>
+    `${attribute}, ${samples === 1 ? "of the nearest" : `${samples} blended`}`,
+  evaluate({ shape, from, attribute, samples, reach, amount }, context) {
+    const elements = elementsOf(shape, context);
+    const source = from.sites ?? from.mesh?.points ?? from.curves?.points;
+    if (!elements) return { shape };
+    const column = columnOf(source, attribute, context);
+    if (!source || !column) return { shape };
+    const { domain } = elements;
+    const k = Math.min(samples, source.count);
+    const { distances, numbers } = new PointGrid(source.columns.position.lanes as Float32Array[]).nearest(
+      domain.columns.position.lanes as Float32Array[],
+      { k, ...(reach > 0 ? { most: reach } : {}) },
+    );
+    const [amounts] = context.run([amount], domain);
+    const before = domain.columns[attribute];
+    const old = before?.kind === column.kind ? before.lanes : undefined;
+    const lanes = makeLanes(column.kind, domain.count);
+    let missed = 0;
+    for (let i = 0; i < domain.count; i++) {
+      tick(k * 4);
+      const near = numbers.subarray(i * k, i * k + k).filter((n) => n >= 0).length;
+      if (near === 0) missed++;
+      const weights = weightsOf(distances.subarray(i * k, i * k + near));
+      const share = near === 0 ? 0 : amounts[i];
+      lanes.forEach((lane, l) => {
+        const was = old?.[l][i] ?? (share === 0 ? 0 : column.lanes[l][numbers[i * k]]);
+        let sum = 0;
+        for (let s = 0; s < near; s++) sum += column.lanes[l][numbers[i * k + s]] * weights[s];
+        // What is whole or picked is not mixed.
+        lane[i] =
+          column.kind === "integer"
+            ? share >= 0.5
+              ? column.lanes[l][numbers[i * k]]
+              : was
+            : was + (sum - was) * share;
+      });
+      if (column.kind === "rotation") unit(lanes, i);
+    }
+    if (missed > 0)
+      context.warn(`${missed} of ${domain.count} have none within ${reach} units and keep what they had.`, {
+        input: "reach",
+      });
+    return { shape: withElements(shape, elements, { [attribute]: makeColumn(column.kind, lanes) }) };
+  },
+});
+
+function columnOf(source: Domain | undefined, attribute: string, context: NodeContext): Column | null {
+  if (!source || source.count === 0) {
+    context.warn("Nothing arrives to take from, so nothing was changed.", { input: "from" });
+    return null;
+  }
+  const column: Column | undefined = source.columns[attribute];
+  if (!column)
+    context.warn(`What it is taken from has no attribute "${attribute}", so nothing was changed.`, {
+      input: "attribute",
+    });
+  return column ?? null;
+}
+
+/** By the inverse square of the distance (D. Shepard, 1968); together 1. Those on the place count alone. */
+function weightsOf(distances: Float32Array): Float64Array {
+  const weights = Float64Array.from(distances, (d) => (d < 1e-9 ? 1e18 : 1 / (d * d)));
+  const whole = weights.reduce((a, b) => a + b, 0);
+  return weights.map((w) => w / whole);
+}
+
+function unit(lanes: readonly { [i: number]: number }[], i: number): void {
+  const size = lengthOf(lanes[0][i], lanes[1][i], lanes[2][i], lanes[3][i]) || 1;
+  for (const lane of lanes) lane[i] /= size;
+}

@@ -1,0 +1,104 @@
+import { tick } from "../../cancelling";
+import { type Column, makeColumn } from "../../geometry/column";
+import { lengthOf } from "../../maths/exact";
+import { PointGrid } from "../../spatial/point-grid";
+import { defineNode } from "../define";
+import { field, integer, length, out, shape, text } from "../ports";
+import { elementsOf, withElements } from "./elements";
+
+export const soften = defineNode({
+  type: "soften",
+  family: "adjust",
+  title: "Soften",
+  about: "Brings an attribute nearer to the average of the neighbours within a distance.",
+  synonyms: ["blur", "smooth", "average", "diffuse", "relax", "neighbours", "mean"],
+  inputs: {
+    shape: shape({ about: "Clones, sites, or the points of a mesh or of curves." }),
+    attribute: text({ default: "color", about: "Which attribute is softened." }),
+    radius: length({ default: 0.5, min: 0, soft: [0, 3], about: "Neighbours are those no further away." }),
+    rounds: integer({
+      default: 1,
+      min: 0,
+      max: 100,
+      soft: [0, 10],
+      about: "How often; each reaches a radius further.",
+    }),
+    amount: field.number({ default: 1, min: 0, max: 1, soft: [0, 1], about: "How far towards the average." }),
+  },
+  outputs: { shape: out.shape("The same, with the attribute softened.") },
+  summary: ({ attribute, radius }) => `${attribute} over ${radius} units`,
+  evaluate({ shape, attribute, radius, rounds, amount }, context) {
+    const elements = elementsOf(shape, context);
+    if (!elements) return { shape };
+    const { domain } = elements;
+    const column: Column | undefined = domain.columns[attribute];
+    if (!column || column.kind === "integer") {
+      context.warn(
+        column
+          ? `"${attribute}" is whole numbers, which have no average; nothing was changed.`
+          : `No attribute "${attribute}" arrives, so there is nothing to soften.`,
+        { input: "attribute" },
+      );
+      return { shape };
+    }
+    const place = domain.columns.position.lanes as Float32Array[];
+    const [amounts] = context.run([amount], domain);
+    const { starts, numbers } = new PointGrid(place).within(place, radius);
+    let lanes = column.lanes as readonly Float32Array[];
+    for (let round = 0; round < rounds; round++) {
+      const before = lanes;
+      lanes = before.map((lane) => averaged(lane, starts, numbers, amounts));
+      if (column.kind === "rotation") lanes = unit(alike(before, starts, numbers, amounts));
+    }
+    return { shape: withElements(shape, elements, { [attribute]: makeColumn(column.kind, lanes) }) };
+  },
+});
+
+function averaged(
+  lane: Float32Array,
+  starts: Int32Array,
+  numbers: Int32Array,
+  amounts: Float32Array,
+): Float32Array {
+  const out = new Float32Array(lane.length);
+  for (let i = 0; i < lane.length; i++) {
+    const count = starts[i + 1] - starts[i];
+    tick(count);
+    let sum = 0;
+    for (let e = starts[i]; e < starts[i + 1]; e++) sum += lane[numbers[e]];
+    out[i] = count > 0 ? lane[i] + (sum / count - lane[i]) * amounts[i] : lane[i];
+  }
+  return out;
+}
+
+/** Rotations are added on the side of the sphere that the element's own lies on: q and −q are the same turn. */
+function alike(
+  lanes: readonly Float32Array[],
+  starts: Int32Array,
+  numbers: Int32Array,
+  amounts: Float32Array,
+): Float32Array[] {
+  const out = lanes.map((lane) => new Float32Array(lane.length));
+  for (let i = 0; i < lanes[0].length; i++) {
+    const count = starts[i + 1] - starts[i];
+    tick(count * 4);
+    const sums = [0, 0, 0, 0];
+    for (let e = starts[i]; e < starts[i + 1]; e++) {
+      const j = numbers[e];
+      let near = 0;
+      for (let l = 0; l < 4; l++) near += lanes[l][i] * lanes[l][j];
+      for (let l = 0; l < 4; l++) sums[l] += near < 0 ? -lanes[l][j] : lanes[l][j];
+    }
+    for (let l = 0; l < 4; l++)
+      out[l][i] = count > 0 ? lanes[l][i] + (sums[l] / count - lanes[l][i]) * amounts[i] : lanes[l][i];
+  }
+  return out;
+}
+
+function unit(lanes: Float32Array[]): Float32Array[] {
+  for (let i = 0; i < lanes[0].length; i++) {
+    const size = lengthOf(lanes[0][i], lanes[1][i], lanes[2][i], lanes[3][i]) || 1;
+    for (const lane of lanes) lane[i] /= size;
+  }
+  return lanes;
+}

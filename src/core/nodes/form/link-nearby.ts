@@ -1,0 +1,74 @@
+import { tick } from "../../cancelling";
+import { type Column, makeColumn, withColumns } from "../../geometry/column";
+import { makeCurves } from "../../geometry/curves";
+import { EMPTY_SHAPE } from "../../geometry/shape";
+import { PointGrid } from "../../spatial/point-grid";
+import { defineNode } from "../define";
+import { integer, length, out, shape } from "../ports";
+
+export const linkNearby = defineNode({
+  type: "link-nearby",
+  family: "form",
+  title: "Link nearby",
+  about: "Lines between sites that are near to each other.",
+  synonyms: ["connect", "network", "web", "lines", "neighbours", "edges", "mycelium"],
+  inputs: {
+    shape: shape({ about: "Sites or clones; without those, points." }),
+    reach: length({ default: 0.8, min: 0, soft: [0, 4], about: "Only those no further apart are linked." }),
+    most: integer({
+      default: 4,
+      min: 1,
+      max: 64,
+      soft: [1, 12],
+      about: "From each to so many of its nearest; others may link to it besides.",
+    }),
+  },
+  outputs: {
+    curves: out.shape(
+      "A line for each pair; `closeness` is 1 for those on one place, 0 for those at the limit.",
+    ),
+  },
+  summary: ({ reach, most }) => `up to ${most} within ${reach} units`,
+  cost: ({ shape, most }) => ({
+    points: ((shape.sites ?? shape.mesh?.points ?? shape.curves?.points)?.count ?? 0) * most * 2,
+  }),
+  evaluate({ shape, reach, most }, context) {
+    const among = shape.sites ?? shape.mesh?.points ?? shape.curves?.points;
+    if (!among || among.count < 2) {
+      context.warn("Fewer than two sites arrive, so there is nothing to link.", { input: "shape" });
+      return { curves: EMPTY_SHAPE };
+    }
+    const place = among.columns.position.lanes as Float32Array[];
+    const k = Math.min(most, among.count - 1);
+    const { numbers, distances } = new PointGrid(place).nearest(place, { k, own: true, most: reach });
+    const pairs: number[] = [];
+    const closeness: number[] = [];
+    for (let i = 0; i < among.count; i++) {
+      tick(k);
+      for (let s = 0; s < k; s++) {
+        const j = numbers[i * k + s];
+        if (j < 0) break;
+        // A pair that names each other is one line.
+        if (j < i && numbers.subarray(j * k, j * k + k).includes(i)) continue;
+        pairs.push(i, j);
+        closeness.push(reach > 0 ? 1 - distances[i * k + s] / reach : 1);
+      }
+    }
+    if (pairs.length === 0) {
+      context.warn("No two are as near as that, so nothing is linked.", { input: "reach" });
+      return { curves: EMPTY_SHAPE };
+    }
+    const ends = Int32Array.from(pairs);
+    const taken = (lane: ArrayLike<number>) => Float32Array.from(ends, (p) => lane[p]);
+    const curves = makeCurves({
+      position: [taken(place[0]), taken(place[1]), taken(place[2])],
+      curveStarts: Int32Array.from({ length: closeness.length + 1 }, (_, c) => c * 2),
+    });
+    const color: Column | undefined = among.columns.color;
+    const points = withColumns(curves.points, {
+      closeness: makeColumn("number", [Float32Array.from(ends, (_, e) => closeness[e >> 1])]),
+      ...(color?.kind === "color" ? { color: makeColumn("color", color.lanes.map(taken)) } : {}),
+    });
+    return { curves: { curves: { ...curves, points } } };
+  },
+});

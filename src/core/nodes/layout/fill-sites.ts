@@ -1,0 +1,193 @@
+import { tick } from "../../cancelling";
+import { type Bounds, domainBounds } from "../../geometry/bounds";
+import { makeColumn, withColumns } from "../../geometry/column";
+import { EMPTY_SHAPE, makeSites } from "../../geometry/shape";
+import { Inside } from "../../spatial/inside";
+import { SurfaceTree } from "../../spatial/surface-tree";
+import { defineNode, type NodeContext, NodeError } from "../define";
+import { choice, length, out, shape } from "../ports";
+import { LATTICES, PACKINGS, type Packing } from "./lattice";
+
+const KEEPS = ["all of it", "a shell inside", "a shell outside", "a shell on both sides"] as const;
+type Keep = (typeof KEEPS)[number];
+
+export const fillSites = defineNode({
+  type: "fill-sites",
+  family: "layout",
+  title: "Fill sites",
+  about: "Sites on a lattice inside of a closed mesh, or in a shell along its surface.",
+  synonyms: ["voxel", "pack", "volume", "solid", "lattice", "inside", "bricks", "honeycomb", "copies"],
+  inputs: {
+    shape: shape({ about: "A closed mesh." }),
+    spacing: length({
+      default: 0.2,
+      min: 0,
+      soft: [0.05, 1],
+      about: "From one site to the next: cubes of this side touch, and balls of half of it.",
+    }),
+    packing: choice(PACKINGS, {
+      about:
+        "How the sites lie: in boxes, as bricks are laid, as close as balls can be, or with one in the middle of each box.",
+    }),
+    keep: choice(KEEPS, { about: "The whole, or what is near to the surface." }),
+    thickness: length({
+      default: 0.2,
+      min: 0,
+      soft: [0, 2],
+      shownWhen: { input: "keep", is: KEEPS.slice(1) },
+      about: "How far a shell reaches from the surface.",
+    }),
+  },
+  outputs: {
+    sites: out.shape(
+      "The sites, X fastest, then Z, then Y; `size` is the spacing, ids are places of the lattice.",
+    ),
+  },
+  summary: ({ packing, spacing }) => `${packing} of ${spacing} units`,
+  cost: ({ shape, spacing, packing, keep, thickness }) => {
+    const bounds = domainBounds(shape.mesh?.points);
+    if (!bounds) return {};
+    const around = keep.endsWith("outside") || keep.endsWith("sides") ? 2 * thickness : 0;
+    const volume = [0, 1, 2].reduce(
+      (product, a) => product * Math.max(bounds.max[a] - bounds.min[a] + around, spacing),
+      1,
+    );
+    const sites = volume / (spacing * spacing * spacing * LATTICES[packing].cell);
+    return {
+      sites: keep === "all of it" ? sites : sites / 2,
+      milliseconds: sites * (keep === "all of it" ? 0.0002 : 0.003),
+    };
+  },
+  evaluate({ shape, spacing, packing, keep, thickness }, context) {
+    const { mesh } = shape;
+    const bounds = domainBounds(mesh?.points);
+    if (!mesh || !bounds || mesh.faces.count === 0) {
+      context.warn("No mesh arrives, so there is nothing to fill.", { input: "shape" });
+      return { sites: EMPTY_SHAPE };
+    }
+    if (!(spacing > 0))
+      throw new NodeError('"spacing" is 0, so the sites would never end.', "spacing", {
+        label: 'Set "spacing" to 0.2',
+        input: "spacing",
+        value: 0.2,
+      });
+    const rows = rowsOver(bounds, spacing, packing, reach(keep, thickness));
+    const inside = new Inside(mesh);
+    const tree = keep === "all of it" ? null : SurfaceTree.of(mesh);
+    const found = new Found();
+    let open = 0;
+    rows.visit((y, z, first, count, id) => {
+      const { count: crossed, x: at, turns, open: isOpen } = inside.crossings(y, z);
+      if (isOpen) open++;
+      let winding = 0;
+      let c = 0;
+      for (let i = 0; i < count; i++) {
+        tick(tree ? 40 : 1);
+        const x = first + i * spacing;
+        while (c < crossed && at[c] <= x) winding += turns[c++];
+        const isIn = winding !== 0 && !isOpen;
+        if (tree ? isKept(tree, keep, thickness, isIn, x, y, z) : isIn) found.put(x, y, z, id + i);
+      }
+    });
+    tell(context, open, rows.count, found.count);
+    return { sites: { sites: found.sites(spacing) } };
+  },
+});
+
+/** How far beyond the shape sites may lie. */
+const reach = (keep: Keep, thickness: number): number =>
+  keep === "a shell outside" || keep === "a shell on both sides" ? thickness : 0;
+
+function isKept(
+  tree: SurfaceTree,
+  keep: Keep,
+  thickness: number,
+  isIn: boolean,
+  x: number,
+  y: number,
+  z: number,
+): boolean {
+  if (keep === "a shell inside" && !isIn) return false;
+  if (keep === "a shell outside" && isIn) return false;
+  const near = tree.closest(x, y, z, thickness);
+  return near !== null && near.distance <= thickness;
+}
+
+function tell(context: NodeContext, open: number, rows: number, count: number): void {
+  if (open > 0)
+    context.warn(
+      `The mesh is open: ${open} of ${rows} rows go into it and never out, or the other way, and were left out. Close its holes to fill all of it.`,
+      { input: "shape" },
+    );
+  if (count === 0)
+    context.warn("No site of the lattice lies there. Make the spacing smaller.", { input: "spacing" });
+}
+
+/** A slack, so that rounding does not cost a row of a shape that rows fit exactly. */
+const SLACK = 1e-6;
+
+/** The rows of a lattice over a box: as many as fit, in its middle. */
+function rowsOver({ min, max }: Bounds, spacing: number, packing: Packing, beyond: number) {
+  const { layer, row, shift } = LATTICES[packing];
+  const along = (a: number, step: number) => {
+    const room = max[a] - min[a] + 2 * beyond;
+    const count = Math.max(1, Math.floor((room - spacing) / (step * spacing) + SLACK) + 1);
+    return { count, first: (min[a] + max[a] - (count - 1) * step * spacing) / 2 };
+  };
+  const [xs, ys, zs] = [along(0, 1), along(1, layer), along(2, row)];
+  return {
+    count: ys.count * zs.count,
+    visit(each: (y: number, z: number, firstX: number, count: number, id: number) => void): void {
+      for (let k = 0; k < ys.count; k++)
+        for (let j = 0; j < zs.count; j++) {
+          const [z, x] = shift(j, k);
+          each(
+            ys.first + k * layer * spacing,
+            zs.first + (j * row + z) * spacing,
+            xs.first + x * spacing,
+            xs.count,
+            (k * zs.count + j) * xs.count,
+          );
+        }
+    },
+  };
+}
+
+/** Places that are found one by one, in lanes that grow. */
+class Found {
+  count = 0;
+  private lanes = [0, 1, 2].map(() => new Float32Array(1024));
+  private ids = new Int32Array(1024);
+
+  put(x: number, y: number, z: number, id: number): void {
+    const { count } = this;
+    if (count === this.ids.length) {
+      this.lanes = this.lanes.map((lane) => {
+        const wider = new Float32Array(count * 2);
+        wider.set(lane);
+        return wider;
+      });
+      const ids = new Int32Array(count * 2);
+      ids.set(this.ids);
+      this.ids = ids;
+    }
+    this.lanes[0][count] = x;
+    this.lanes[1][count] = y;
+    this.lanes[2][count] = z;
+    this.ids[count] = id;
+    this.count++;
+  }
+
+  sites(size: number) {
+    const { count } = this;
+    const sites = makeSites(count, ({ position }) => {
+      position.forEach((lane, a) => {
+        lane.set(this.lanes[a].subarray(0, count));
+      });
+    });
+    return withColumns(sites, {
+      id: makeColumn("integer", [this.ids.slice(0, count)]),
+      size: makeColumn("number", [new Float32Array(count).fill(size)]),
+    });
+  }
+}
