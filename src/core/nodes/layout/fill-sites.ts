@@ -4,7 +4,7 @@ import { makeColumn, withColumns } from "../../geometry/column";
 import { EMPTY_SHAPE, makeSites } from "../../geometry/shape";
 import { Inside } from "../../spatial/inside";
 import { SurfaceTree } from "../../spatial/surface-tree";
-import { defineNode, type NodeContext, NodeError } from "../define";
+import { defineNode, type NodeContext } from "../define";
 import { choice, length, out, shape } from "../ports";
 import { LATTICES, PACKINGS, type Packing } from "./lattice";
 
@@ -65,12 +65,6 @@ export const fillSites = defineNode({
       context.warn("No mesh arrives, so there is nothing to fill.", { input: "shape" });
       return { sites: EMPTY_SHAPE };
     }
-    if (!(spacing > 0))
-      throw new NodeError('"spacing" is 0, so the sites would never end.', "spacing", {
-        label: 'Set "spacing" to 0.2',
-        input: "spacing",
-        value: 0.2,
-      });
     const rows = rowsOver(bounds, spacing, packing, reach(keep, thickness));
     const inside = new Inside(mesh);
     const tree = keep === "all of it" ? null : SurfaceTree.of(mesh);

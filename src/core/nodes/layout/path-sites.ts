@@ -6,7 +6,7 @@ import { EMPTY_SHAPE, makeSites } from "../../geometry/shape";
 import { lengthOf } from "../../maths/exact";
 import { fromAxisAngle, type MutableQuaternion, multiply, pointing } from "../../maths/quaternion";
 import { normalise, type Vec3 } from "../../maths/vector";
-import { defineNode, NodeError } from "../define";
+import { defineNode } from "../define";
 import { angle, choice, integer, length, number, out, shape, vector } from "../ports";
 
 const AXES = ["z", "x", "y"] as const;
@@ -69,12 +69,6 @@ export const pathSites = defineNode({
       context.warn("No curves arrive, so there is nothing to stand along.", { input: "shape" });
       return { sites: EMPTY_SHAPE };
     }
-    if (by !== "count" && !(spacing > 0))
-      throw new NodeError('"spacing" is 0, so the sites would never end.', "spacing", {
-        label: 'Set "spacing" to 0.25',
-        input: "spacing",
-        value: 0.25,
-      });
     const lengths = curveLengths(curves);
     const counts = Array.from(lengths, (whole, k) =>
       by === "count" ? count : countBySpacing(whole, spacing, isClosedCurve(curves, k), by !== "spacing"),
