@@ -371,7 +371,7 @@ describe("orient", () => {
       return rotationOf(onto(single, "orient", { direction, roll: "least twist" }), 0);
     };
     let before = at(0);
-    for (let degrees = 2; degrees <= 150; degrees += 2) {
+    for (let degrees = 2; degrees <= 140; degrees += 2) {
       const now = at(degrees);
       const near = Math.abs(before.reduce((sum, part, l) => sum + part * now[l], 0));
       const turned = (2 * Math.acos(Math.min(1, near)) * 180) / Math.PI;

@@ -171,3 +171,74 @@ describe("20, the herb plots", () => {
     ]);
   });
 });
+
+describe("pieces about neighbours, surfaces and orientation (common practice, no source)", () => {
+  const places = (shape: Shape) => {
+    const [x, y, z] = shape.sites?.columns.position.lanes ?? [];
+    return Array.from(x, (_, i) => [x[i], y[i], z[i]] as const);
+  };
+  const apart = (a: readonly number[], b: readonly number[]) =>
+    Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]);
+
+  it("09: seeds reach half-way to the nearest one, touch there and overlap nowhere, at any frame", async () => {
+    for (const frame of [0, 40, 111]) {
+      const fitted = await shapeOf(readDemo("09-tendril"), frame, "fitted");
+      const reach = fitted.sites?.columns.reach.lanes[0] ?? [];
+      const all = places(fitted);
+      let touching = 0;
+      for (const [i, a] of all.entries())
+        for (let j = 0; j < i; j++) {
+          const gap = apart(a, all[j]) - reach[i] - reach[j];
+          expect(gap).toBeGreaterThan(-1e-5);
+          if (gap < 1e-5) touching++;
+        }
+      expect(touching).toBeGreaterThan(5);
+      expect(Math.max(...reach)).toBeLessThanOrEqual(0.16 + 1e-6);
+    }
+  });
+
+  it("14: every snail sits on the hill, which moves; a smaller hill is missed by those beyond it, and told", async () => {
+    const piece = set(readDemo("14-snails-on-a-slope"), "seated", "lift", 0);
+    for (const frame of [0, 70]) {
+      const seated = await shapeOf(piece, frame, "seated");
+      const hill = await shapeOf(piece, frame, "slope");
+      const [x, , z] = hill.mesh?.points.columns.position.lanes ?? [];
+      const heights = hill.mesh?.points.columns.position.lanes[1] ?? [];
+      // The nearest point of the hill's fine squares is about as high as the snail.
+      for (const [sx, sy, sz] of places(seated)) {
+        let best = Number.POSITIVE_INFINITY;
+        let high = 0;
+        for (let p = 0; p < x.length; p++) {
+          const far = Math.hypot(x[p] - sx, z[p] - sz);
+          if (far < best) [best, high] = [far, heights[p]];
+        }
+        expect(Math.abs(sy - high)).toBeLessThan(0.3);
+      }
+    }
+    const { report } = await run(set(piece, "hill", "width", 6), 0);
+    expect(report.nodes.seated.problems[0].what).toMatch(
+      /^\d+ of 81 find no surface that way and stay where they are/,
+    );
+  });
+
+  it("18: a whole rotation wins over a direction, and that over the velocity; the card says how many each turned", async () => {
+    const { report } = await run(readDemo("18-weather-vanes"), 0);
+    expect(report.nodes.vanes.problems[0].what).toBe(
+      "Of 169: turn turns 18, direction turns 24, velocity turns 127.",
+    );
+  });
+
+  it("19: balls of half the spacing just touch in the jar, and none of them stands outside of it", async () => {
+    const piece = readDemo("19-seed-jar");
+    const all = places(await shapeOf(piece, 0, "fill", "sites"));
+    let least = Number.POSITIVE_INFINITY;
+    for (const [i, a] of all.entries()) for (let j = 0; j < i; j++) least = Math.min(least, apart(a, all[j]));
+    expect(least).toBeCloseTo(0.24, 5);
+    for (const [x, y, z] of all) expect(Math.hypot(x, z)).toBeLessThan(y > 1.3 ? 0.95 : 1.35);
+    const { bounds, clones } = drawingOf(await shapeOf(piece, 0, "seeds", "clones"));
+    expect(clones).toBe(all.length);
+    // Half a spacing beyond the outermost middles.
+    const lowest = Math.min(...all.map(([, y]) => y));
+    expect(bounds?.min[1]).toBeCloseTo(lowest - 0.12, 3);
+  });
+});

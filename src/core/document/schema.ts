@@ -159,6 +159,8 @@ export const documentSchema = z.looseObject({
   name: z.string().min(1).max(120),
   about: z.string().max(300).default(""),
   tags: tagsSchema.optional(),
+  /** How it is made, in paragraphs, for whoever wants to learn from it. */
+  made: z.string().max(4000).optional(),
   settings: settingsSchema,
   graph: graphSchema,
   capsules: z.record(identifier, capsuleSchema).default({}),

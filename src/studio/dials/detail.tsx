@@ -37,8 +37,27 @@ export function Detail() {
           <NodeDetail key={chosen} id={chosen} />
         </InputMenuArea>
       ) : (
-        <p className="px-3 py-3 text-12 text-faint">Choose a node to see all of it here.</p>
+        <>
+          <p className="px-3 py-3 text-12 text-faint">Choose a node to see all of it here.</p>
+          <HowItIsMade />
+        </>
       )}
+    </section>
+  );
+}
+
+/** What whoever made the piece wants to tell about it. */
+function HowItIsMade() {
+  const made = useStudio((s) => s.document.made);
+  if (!made) return null;
+  return (
+    <section aria-label="How it is made" className="mx-3 border-rule border-t py-3">
+      <h2 className="mb-1.5 font-display text-13 font-semibold">How it is made</h2>
+      {made.split(/\n\s*\n/).map((paragraph) => (
+        <p key={paragraph} className="mb-2 text-12 text-faint leading-[17px]">
+          {paragraph}
+        </p>
+      ))}
     </section>
   );
 }
