@@ -4,6 +4,8 @@
  * J. H. Conway, N. J. A. Sloane, "Sphere Packings, Lattices and Groups", 1988.
  */
 export const PACKINGS = ["boxes", "bricks", "hexagonal", "body-centred"] as const;
+/** How a grid lies. */
+export const GRIDS = ["straight", "staggered", "hexagonal", "body-centred"] as const;
 export type Packing = (typeof PACKINGS)[number];
 
 interface Lattice {
@@ -18,7 +20,9 @@ interface Lattice {
 
 const odd = (n: number): number => n & 1;
 
-export const LATTICES: Readonly<Record<Packing, Lattice>> = {
+export const LATTICES: Readonly<Record<Packing | (typeof GRIDS)[number], Lattice>> = {
+  straight: { layer: 1, row: 1, shift: () => [0, 0], cell: 1 },
+  staggered: { layer: 1, row: 1, shift: (j, k) => [0, odd(j + k) / 2], cell: 1 },
   boxes: { layer: 1, row: 1, shift: () => [0, 0], cell: 1 },
   bricks: { layer: 1, row: 1, shift: (_, k) => [0, odd(k) / 2], cell: 1 },
   hexagonal: {
