@@ -313,14 +313,21 @@ export const OPERATIONS = {
     calls(inputs, outputs, data) {
       const tree = data?.tree as SurfaceTree;
       const run: ScriptCall["run"] = (floats, addresses, count) => {
-        const at = addresses.map((address) => address / 4);
-        const from = at.slice(8);
+        const [met, distance, ox, oy, oz, fx, fy, fz, x, y, z, dx, dy, dz] = addresses.map((a) => a / 4);
+        const most = data?.most as number;
+        const both = data?.bothSides === true;
         for (let i = 0; i < count; i++) {
-          const [x, y, z, dx, dy, dz] = from.map((lane) => floats[lane + i]);
-          const hit = tree.cast([x, y, z], [dx, dy, dz], data?.most as number, data?.bothSides === true);
-          const facing = hit ? tree.facing(hit.triangle) : [0, 0, 0];
-          const found = [hit ? 1 : 0, hit?.distance ?? 0, hit?.x ?? x, hit?.y ?? y, hit?.z ?? z, ...facing];
-          for (let o = 0; o < 8; o++) floats[at[o] + i] = found[o];
+          const [px, py, pz] = [floats[x + i], floats[y + i], floats[z + i]];
+          const hit = tree.meet(px, py, pz, floats[dx + i], floats[dy + i], floats[dz + i], most, both);
+          const facing = hit ? tree.facing(hit.faceIndex ?? -1) : null;
+          floats[met + i] = hit ? 1 : 0;
+          floats[distance + i] = hit?.distance ?? 0;
+          floats[ox + i] = hit?.point.x ?? px;
+          floats[oy + i] = hit?.point.y ?? py;
+          floats[oz + i] = hit?.point.z ?? pz;
+          floats[fx + i] = facing?.x ?? 0;
+          floats[fy + i] = facing?.y ?? 0;
+          floats[fz + i] = facing?.z ?? 0;
         }
       };
       return [{ run, operands: [...outputs, ...inputs] }];

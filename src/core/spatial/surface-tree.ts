@@ -2,12 +2,21 @@
  * A mesh's triangles in a bounding-volume hierarchy: the closest place on it, and where rays meet it. The hierarchy is
  * three-mesh-bvh's; when only positions have moved it is refitted instead of built anew.
  */
-import { BufferAttribute, BufferGeometry, DoubleSide, FrontSide, Ray, Vector3 } from "three";
+import {
+  BufferAttribute,
+  BufferGeometry,
+  DoubleSide,
+  FrontSide,
+  type Intersection,
+  Ray,
+  Triangle,
+  Vector3,
+} from "three";
 import { type HitPointInfo, MeshBVH } from "three-mesh-bvh";
 import { tick } from "../cancelling";
 import { type Mesh, pointLanes } from "../geometry/mesh";
 import { triangleCorners } from "../geometry/triangles";
-import { cross, dot, normalise, type Vec3 } from "../maths/vector";
+import { dot, type Vec3 } from "../maths/vector";
 
 /** A place on the surface; the triangle by its number. */
 export interface SurfacePlace {
@@ -26,6 +35,8 @@ interface Topology {
 
 const point = new Vector3();
 const ray = new Ray();
+const face = new Triangle();
+const normal = new Vector3();
 
 export class SurfaceTree {
   /** Functions cannot be sent: a field with a tree fails to cross to another thread at once instead of arriving as half of it. */
@@ -74,10 +85,15 @@ export class SurfaceTree {
     return [index.getX(triangle * 3), index.getX(triangle * 3 + 1), index.getX(triangle * 3 + 2)];
   }
 
-  /** Which way a triangle looks, unit; zero for one without area. */
-  facing(triangle: number): Vec3 {
-    const [a, b, c] = this.corners(triangle);
-    return normalise(cross(minus(b, a), minus(c, a)));
+  /** Which way a triangle looks, unit; zero for one without area. The vector is used again by the next call. */
+  facing(triangle: number): Vector3 {
+    const { geometry } = this.bvh;
+    const index = geometry.index as BufferAttribute;
+    const position = geometry.getAttribute("position") as BufferAttribute;
+    face.a.fromBufferAttribute(position, index.getX(triangle * 3));
+    face.b.fromBufferAttribute(position, index.getX(triangle * 3 + 1));
+    face.c.fromBufferAttribute(position, index.getX(triangle * 3 + 2));
+    return face.getNormal(normal);
   }
 
   /** How much each point of its triangle counts at a place of the surface; together 1 (C. Ericson, 2005, § 3.4). */
@@ -118,14 +134,26 @@ export class SurfaceTree {
     most = Number.POSITIVE_INFINITY,
     bothSides = true,
   ): SurfacePlace | null {
-    ray.origin.set(...from);
-    ray.direction.set(...direction);
-    const length = ray.direction.length();
-    if (!(length > 0) || !Number.isFinite(length + from[0] + from[1] + from[2])) return null;
-    ray.direction.divideScalar(length);
-    const hit = this.bvh.raycastFirst(ray, bothSides ? DoubleSide : FrontSide, 0, most);
-    if (!hit) return null;
-    return { distance: hit.distance, ...xyz(hit.point), triangle: hit.faceIndex ?? -1 };
+    const hit = this.meet(...from, ...direction, most, bothSides);
+    return hit && { distance: hit.distance, ...xyz(hit.point), triangle: hit.faceIndex ?? -1 };
+  }
+
+  /** As `cast`, for loops over many rays: nothing is made but what three-mesh-bvh makes. */
+  meet(
+    x: number,
+    y: number,
+    z: number,
+    dx: number,
+    dy: number,
+    dz: number,
+    most: number,
+    bothSides: boolean,
+  ): Intersection | null {
+    const length = Math.sqrt(dx * dx + dy * dy + dz * dz);
+    if (!(length > 0) || !Number.isFinite(length + x + y + z)) return null;
+    ray.origin.set(x, y, z);
+    ray.direction.set(dx / length, dy / length, dz / length);
+    return this.bvh.raycastFirst(ray, bothSides ? DoubleSide : FrontSide, 0, most) ?? null;
   }
 }
 

@@ -1,7 +1,8 @@
 import { tick } from "../../cancelling";
 import { makeColumn, withColumns } from "../../geometry/column";
+import { lengthOf } from "../../maths/exact";
 import { hash3, unit24 } from "../../maths/random";
-import { HashGrid } from "../../spatial/hash-grid";
+import { PointGrid } from "../../spatial/point-grid";
 import { defineNode } from "../define";
 import { field, integer, number, out, shape } from "../ports";
 
@@ -69,31 +70,39 @@ function pushAll(
   push: readonly Float32Array[],
 ): boolean {
   const [x, y, z] = place;
-  const grid = new HashGrid(place, 2 * widest);
+  const { starts, numbers } = new PointGrid(place).within(place, 2 * widest, true);
   let any = false;
   for (let i = 0; i < room.length; i++) {
-    tick(16);
-    grid.within(x[i], y[i], z[i], room[i] + widest, (j, squared) => {
+    tick(starts[i + 1] - starts[i]);
+    for (let e = starts[i]; e < starts[i + 1]; e++) {
+      const j = numbers[e];
       // Each pair once.
-      if (j <= i) return undefined;
+      if (j <= i) continue;
       const apart = room[i] + room[j];
-      if (squared >= apart * apart) return undefined;
-      const far = Math.sqrt(squared);
-      const free = [1 - held[i], 1 - held[j]];
-      const share = free[0] + free[1];
-      if (share <= 0) return undefined;
+      let dx = x[i] - x[j];
+      let dy = y[i] - y[j];
+      let dz = z[i] - z[j];
+      const far = Math.sqrt(dx * dx + dy * dy + dz * dz);
+      const share = 2 - held[i] - held[j];
+      if (far >= apart || share <= 0) continue;
       any = true;
-      let off: readonly number[] = [x[i] - x[j], y[i] - y[j], z[i] - z[j]];
       // Those on one place go some way that is always the same.
-      if (far < 1e-9) off = [0, 1, 2].map((a) => unit24(hash3(i, j, a)) - 0.5);
-      const length = far < 1e-9 ? Math.sqrt(off[0] * off[0] + off[1] * off[1] + off[2] * off[2]) || 1 : far;
-      const by = (apart - far) / length / share;
-      for (let a = 0; a < 3; a++) {
-        push[a][i] += off[a] * by * free[0];
-        push[a][j] -= off[a] * by * free[1];
+      if (far < 1e-9) {
+        dx = unit24(hash3(i, j, 0)) - 0.5;
+        dy = unit24(hash3(i, j, 1)) - 0.5;
+        dz = unit24(hash3(i, j, 2)) - 0.5;
       }
-      return undefined;
-    });
+      const length = far < 1e-9 ? lengthOf(dx, dy, dz) || 1 : far;
+      const by = (apart - far) / length / share;
+      const mine = by * (1 - held[i]);
+      const theirs = by * (1 - held[j]);
+      push[0][i] += dx * mine;
+      push[1][i] += dy * mine;
+      push[2][i] += dz * mine;
+      push[0][j] -= dx * theirs;
+      push[1][j] -= dy * theirs;
+      push[2][j] -= dz * theirs;
+    }
   }
   return any;
 }

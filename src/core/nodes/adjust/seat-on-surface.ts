@@ -116,7 +116,8 @@ function facingAt(
   hit: SurfacePlace,
   off: Vec3,
 ): Vec3 {
-  let facing = tree.facing(hit.triangle);
+  const flat = tree.facing(hit.triangle);
+  let facing: Vec3 = [flat.x, flat.y, flat.z];
   if (normals) {
     const weights = tree.weightsAt(hit);
     const points = tree.pointsOf(hit.triangle);
