@@ -1,16 +1,17 @@
 /** Keys: made from a card's menu, set at another frame, eased and moved on their rows, undone. */
 import { expect, test } from "@playwright/test";
-import { newPiece, saved, savedDocument, typeNumber } from "./helpers";
+import { addNode, newPiece, saved, savedDocument, typeNumber } from "./helpers";
 
 test("a value is driven by keys, set at another frame, moved and eased on its row, and undone", async ({
   page,
 }) => {
-  await newPiece(page, /Ring of clones/);
-  const ring = (await savedDocument(page)).graph.nodes.find(({ type }) => type === "ring-sites")?.id ?? "";
+  await newPiece(page, /Blank piece/);
+  const ring = "ring-sites";
   const label = `radius of ${ring}`;
   const keysOf = async () =>
     (await savedDocument(page)).graph.nodes.find(({ id }) => id === ring)?.keys?.radius.keys ?? [];
   await page.keyboard.press("2");
+  await addNode(page, [300, 160], "ring sites", "Ring sites");
   await page
     .locator(`[data-node=${ring}] [data-input=radius]`)
     .click({ button: "right", position: { x: 40, y: 10 } });

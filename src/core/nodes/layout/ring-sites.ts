@@ -1,4 +1,5 @@
 import { tick } from "../../cancelling";
+import { makeColumn, withColumns } from "../../geometry/column";
 import { makeSites } from "../../geometry/shape";
 import { fromAxisAngle, type MutableQuaternion, multiply } from "../../maths/quaternion";
 import { cross, type Vec3, X_AXIS, Y_AXIS, Z_AXIS } from "../../maths/vector";
@@ -73,7 +74,7 @@ export const ringSites = defineNode({
     around: choice(["y", "x", "z"], { about: "The axis the ring goes round." }),
     outward: choice(OUTWARD, { default: "x", about: "The own axis that points away from the middle." }),
   },
-  outputs: { sites: out.shape("The sites, in order around, ring by ring; `along` goes round each.") },
+  outputs: { sites: out.shape("The sites, in order around, ring by ring; `along` goes round each, `angle` is in degrees.") },
   summary: ({ count, radius }) => `${count} around ${radius} units`,
   cost: (inputs) => ({ sites: countsOf(inputs).reduce((a, b) => a + b, 0) }),
   evaluate(inputs) {
@@ -84,6 +85,7 @@ export const ringSites = defineNode({
     const closed = Math.abs(Math.abs(sweep) - 2 * Math.PI) < 1e-6 && rise === 0;
     const counts = countsOf(inputs);
     const total = counts.reduce((a, b) => a + b, 0);
+    const angles = new Float32Array(total);
     const sites = makeSites(total, ({ position, rotation, along }) => {
       const turned: MutableQuaternion = [0, 0, 0, 1];
       let at = 0;
@@ -98,11 +100,12 @@ export const ringSites = defineNode({
           for (let a = 0; a < 3; a++) position[a][at] = (first[a] * u + second[a] * v) * out + axis[a] * high;
           if (outward !== "none") multiply(fromAxisAngle(axis, angle), base, turned);
           for (let l = 0; l < 4; l++) rotation[l][at] = turned[l];
+          angles[at] = (angle * 180) / Math.PI;
           along[at] = i / Math.max(1, closed ? count : count - 1);
         }
       });
     });
-    return { sites: { sites } };
+    return { sites: { sites: withColumns(sites, { angle: makeColumn("number", [angles]) }) } };
   },
 });
 
