@@ -1,5 +1,6 @@
 /** Layouts in all their forms, against geometry and published spacings. */
 import fc from "fast-check";
+import { plainNumber, type Value } from "../../src/core/fields/expression";
 import type { Shape } from "../../src/core/geometry/shape";
 import type { Setting } from "../../src/core/nodes/ports";
 import { GrowingGrid } from "../../src/core/spatial/growing-grid";
@@ -219,5 +220,131 @@ describe("scattering inside", () => {
       "source.shape>node.shape",
     ]);
     expect(reportOf(open, "node").problems[0].what).toMatch(/Nothing was found inside/);
+  });
+});
+
+describe("along curves", () => {
+  const sampled = (source: NodeSpec, set: Set) => {
+    const outputs = outputsOf(
+      graphOf({ source, node: { type: "path-sample", set } }, ["source.shape>node.shape"]),
+      "node",
+    );
+    return [...(outputs.place as Value[]), ...(outputs.direction as Value[]), outputs.length as Value].map(
+      plainNumber,
+    );
+  };
+
+  it("a part of the length is that whatever the radius, round and round a closed curve", () => {
+    // Common practice, no source: a handle travels a circle by 0…1 of its length.
+    for (const radius of [0.5, 3]) {
+      const arc: NodeSpec = { type: "arc", set: { radius, points: 720 } };
+      const [x, , z, dx, , dz, length] = sampled(arc, { at: 0.25 }) as number[];
+      expect([Math.abs(z), x]).toEqual([expect.closeTo(radius, 3), expect.closeTo(0, 2)]);
+      expect(Math.abs(dx)).toBeCloseTo(1, 3);
+      expect(dz).toBeCloseTo(0, 2);
+      expect(length).toBeCloseTo(2 * Math.PI * radius, 3);
+      const again = sampled(arc, { at: 2.25 }) as number[];
+      expect(again[2]).toBeCloseTo(z, 4);
+    }
+    const line: NodeSpec = { type: "line", set: { from: [0, 0, 0], to: [4, 0, 0] } };
+    expect([-1, 0.25, 2].map((at) => sampled(line, { at })[0])).toEqual([0, 1, 4]);
+  });
+
+  it("says so of curves that are not there", () => {
+    expect(reportOf(graphOf({ node: { type: "path-sample" } }), "node").problems[0].what).toMatch(
+      /No curves/,
+    );
+    const few = graphOf({ source: { type: "line" }, node: { type: "path-sample", set: { curve: 4 } } }, [
+      "source.shape>node.shape",
+    ]);
+    expect(reportOf(few, "node").problems[0].what).toMatch(/only 1 curves/);
+  });
+});
+
+describe("picking shapes", () => {
+  const picked = (set: Set) => {
+    const document = graphOf(
+      {
+        grid: { type: "grid-sites", set: { across: 100, deep: 100 } },
+        a: { type: "box", set: { size: [1, 1, 1] } },
+        b: { type: "box", set: { size: [2, 2, 2] } },
+        c: { type: "box", set: { size: [4, 4, 4] } },
+        index: { type: "index" },
+        sized: { type: "store-attribute", set: { name: "size" } },
+        clones: { type: "clone-onto-sites", set },
+      },
+      [
+        "grid.sites>sized.shape",
+        "index.along>sized.number",
+        "sized.shape>clones.sites",
+        "a.shape>clones.shapes",
+        "b.shape>clones.shapes",
+        "c.shape>clones.shapes",
+      ],
+    );
+    const shape = outputsOf(document, "clones").clones as Shape;
+    const counts = [0, 0, 0];
+    for (const source of shape.sites?.columns.source.lanes[0] ?? []) counts[source]++;
+    return { counts, document };
+  };
+
+  it("by weights: as often as they say, within what chance allows", () => {
+    const { counts } = picked({ pick: "at random", weights: "6 3 1" });
+    // Four standard deviations of a binomial count of 10,000.
+    [0.6, 0.3, 0.1].forEach((share, i) => {
+      expect(Math.abs(counts[i] - 10_000 * share)).toBeLessThan(4 * Math.sqrt(10_000 * share * (1 - share)));
+    });
+    expect(picked({ pick: "at random", weights: "0, 1, 0" }).counts).toEqual([0, 10_000, 0]);
+    const { document } = picked({});
+    const wrong = {
+      ...document,
+      graph: {
+        ...document.graph,
+        nodes: document.graph.nodes.map((n) =>
+          n.id === "clones" ? { ...n, set: { pick: "at random", weights: "many" } } : n,
+        ),
+      },
+    };
+    expect(reportOf(wrong, "clones").problems[0]).toMatchObject({
+      level: "error",
+      repair: { input: "weights", value: "" },
+    });
+  });
+
+  it("by the nearest size", () => {
+    // Sizes run evenly from 0 to 1, and all boxes are larger but the first.
+    expect(picked({ pick: "by nearest size" }).counts).toEqual([10_000, 0, 0]);
+  });
+});
+
+describe("repeating and trimming", () => {
+  it("by its own size stacks whatever it is", () => {
+    for (const height of [0.5, 3]) {
+      const document = graphOf(
+        {
+          box: { type: "box", set: { size: [1, height, 1] } },
+          repeat: { type: "repeat", set: { count: 4, step: [0, 1, 0], counted: "its own size" } },
+        },
+        ["box.shape>repeat.shape"],
+      );
+      const y = (outputsOf(document, "repeat").shape as Shape).mesh?.points.columns.position.lanes[1] ?? [];
+      expect(Math.max(...y) - Math.min(...y)).toBeCloseTo(4 * height, 5);
+    }
+  });
+
+  it("leaves the one with more priority of two that overlap", () => {
+    const document = graphOf(
+      {
+        row: { type: "row-sites", set: { count: 10, from: [0, 0, 0], to: [9, 0, 0] } },
+        index: { type: "index" },
+        trim: { type: "trim-overlaps", set: { radius: 0.8 } },
+      },
+      ["row.sites>trim.shape", "index.index>trim.priority"],
+    );
+    const kept = (piece: typeof document) =>
+      Array.from((outputsOf(piece, "trim").shape as Shape).sites?.columns.id.lanes[0] ?? []);
+    expect(kept(document)).toEqual([1, 3, 5, 7, 9]);
+    const plain = { ...document, graph: { ...document.graph, links: document.graph.links.slice(0, 1) } };
+    expect(kept(plain)).toEqual([0, 2, 4, 6, 8]);
   });
 });

@@ -6,6 +6,7 @@
  * bad number cannot spread; other results that are not finite are caught where a column is written.
  */
 
+import type { AlongCurves } from "../geometry/along-curves";
 import type { Lane } from "../geometry/column";
 import { fixedAt, type KernelCall, type Operand, type ScriptCall } from "../kernels/job";
 import { resident } from "../kernels/resident";
@@ -328,6 +329,29 @@ export const OPERATIONS = {
           floats[fx + i] = facing?.x ?? 0;
           floats[fy + i] = facing?.y ?? 0;
           floats[fz + i] = facing?.z ?? 0;
+        }
+      };
+      return [{ run, operands: [...outputs, ...inputs] }];
+    },
+  },
+
+  /** Place and direction at a part of a curve's length; data: along, curve, and the
+   * lanes of all points: position, then tangent.
+   */
+  alongCurve: {
+    inputs: 1,
+    outputs: 6,
+    calls(inputs, outputs, data) {
+      const along = data?.along as AlongCurves;
+      const lanes = data?.lanes as readonly ArrayLike<number>[];
+      const run: ScriptCall["run"] = (floats, addresses, count) => {
+        const at = addresses.map((address) => address / 4);
+        for (let i = 0; i < count; i++) {
+          const { p, q, t } = along.at(data?.curve as number, floats[at[6] + i]);
+          for (let o = 0; o < 6; o++) floats[at[o] + i] = lanes[o][p] + (lanes[o][q] - lanes[o][p]) * t;
+          const [dx, dy, dz] = [floats[at[3] + i], floats[at[4] + i], floats[at[5] + i]];
+          const size = Math.sqrt(dx * dx + dy * dy + dz * dz) || 1;
+          for (let o = 3; o < 6; o++) floats[at[o] + i] /= size;
         }
       };
       return [{ run, operands: [...outputs, ...inputs] }];

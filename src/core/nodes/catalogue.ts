@@ -37,6 +37,7 @@ import { joinVector } from "./drive/join-vector";
 import { mix } from "./drive/mix";
 import { nearest } from "./drive/nearest";
 import { noise } from "./drive/noise";
+import { pathSample } from "./drive/path-sample";
 import { pictureSample } from "./drive/picture-sample";
 import { position } from "./drive/position";
 import { profile } from "./drive/profile";
@@ -111,6 +112,7 @@ const NODES: readonly AnyNode[] = [
   cells,
   nearest,
   castRay,
+  pathSample,
   falloff,
   wave,
   pictureSample,

@@ -1,5 +1,5 @@
 import { tick } from "../../cancelling";
-import { gather } from "../../geometry/column";
+import { countUp, gather } from "../../geometry/column";
 import { HashGrid } from "../../spatial/hash-grid";
 import { defineNode } from "../define";
 import { field, out, shape } from "../ports";
@@ -19,16 +19,21 @@ export const trimOverlaps = defineNode({
       unit: "units",
       about: "The room each takes; two keep at least the sum of theirs apart.",
     }),
+    priority: field.number({
+      default: 0,
+      soft: [0, 1],
+      about: "Of two that overlap the one with more stays, else the earlier one.",
+    }),
   },
   outputs: { shape: out.shape("Those that stay, with their ids.") },
   summary: ({ radius }) => `${radius} units around each`,
-  evaluate({ shape, radius }, context) {
+  evaluate({ shape, radius, priority }, context) {
     const { sites } = shape;
     if (!sites || sites.count === 0) {
       context.warn("No sites arrive, so there is nothing to trim.", { input: "shape" });
       return { shape };
     }
-    const [room] = context.run([radius], sites);
+    const [room, first] = context.run([radius, priority], sites);
     let widest = 0;
     for (const r of room) if (r > widest) widest = r;
     if (widest <= 0) return { shape };
@@ -36,7 +41,7 @@ export const trimOverlaps = defineNode({
     const grid = new HashGrid(lanes, 2 * widest);
     const stays = new Uint8Array(sites.count);
     const kept: number[] = [];
-    for (let i = 0; i < sites.count; i++) {
+    for (const i of byPriority(first)) {
       tick(16);
       let free = true;
       grid.within(lanes[0][i], lanes[1][i], lanes[2][i], room[i] + widest, (j, squared) => {
@@ -49,6 +54,14 @@ export const trimOverlaps = defineNode({
       kept.push(i);
     }
     if (kept.length === sites.count) return { shape };
-    return { shape: { ...shape, sites: gather(sites, Int32Array.from(kept)) } };
+    return { shape: { ...shape, sites: gather(sites, Int32Array.from(kept).sort()) } };
   },
 });
+
+/** Numbers of the elements, those with more first; equal ones stay in their order. */
+function byPriority(priority: Float32Array): Int32Array {
+  const order = countUp(priority.length);
+  return priority.every((p) => p === priority[0])
+    ? order
+    : order.sort((a, b) => priority[b] - priority[a] || a - b);
+}

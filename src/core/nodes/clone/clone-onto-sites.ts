@@ -1,13 +1,13 @@
-import { apply, constant, elementIndex } from "../../fields/expression";
+import { apply, column, constant, elementIndex } from "../../fields/expression";
 import { shapeBounds } from "../../geometry/bounds";
 import { type Domain, makeColumn, makeLanes, withColumns } from "../../geometry/column";
 import { EMPTY_SHAPE, isFilled, lanesOf, type Shape } from "../../geometry/shape";
 import { transformShape } from "../../geometry/transform";
 import { mix32 } from "../../maths/random";
 import type { Vec3 } from "../../maths/vector";
-import { defineNode } from "../define";
+import { defineNode, NodeError } from "../define";
 import { randomField } from "../drive/random";
-import { choice, field, integer, out, shape, shapes } from "../ports";
+import { choice, field, integer, out, shape, shapes, text } from "../ports";
 
 export const cloneOntoSites = defineNode({
   type: "clone-onto-sites",
@@ -20,8 +20,13 @@ export const cloneOntoSites = defineNode({
     shapes: shapes({
       about: "What is cloned; link as many as you like, or a set of parts. Clones may be cloned again.",
     }),
-    pick: choice(["in order", "at random", "by number"], {
+    pick: choice(["in order", "at random", "by number", "by nearest size"], {
       about: "Which shape a site gets when there are several.",
+    }),
+    weights: text({
+      default: "",
+      shownWhen: { input: "pick", is: ["at random"] },
+      about: "How often each shape is picked, as numbers in their order: 3 1 1. Missing ones are 1.",
     }),
     seed: integer({
       default: 0,
@@ -47,7 +52,7 @@ export const cloneOntoSites = defineNode({
   },
   outputs: { clones: out.shape("The sites with their shapes.") },
   summary: ({ pick }) => `picked ${pick}`,
-  evaluate({ sites: from, shapes: sources, pick, seed, number, pivot, fit }, context) {
+  evaluate({ sites: from, shapes: sources, pick, weights, seed, number, pivot, fit }, context) {
     const { sites } = from;
     if (!sites || sites.count === 0) {
       context.warn("No sites arrive, so nothing is cloned.", { input: "sites" });
@@ -59,13 +64,18 @@ export const cloneOntoSites = defineNode({
       return { clones: from };
     }
     const count = constant(filled.length);
+    const chance = randomField(mix32(seed + context.seed), 0);
     const order = {
       "in order": elementIndex(),
-      "at random": apply("multiply", [randomField(mix32(seed + context.seed), 0), count]),
+      "at random": weights.trim() === "" ? apply("multiply", [chance, count]) : chance,
       "by number": number,
+      "by nearest size": column("size", 0, 1),
     }[pick];
-    const [picked] = context.run([apply("modulo", [apply("floor", [order]), count])], sites);
-    const source = Int32Array.from(picked);
+    let source: Int32Array;
+    if (pick === "by nearest size") source = nearestSizes(context.run([order], sites)[0], filled);
+    else if (pick === "at random" && weights.trim() !== "")
+      source = weighted(context.run([order], sites)[0], weightsOf(weights, filled.length));
+    else source = Int32Array.from(context.run([apply("modulo", [apply("floor", [order]), count])], sites)[0]);
     const columns = {
       source: makeColumn("integer", [source]),
       ...(fit === "into the cell" ? { scale: cellScale(sites) } : {}),
@@ -78,6 +88,44 @@ export const cloneOntoSites = defineNode({
     };
   },
 });
+
+/** @throws NodeError for what is no number, or when nothing would be picked */
+function weightsOf(words: string, count: number): number[] {
+  const given = words
+    .trim()
+    .split(/[\s,;]+/)
+    .map(Number);
+  const weights = Array.from({ length: count }, (_, i) => given[i] ?? 1);
+  const fault = given.some((w) => !(w >= 0 && w < 1e9)) || weights.every((w) => w === 0);
+  if (fault)
+    throw new NodeError(`"weights" must be numbers of 0 and more, not all 0; it is "${words}".`, "weights", {
+      label: "Pick all alike",
+      input: "weights",
+      value: "",
+    });
+  return weights;
+}
+
+/** The shape into whose share of the whole a number from 0 to 1 falls. */
+function weighted(chance: Float32Array, weights: readonly number[]): Int32Array {
+  const whole = weights.reduce((a, b) => a + b, 0);
+  return Int32Array.from(chance, (c) => {
+    let left = c * whole;
+    const at = weights.findIndex((w) => (left -= w) < 0);
+    return at < 0 ? weights.length - 1 : at;
+  });
+}
+
+/** The shape whose longest side is nearest to each size. */
+function nearestSizes(sizes: Float32Array, shapes: readonly Shape[]): Int32Array {
+  const sides = shapes.map((shape) => {
+    const bounds = shapeBounds(shape);
+    return bounds ? Math.max(...bounds.max.map((m, a) => m - bounds.min[a])) : 0;
+  });
+  return Int32Array.from(sizes, (size) =>
+    sides.reduce((best, side, i) => (Math.abs(side - size) < Math.abs(sides[best] - size) ? i : best), 0),
+  );
+}
 
 /** The shape with its pivot at the origin and, when it is to fit, its longest side 1. */
 function settled(shape: Shape, pivot: "own" | "middle" | "base", fits: boolean): Shape {

@@ -74,7 +74,11 @@ export const ringSites = defineNode({
     around: choice(["y", "x", "z"], { about: "The axis the ring goes round." }),
     outward: choice(OUTWARD, { default: "x", about: "The own axis that points away from the middle." }),
   },
-  outputs: { sites: out.shape("The sites, in order around, ring by ring; `along` goes round each, `angle` is in degrees.") },
+  outputs: {
+    sites: out.shape(
+      "The sites, in order around, ring by ring; `along` goes round each, `angle` is in degrees.",
+    ),
+  },
   summary: ({ count, radius }) => `${count} around ${radius} units`,
   cost: (inputs) => ({ sites: countsOf(inputs).reduce((a, b) => a + b, 0) }),
   evaluate(inputs) {
