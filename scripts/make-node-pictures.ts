@@ -37,6 +37,13 @@ const SETTINGS: Readonly<Record<string, Record<string, Setting>>> = {
   tint: { color: "#e8735a" },
   "trim-overlaps": { radius: 0.7 },
   repeat: { count: 3, step: [0.3, 0.9, 0.3] },
+  "fill-sites": { spacing: 0.4 },
+  "path-sites": { count: 14 },
+  "link-nearby": { reach: 1.2 },
+  "ease-apart": { radius: 0.7 },
+  "seat-on-surface": { direction: [0, -1, 0], missed: "are left out" },
+  orient: { by: "away from a place", axis: "z" },
+  "blend-poses": { amount: 0.5 },
 };
 /** Example shapes that stand for what arrives, by the type of the node. */
 const ARRIVES: Readonly<Record<string, string>> = {
@@ -45,6 +52,11 @@ const ARRIVES: Readonly<Record<string, string>> = {
   transform: "box.shape",
   mirror: "side.shape",
   stage: "clones.clones",
+  "fill-sites": "ball.shape",
+  "path-sites": "coil.shape",
+  "path-sample": "coil.shape",
+  "cast-ray": "ball.shape",
+  "bake-clones": "few.clones",
 };
 
 const EXAMPLES: Readonly<Record<string, { type: string; set?: Record<string, Setting> }>> = {
@@ -54,15 +66,35 @@ const EXAMPLES: Readonly<Record<string, { type: string; set?: Record<string, Set
   lattice: { type: "grid-sites", set: { across: 5, deep: 5 } },
   clones: { type: "clone-onto-sites" },
   place: { type: "position" },
+  coil: { type: "helix", set: { turns: 2, height: 1.6 } },
+  pair: { type: "ring-sites", set: { count: 4, radius: 0.7 } },
+  few: { type: "clone-onto-sites" },
+  ring: { type: "ring-sites", set: { count: 25, radius: 1.6 } },
+  hung: { type: "transform", set: { move: [0, 2, 0], scale: [0.45, 1, 0.45] } },
 };
-const LINKS = ["lattice.sites>clones.sites", "box.shape>clones.shapes", "ball.shape>side.shape"];
+/** Inputs that something else arrives at than at the others of their node. */
+const OWN: Readonly<Record<string, string>> = {
+  "blend-poses.to": "ring.sites",
+  "seat-on-surface.shape": "hung.shape",
+  "seat-on-surface.onto": "ball.shape",
+  "path-sample.at": "place.x",
+};
+const LINKS = [
+  "pair.sites>few.sites",
+  "box.shape>few.shapes",
+  "clones.clones>hung.shape",
+  "lattice.sites>clones.sites",
+  "box.shape>clones.shapes",
+  "ball.shape>side.shape",
+];
 
 function exampleOf(node: AnyNode): PieceDocument {
   const links = [...LINKS];
   const inputs = Object.entries<AnyInput>(node.inputs);
   for (const [name, { kind }] of inputs) {
     const arrives = name === "shapes" ? "box.shape" : name === "sites" ? "lattice.sites" : "clones.clones";
-    if (kind === "shape") links.push(`${ARRIVES[node.type] ?? arrives}>it.${name}`);
+    const own = OWN[`${node.type}.${name}`];
+    if (kind === "shape" || own) links.push(`${own ?? ARRIVES[node.type] ?? arrives}>it.${name}`);
   }
   // What is worked out from a number is shown over the places of the row.
   const number = inputs.find(

@@ -451,3 +451,25 @@ describe("between rotations", () => {
     );
   });
 });
+
+describe("inside and bounds", () => {
+  it("tells what lies inside of a surface, and stands at all corners, centres and bounds", () => {
+    const outputs = outputsOf(
+      graphOf({ ball: BALL, near: { type: "nearest", set: { to: "surface" } } }, ["ball.shape>near.shape"]),
+      "near",
+    );
+    const at = makeSites(3, ({ position }) => position[0].set([0, 1.9, 2.1]));
+    expect([...runValues([outputs.inside as Value], at).lanes[0]]).toEqual([1, 1, 0]);
+    const box: NodeSpec = { type: "box", set: { size: [2, 4, 6] } };
+    const sites = (at: string) =>
+      outputsOf(
+        graphOf({ box, node: { type: "shape-sites", set: { at } } }, ["box.shape>node.shape"]),
+        "node",
+      ).sites as Shape;
+    expect(sites("corners and face centres").sites?.count).toBe(8 + 6);
+    const corners = sites("corners of the bounds");
+    const [x, y, z] = lanes(corners);
+    expect(new Set(Array.from(x, (_, i) => `${x[i]} ${y[i]} ${z[i]}`)).size).toBe(8);
+    expect([Math.max(...x), Math.max(...y), Math.max(...z)]).toEqual([1, 2, 3]);
+  });
+});

@@ -37,7 +37,7 @@ describe("glemmo", () => {
       field: false,
       default: 12,
       min: 0,
-      about: "How many.",
+      about: "How many; in the innermost ring, when there are several.",
     });
   });
 

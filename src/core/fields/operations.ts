@@ -24,6 +24,7 @@ import {
 } from "../maths/exact";
 import { type FractalOptions, latticesOf, stepsOf } from "../maths/noise";
 import { linearTable, OUTSIDE, type Outside, type Picture } from "../maths/picture";
+import type { LazyInside } from "../spatial/inside";
 import type { SurfaceTree } from "../spatial/surface-tree";
 
 /** Settings of a step that are not fields: tables, seeds, names. `key` tells equal settings apart cheaply. */
@@ -299,6 +300,21 @@ export const OPERATIONS = {
           floats[oz + i] = found?.z ?? floats[z + i];
           floats[number + i] = -1;
         }
+      };
+      return [{ run, operands: [...outputs, ...inputs] }];
+    },
+  },
+
+  /** 1 where (x, y, z) lies inside of a closed mesh, else 0; data: inside. */
+  within: {
+    inputs: 3,
+    outputs: 1,
+    calls(inputs, outputs, data) {
+      const inside = data?.inside as LazyInside;
+      const run: ScriptCall["run"] = (floats, addresses, count) => {
+        const [out, x, y, z] = addresses.map((address) => address / 4);
+        for (let i = 0; i < count; i++)
+          floats[out + i] = inside.contains(floats[x + i], floats[y + i], floats[z + i]) ? 1 : 0;
       };
       return [{ run, operands: [...outputs, ...inputs] }];
     },

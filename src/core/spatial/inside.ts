@@ -142,6 +142,20 @@ export class Inside {
   }
 }
 
+/** Made when it is first asked: most fields that could ask never do. */
+export class LazyInside {
+  /** Functions cannot be sent: a field with this in it fails to cross to another thread at once. */
+  readonly staysHere = (): true => true;
+  private made: Inside | null = null;
+
+  constructor(private readonly mesh: Mesh) {}
+
+  contains(x: number, y: number, z: number): boolean {
+    this.made ??= new Inside(this.mesh);
+    return this.made.contains(x, y, z);
+  }
+}
+
 function range(lane: Float32Array): [number, number] {
   let [low, high] = [Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY];
   for (const v of lane) {

@@ -95,11 +95,10 @@ export const seatOnSurface = defineNode({
       if (turned) for (let l = 0; l < 4; l++) turned[l][i] = q[l];
     }
     const lost = domain.count - found.length;
-    if (lost > 0)
-      context.warn(
-        `${lost} of ${domain.count} find no surface that way and ${missed === "stay" ? "stay where they are" : missed}.`,
-        { input: "onto" },
-      );
+    const told = `${lost} of ${domain.count} find no surface that way and`;
+    // What was asked for is no fault.
+    if (lost > 0 && missed === "are left out") context.note(`${told} are left out.`);
+    else if (lost > 0) context.warn(`${told} stay where they are.`, { input: "onto" });
     const seated = withElements(shape, elements, {
       position: makeColumn("vector", place),
       ...(turned ? { rotation: makeColumn("rotation", turned) } : {}),

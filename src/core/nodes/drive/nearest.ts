@@ -1,5 +1,14 @@
-import { applyAll, constant, elementIndex, type Value, type VectorField } from "../../fields/expression";
+import {
+  apply,
+  applyAll,
+  constant,
+  elementIndex,
+  type Value,
+  type VectorField,
+} from "../../fields/expression";
 import type { Lane } from "../../geometry/column";
+import type { Mesh } from "../../geometry/mesh";
+import { LazyInside } from "../../spatial/inside";
 import { PointGrid } from "../../spatial/point-grid";
 import { SurfaceTree } from "../../spatial/surface-tree";
 import { defineNode, type NodeContext } from "../define";
@@ -45,6 +54,7 @@ export const nearest = defineNode({
   outputs: {
     distance: out.number("Units from here to there."),
     place: out.vector("Where it is."),
+    inside: out.number("1 where the element lies inside of the surface, which must be closed; else 0."),
     number: out.number("Which one it is, by its order in the shape; −1 for a surface."),
   },
   summary: ({ to, nth }) =>
@@ -55,7 +65,8 @@ export const nearest = defineNode({
         shape.mesh ? SurfaceTree.of(shape.mesh, before) : null,
       );
       if (!tree) return nothing(context, "No surface arrives, so the distance is 0 everywhere.", place);
-      return results(applyAll("closest", place, { key: freshKey(), tree }));
+      const inside = apply("within", place, { key: freshKey(), inside: new LazyInside(shape.mesh as Mesh) });
+      return { ...results(applyAll("closest", place, { key: freshKey(), tree })), inside };
     }
     const among = shape.sites ?? shape.mesh?.points ?? shape.curves?.points;
     if (!among || among.count === 0)
@@ -81,10 +92,11 @@ export const nearest = defineNode({
 const results = ([distance, x, y, z, number]: readonly Value[]) => ({
   distance,
   place: [x, y, z] as unknown as VectorField,
+  inside: constant(0),
   number,
 });
 
 function nothing(context: NodeContext, what: string, place: VectorField) {
   context.warn(what, { input: "shape" });
-  return { distance: constant(0), place, number: constant(-1) };
+  return { distance: constant(0), place, inside: constant(0), number: constant(-1) };
 }

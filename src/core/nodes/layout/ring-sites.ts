@@ -80,7 +80,11 @@ export const ringSites = defineNode({
     ),
   },
   summary: ({ count, radius }) => `${count} around ${radius} units`,
-  cost: (inputs) => ({ sites: countsOf(inputs).reduce((a, b) => a + b, 0) }),
+  cost: ({ count, radius, rings, gap, further }) => {
+    // Never by adding up rings: as many may be asked for as there are numbers.
+    const growth = further === "as many" ? 0 : Math.abs(gap / (radius || gap || 1));
+    return { sites: count * rings * (1 + (growth * (rings - 1)) / 2) };
+  },
   evaluate(inputs) {
     const { radius, start, sweep, rise, gap, outline, sides, inner, around, outward } = inputs;
     const { axis, start: first } = AXES[around];

@@ -1,4 +1,5 @@
 import { tick } from "../../cancelling";
+import { shapeBounds } from "../../geometry/bounds";
 import { type Curves, curveTangents } from "../../geometry/curves";
 import { edges, faceAreaVectors, faceMiddles, type Mesh, pointLanes } from "../../geometry/mesh";
 import { pointNormals } from "../../geometry/normals";
@@ -9,6 +10,15 @@ import { defineNode } from "../define";
 import { choice, out, shape } from "../ports";
 import { OUTWARD, outwardRotation } from "./outward";
 
+const PLACES = [
+  "face centres",
+  "corners",
+  "edge middles",
+  "corners and face centres",
+  "corners of the bounds",
+] as const;
+type Places = (typeof PLACES)[number];
+
 export const shapeSites = defineNode({
   type: "shape-sites",
   family: "layout",
@@ -17,7 +27,7 @@ export const shapeSites = defineNode({
   synonyms: ["vertices", "points", "edges", "faces", "surface", "on mesh", "on a curve", "copies"],
   inputs: {
     shape: shape({ about: "The mesh to stand on; without one, the curves." }),
-    at: choice(["face centres", "corners", "edge middles"], {
+    at: choice(PLACES, {
       about: "One site for each of these; curves always take their points.",
     }),
     outward: choice(OUTWARD, {
@@ -31,16 +41,7 @@ export const shapeSites = defineNode({
     ),
   },
   summary: ({ at }) => `at the ${at}`,
-  cost: ({ shape, at }) => ({
-    sites:
-      (shape.mesh
-        ? at === "corners"
-          ? shape.mesh.points.count
-          : at === "face centres"
-            ? shape.mesh.faces.count
-            : shape.mesh.corners.count
-        : shape.curves?.points.count) ?? 0,
-  }),
+  cost: ({ shape, at }) => ({ sites: countAt(shape, at) }),
   evaluate({ shape, at, outward }, context) {
     const stands = placesOf(shape, at);
     if (!stands) {
@@ -72,7 +73,22 @@ interface Stands {
   readonly size: Float32Array;
 }
 
-function placesOf({ mesh, curves }: Shape, at: "face centres" | "corners" | "edge middles"): Stands | null {
+/** Sites that there will be at most. */
+function countAt({ mesh, curves }: Shape, at: Places): number {
+  if (at === "corners of the bounds") return 8;
+  if (!mesh) return curves?.points.count ?? 0;
+  const [points, faces] = [mesh.points.count, mesh.faces.count];
+  return {
+    corners: points,
+    "face centres": faces,
+    "edge middles": mesh.corners.count,
+    "corners and face centres": points + faces,
+  }[at];
+}
+
+function placesOf(shape: Shape, at: Places): Stands | null {
+  const { mesh, curves } = shape;
+  if (at === "corners of the bounds") return onBounds(shape);
   if (!mesh) return curves ? onCurves(curves) : null;
   const normals = faceAreaVectors(mesh);
   const square = (off: readonly Float32Array[]) =>
@@ -82,8 +98,41 @@ function placesOf({ mesh, curves }: Shape, at: "face centres" | "corners" | "edg
     });
   if (at === "face centres") return { place: faceMiddles(mesh), direction: normals, size: square(normals) };
   const direction = pointNormals(mesh, normals);
-  if (at === "corners") return { place: pointLanes(mesh), direction, size: square(direction) };
+  const corners = { place: pointLanes(mesh), direction, size: square(direction) };
+  if (at === "corners") return corners;
+  if (at === "corners and face centres")
+    return joined(corners, { place: faceMiddles(mesh), direction: normals, size: square(normals) });
   return onEdges(mesh, direction);
+}
+
+/** The eight corners of the box around it, looking away from its middle. */
+function onBounds(shape: Shape): Stands | null {
+  const bounds = shapeBounds(shape);
+  if (!bounds) return null;
+  const { min, max } = bounds;
+  const corner = (i: number, a: number) => ((i >> a) & 1 ? max[a] : min[a]);
+  const lane = (value: (i: number) => number) => Float32Array.from({ length: 8 }, (_, i) => value(i));
+  const axes = [0, 1, 2];
+  return {
+    place: axes.map((a) => lane((i) => corner(i, a))),
+    direction: axes.map((a) => lane((i) => corner(i, a) - (min[a] + max[a]) / 2)),
+    size: new Float32Array(8).fill(1),
+  };
+}
+
+/** One after the other. */
+function joined(a: Stands, b: Stands): Stands {
+  const both = (p: ArrayLike<number>, q: ArrayLike<number>) => {
+    const lane = new Float32Array(p.length + q.length);
+    lane.set(p);
+    lane.set(q, p.length);
+    return lane;
+  };
+  return {
+    place: a.place.map((lane, i) => both(lane, b.place[i])),
+    direction: a.direction.map((lane, i) => both(lane, b.direction[i])),
+    size: both(a.size, b.size),
+  };
 }
 
 function onCurves(curves: Curves): Stands {
