@@ -4,10 +4,11 @@ import { mkdtempSync, readFileSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { picturesText } from "../../scripts/make-node-pictures";
+import { piecesPage } from "../../scripts/make-pieces-page";
 import { writeDocument } from "../../src/core/document/read";
 import { catalogue } from "../../src/core/nodes/catalogue";
 import { referencePage } from "../../src/core/nodes/reference";
-import { demoNames } from "../../src/server/demo";
+import { demoNames, readDemo } from "../../src/server/demo";
 import { graphOf } from "../run-node";
 
 const folder = mkdtempSync(join(tmpdir(), "glemmo-cli-"));
@@ -112,6 +113,15 @@ describe("glemmo", () => {
 
   it("has a reference page that is up to date", () => {
     expect(readFileSync("docs/NODES.md", "utf8").trim()).toBe(referencePage().trim());
+  });
+
+  it("has a page about how pieces are made that is up to date, and names every node of theirs", () => {
+    const page = readFileSync("docs/PIECES.md", "utf8");
+    expect(page).toBe(piecesPage());
+    for (const name of demoNames()) {
+      const { made, graph } = readDemo(name);
+      if (made) for (const { id } of graph.nodes) expect(page).toContain(`_${id}_`);
+    }
   });
 
   it("has a picture of every node that shows something, made from the nodes as they are", () => {

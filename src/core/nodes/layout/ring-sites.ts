@@ -47,7 +47,7 @@ export const ringSites = defineNode({
       soft: [-4, 4],
       about: "How far they climb along the axis in one whole turn.",
     }),
-    rings: integer({ default: 1, min: 0, soft: [1, 12], about: "How many rings, each further out." }),
+    rings: integer({ default: 1, min: 1, soft: [1, 12], about: "How many rings, each further out." }),
     gap: length({
       default: 1,
       soft: [0, 4],
