@@ -40,6 +40,8 @@ const SETTINGS: Readonly<Record<string, Record<string, Setting>>> = {
   "fill-sites": { spacing: 0.4 },
   "path-sites": { count: 14 },
   "link-nearby": { reach: 1.2 },
+  tube: { radius: 0.2, sides: 6 },
+  neighbours: { reach: 1.3 },
   "ease-apart": { radius: 0.7 },
   "seat-on-surface": { direction: [0, -1, 0], missed: "are left out" },
   orient: { by: "away from a place", axis: "z" },
@@ -57,6 +59,7 @@ const ARRIVES: Readonly<Record<string, string>> = {
   "path-sample": "coil.shape",
   "cast-ray": "ball.shape",
   "bake-clones": "few.clones",
+  tube: "coil.shape",
 };
 
 const EXAMPLES: Readonly<Record<string, { type: string; set?: Record<string, Setting> }>> = {

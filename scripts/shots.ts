@@ -75,7 +75,7 @@ const SHOTS: Record<string, (page: Page) => Promise<void>> = {
         ["radius of ring", radius],
         ["rise of ring", rise],
       ]) {
-        await detail.getByRole("spinbutton", { name: label, exact: true }).click();
+        await detail.getByRole("spinbutton", { name: label, exact: true }).last().click();
         await page.keyboard.type(value);
         await page.keyboard.press("Enter");
       }

@@ -5,6 +5,7 @@ import { Quaternion as ThreeQuaternion, Vector3 } from "three";
 import type { Value } from "../../src/core/fields/expression";
 import { runValues } from "../../src/core/fields/run";
 import { makeColumn, withColumns } from "../../src/core/geometry/column";
+import { eulerCharacteristic, isClosed, meshVolume } from "../../src/core/geometry/measure";
 import type { Mesh } from "../../src/core/geometry/mesh";
 import { makeSites, type Shape } from "../../src/core/geometry/shape";
 import { fromAxisAngle, type Quaternion, slerp } from "../../src/core/maths/quaternion";
@@ -471,5 +472,81 @@ describe("inside and bounds", () => {
     const [x, y, z] = lanes(corners);
     expect(new Set(Array.from(x, (_, i) => `${x[i]} ${y[i]} ${z[i]}`)).size).toBe(8);
     expect([Math.max(...x), Math.max(...y), Math.max(...z)]).toEqual([1, 2, 3]);
+  });
+});
+
+describe("neighbours", () => {
+  it("are as many as brute force counts, with or without the element itself", () => {
+    const shape = scattered("ease-apart", { rounds: 0 });
+    const [x, y, z] = lanes(shape);
+    const counted = (own: boolean) => {
+      const document = graphOf(
+        {
+          ball: BALL,
+          layout: SCATTER,
+          near: { type: "neighbours", set: { reach: 0.6, own } },
+          store: { type: "store-attribute" },
+        },
+        [
+          "ball.shape>layout.shape",
+          "layout.sites>near.shape",
+          "layout.sites>store.shape",
+          "near.count>store.number",
+        ],
+      );
+      return [...lanes(outputsOf(document, "store").shape as Shape, "heat")[0]];
+    };
+    const others = counted(true);
+    for (let i = 0; i < x.length; i += 7) {
+      let near = 0;
+      for (let j = 0; j < x.length; j++)
+        if (j !== i && Math.hypot(x[i] - x[j], y[i] - y[j], z[i] - z[j]) < 0.6) near++;
+      expect(others[i]).toBe(near);
+    }
+    expect(counted(false)).toEqual(others.map((n) => n + 1));
+  });
+});
+
+describe("tubes", () => {
+  const tubed = (source: NodeSpec, set: Set) =>
+    (
+      outputsOf(graphOf({ source, tube: { type: "tube", set } }, ["source.shape>tube.shape"]), "tube")
+        .shape as Shape
+    ).mesh as Mesh;
+
+  it("around a straight line are prisms, closed and looking outwards: volume n/2 r² sin(2π/n) × length [ARR-15]", () => {
+    const mesh = tubed(
+      { type: "line", set: { from: [0, 0, 0], to: [0, 3, 0], points: 4 } },
+      { radius: 0.5, sides: 12 },
+    );
+    expect(isClosed(mesh)).toBe(true);
+    expect(eulerCharacteristic(mesh)).toBe(2);
+    expect(meshVolume(mesh)).toBeCloseTo(3 * 0.25 * 3, 5);
+  });
+
+  it("around a circle are a torus: no ends, volume near 2π² R r² (Pappus)", () => {
+    const mesh = tubed({ type: "arc", set: { radius: 2, points: 256 } }, { radius: 0.3, sides: 48 });
+    expect(isClosed(mesh)).toBe(true);
+    expect(eulerCharacteristic(mesh)).toBe(0);
+    expect(meshVolume(mesh) / (2 * Math.PI ** 2 * 2 * 0.09)).toBeCloseTo(1, 2);
+  });
+
+  it("along a helix keep their width everywhere, and are open without caps", () => {
+    const mesh = tubed({ type: "helix", set: {} }, { radius: 0.1, sides: 8, caps: false });
+    expect(isClosed(mesh)).toBe(false);
+    const [x, y, z] = mesh.points.columns.position.lanes;
+    for (let ring = 0; ring < mesh.points.count / 8; ring++) {
+      const middle = [x, y, z].map((lane) => {
+        let sum = 0;
+        for (let j = 0; j < 8; j++) sum += lane[ring * 8 + j] / 8;
+        return sum;
+      });
+      expect(
+        Math.hypot(x[ring * 8] - middle[0], y[ring * 8] - middle[1], z[ring * 8] - middle[2]),
+      ).toBeCloseTo(0.1, 4);
+    }
+    expect(reportOf(graphOf({ tube: { type: "tube" } }), "tube").problems[0].what).toMatch(
+      /No curves arrive/,
+    );
   });
 });

@@ -24,6 +24,7 @@ import {
 } from "../maths/exact";
 import { type FractalOptions, latticesOf, stepsOf } from "../maths/noise";
 import { linearTable, OUTSIDE, type Outside, type Picture } from "../maths/picture";
+import type { HashGrid } from "../spatial/hash-grid";
 import type { LazyInside } from "../spatial/inside";
 import type { SurfaceTree } from "../spatial/surface-tree";
 
@@ -299,6 +300,28 @@ export const OPERATIONS = {
           floats[oy + i] = found?.y ?? floats[y + i];
           floats[oz + i] = found?.z ?? floats[z + i];
           floats[number + i] = -1;
+        }
+      };
+      return [{ run, operands: [...outputs, ...inputs] }];
+    },
+  },
+
+  /** How many points of a grid are nearer to (x, y, z) than `reach`, itself left out by its number when `own`; data: grid, reach, own. */
+  countNear: {
+    inputs: 4,
+    outputs: 1,
+    calls(inputs, outputs, data) {
+      const grid = data?.grid as HashGrid;
+      const run: ScriptCall["run"] = (floats, addresses, count) => {
+        const [out, x, y, z, self] = addresses.map((address) => address / 4);
+        for (let i = 0; i < count; i++) {
+          const own = data?.own === true ? floats[self + i] : -1;
+          let found = 0;
+          grid.within(floats[x + i], floats[y + i], floats[z + i], data?.reach as number, (point) => {
+            if (point !== own) found++;
+            return undefined;
+          });
+          floats[out + i] = found;
         }
       };
       return [{ run, operands: [...outputs, ...inputs] }];

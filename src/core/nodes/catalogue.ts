@@ -36,6 +36,7 @@ import { indexNode } from "./drive/index-node";
 import { joinVector } from "./drive/join-vector";
 import { mix } from "./drive/mix";
 import { nearest } from "./drive/nearest";
+import { neighbours } from "./drive/neighbours";
 import { noise } from "./drive/noise";
 import { pathSample } from "./drive/path-sample";
 import { pictureSample } from "./drive/picture-sample";
@@ -51,6 +52,7 @@ import { linkNearby } from "./form/link-nearby";
 import { merge } from "./form/merge";
 import { mirror } from "./form/mirror";
 import { transform } from "./form/transform";
+import { tube } from "./form/tube";
 import { fillSites } from "./layout/fill-sites";
 import { gridSites } from "./layout/grid-sites";
 import { pathSites } from "./layout/path-sites";
@@ -111,6 +113,7 @@ const NODES: readonly AnyNode[] = [
   swirl,
   cells,
   nearest,
+  neighbours,
   castRay,
   pathSample,
   falloff,
@@ -150,6 +153,7 @@ const NODES: readonly AnyNode[] = [
   transform,
   mirror,
   linkNearby,
+  tube,
   stage,
 ];
 

@@ -7,6 +7,8 @@ import { tick } from "../cancelling";
 type Lanes = readonly ArrayLike<number>[];
 
 export class HashGrid {
+  /** Functions cannot be sent: a field with a grid fails to cross to another thread at once. */
+  readonly staysHere = (): true => true;
   private readonly mask: number;
   /** Bucket b holds entries[starts[b]] … entries[starts[b + 1] − 1], ascending. */
   private readonly starts: Int32Array;

@@ -1,0 +1,36 @@
+import { apply, constant, elementIndex } from "../../fields/expression";
+import { HashGrid } from "../../spatial/hash-grid";
+import { defineNode } from "../define";
+import { field, length, out, shape, toggle } from "../ports";
+import { freshKey } from "./structure-key";
+
+export const neighbours = defineNode({
+  type: "neighbours",
+  family: "drive",
+  title: "Neighbours",
+  about: "How many sites or points of a shape lie within a distance of each element.",
+  synonyms: ["count nearby", "crowd", "density", "how many near", "isolated", "cluster"],
+  inputs: {
+    shape: shape({ about: "Whose sites are counted, else its points." }),
+    place: field.vector({
+      default: [0, 0, 0],
+      implicit: "position",
+      about: "Where it is counted from; the element's position unless linked.",
+    }),
+    reach: length({ default: 0.5, min: 0, soft: [0, 3], about: "How far a neighbour may be." }),
+    own: toggle({ default: true, about: "The shape is the elements themselves: each leaves itself out." }),
+  },
+  outputs: { count: out.number("How many there are.") },
+  summary: ({ reach }) => `within ${reach} units`,
+  evaluate({ shape, place, reach, own }, context) {
+    const among = shape.sites ?? shape.mesh?.points ?? shape.curves?.points;
+    if (!among || among.count === 0) {
+      context.warn("No sites or points arrive, so there are no neighbours.", { input: "shape" });
+      return { count: constant(0) };
+    }
+    if (reach === 0) return { count: constant(0) };
+    const { lanes } = among.columns.position;
+    const data = { key: freshKey(), grid: new HashGrid(lanes, reach), reach, own, lanes };
+    return { count: apply("countNear", [...place, elementIndex()], data) };
+  },
+});
