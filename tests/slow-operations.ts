@@ -2,7 +2,8 @@
  * The slow reference of the field operations: one element at a time in float64, written for reading. Tests hold the
  * kernels against it; nothing else uses it.
  */
-import { OPERATIONS, type Operation, type OperationName } from "../src/core/fields/operations";
+import type { Operation } from "../src/core/fields/operation";
+import { OPERATIONS, type OperationName } from "../src/core/fields/operations";
 import { fromOklab, toOklab } from "../src/core/maths/color";
 import type { EaseName } from "../src/core/maths/ease";
 import type { FractalOptions } from "../src/core/maths/noise";

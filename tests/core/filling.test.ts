@@ -359,3 +359,18 @@ describe("clones in cells", () => {
     ).toBeDefined();
   });
 });
+
+describe("mirrored copies", () => {
+  it("are turned round when they are baked, so that they are seen from outside", () => {
+    const document = graphOf(
+      {
+        one: { type: "single-site", set: { scale: [-2, 1, 1] } },
+        box: { type: "box" },
+        clones: { type: "clone-onto-sites" },
+        bake: { type: "bake-clones" },
+      },
+      ["one.sites>clones.sites", "box.shape>clones.shapes", "clones.clones>bake.shape"],
+    );
+    expect(meshVolume((outputsOf(document, "bake").shape as Shape).mesh as Mesh)).toBeCloseTo(2, 5);
+  });
+});

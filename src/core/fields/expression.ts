@@ -5,7 +5,8 @@
  */
 import type { Lane } from "../geometry/column";
 import { callOnce } from "./lower";
-import { OPERATIONS, type Operation, type OperationName, type StepData } from "./operations";
+import type { Operation, StepData } from "./operation";
+import { OPERATIONS, type OperationName } from "./operations";
 
 export interface Step {
   readonly op: OperationName;

@@ -1,7 +1,7 @@
 /** Steps of a program to kernel calls. */
 import { fixedAt, type KernelCall, type Operand, runRange, type ScriptCall } from "../kernels/job";
 import { withScratch } from "../kernels/kernels";
-import type { Operation, Room, StepData } from "./operations";
+import type { Operation, Room, StepData } from "./operation";
 
 export function callsOf(
   operation: Operation,

@@ -6,9 +6,7 @@
  * bad number cannot spread; other results that are not finite are caught where a column is written.
  */
 
-import type { AlongCurves } from "../geometry/along-curves";
-import type { Lane } from "../geometry/column";
-import { fixedAt, type KernelCall, type Operand, type ScriptCall } from "../kernels/job";
+import { fixedAt, type Operand } from "../kernels/job";
 import { resident } from "../kernels/resident";
 import { EASES, type EaseName } from "../maths/ease";
 import {
@@ -24,45 +22,8 @@ import {
 } from "../maths/exact";
 import { type FractalOptions, latticesOf, stepsOf } from "../maths/noise";
 import { linearTable, OUTSIDE, type Outside, type Picture } from "../maths/picture";
-import type { HashGrid } from "../spatial/hash-grid";
-import type { LazyInside } from "../spatial/inside";
-import type { SurfaceTree } from "../spatial/surface-tree";
-
-/** Settings of a step that are not fields: tables, seeds, names. `key` tells equal settings apart cheaply. */
-export interface StepData {
-  readonly key: string;
-  /** Lanes in the kernels' memory that the step reads besides those of the elements. */
-  readonly lanes?: readonly Lane[];
-  readonly [name: string]: unknown;
-}
-
-type Data = StepData | undefined;
-
-/** What a program gives to its steps. */
-export interface Room {
-  /** Puts a table where kernels can read it and gives its address. */
-  readonly place: (table: Float32Array) => number;
-  /** So many numbers for each element of a block, for a step's own use. */
-  readonly spare: (width: number) => Operand;
-}
-
-export interface Operation {
-  readonly inputs: number;
-  readonly outputs: number;
-  /** Name of the kernel: called with the count, the addresses of outputs and inputs, and the parameters. */
-  readonly kernel?: string;
-  /** Parameters after the addresses, worked out once a program: seeds, choices, addresses of tables. */
-  readonly parameters?: (data: Data, room: Room) => readonly number[];
-  /** In place of one kernel: several, or none. */
-  readonly calls?: (
-    inputs: readonly Operand[],
-    outputs: readonly Operand[],
-    data: Data,
-    room: Room,
-  ) => readonly (KernelCall | ScriptCall)[];
-  /** The same for one element in float64: used where constants are folded. */
-  readonly fold?: (...inputs: number[]) => number;
-}
+import { ASKING } from "./asking";
+import type { Data, Operation, Room } from "./operation";
 
 const unary = (kernel: string, fold: (a: number) => number): Operation => ({
   inputs: 1,
@@ -285,117 +246,7 @@ export const OPERATIONS = {
     },
   },
 
-  /** The closest place on a surface to (x, y, z): distance, place, −1; data: tree. */
-  closest: {
-    inputs: 3,
-    outputs: 5,
-    calls(inputs, outputs, data) {
-      const tree = data?.tree as SurfaceTree;
-      const run: ScriptCall["run"] = (floats, addresses, count) => {
-        const [distance, ox, oy, oz, number, x, y, z] = addresses.map((address) => address / 4);
-        for (let i = 0; i < count; i++) {
-          const found = tree.closest(floats[x + i], floats[y + i], floats[z + i]);
-          floats[distance + i] = found?.distance ?? 0;
-          floats[ox + i] = found?.x ?? floats[x + i];
-          floats[oy + i] = found?.y ?? floats[y + i];
-          floats[oz + i] = found?.z ?? floats[z + i];
-          floats[number + i] = -1;
-        }
-      };
-      return [{ run, operands: [...outputs, ...inputs] }];
-    },
-  },
-
-  /** How many points of a grid are nearer to (x, y, z) than `reach`, itself left out by its number when `own`; data: grid, reach, own. */
-  countNear: {
-    inputs: 4,
-    outputs: 1,
-    calls(inputs, outputs, data) {
-      const grid = data?.grid as HashGrid;
-      const run: ScriptCall["run"] = (floats, addresses, count) => {
-        const [out, x, y, z, self] = addresses.map((address) => address / 4);
-        for (let i = 0; i < count; i++) {
-          const own = data?.own === true ? floats[self + i] : -1;
-          let found = 0;
-          grid.within(floats[x + i], floats[y + i], floats[z + i], data?.reach as number, (point) => {
-            if (point !== own) found++;
-            return undefined;
-          });
-          floats[out + i] = found;
-        }
-      };
-      return [{ run, operands: [...outputs, ...inputs] }];
-    },
-  },
-
-  /** 1 where (x, y, z) lies inside of a closed mesh, else 0; data: inside. */
-  within: {
-    inputs: 3,
-    outputs: 1,
-    calls(inputs, outputs, data) {
-      const inside = data?.inside as LazyInside;
-      const run: ScriptCall["run"] = (floats, addresses, count) => {
-        const [out, x, y, z] = addresses.map((address) => address / 4);
-        for (let i = 0; i < count; i++)
-          floats[out + i] = inside.contains(floats[x + i], floats[y + i], floats[z + i]) ? 1 : 0;
-      };
-      return [{ run, operands: [...outputs, ...inputs] }];
-    },
-  },
-
-  /**
-   * Where a ray from (x, y, z) along (dx, dy, dz) meets a surface: 1 or 0, distance, place, facing; what misses has distance
-   * and facing 0 and its own place; data: tree, most, bothSides.
-   */
-  castRay: {
-    inputs: 6,
-    outputs: 8,
-    calls(inputs, outputs, data) {
-      const tree = data?.tree as SurfaceTree;
-      const run: ScriptCall["run"] = (floats, addresses, count) => {
-        const [met, distance, ox, oy, oz, fx, fy, fz, x, y, z, dx, dy, dz] = addresses.map((a) => a / 4);
-        const most = data?.most as number;
-        const both = data?.bothSides === true;
-        for (let i = 0; i < count; i++) {
-          const [px, py, pz] = [floats[x + i], floats[y + i], floats[z + i]];
-          const hit = tree.meet(px, py, pz, floats[dx + i], floats[dy + i], floats[dz + i], most, both);
-          const facing = hit ? tree.facing(hit.faceIndex ?? -1) : null;
-          floats[met + i] = hit ? 1 : 0;
-          floats[distance + i] = hit?.distance ?? 0;
-          floats[ox + i] = hit?.point.x ?? px;
-          floats[oy + i] = hit?.point.y ?? py;
-          floats[oz + i] = hit?.point.z ?? pz;
-          floats[fx + i] = facing?.x ?? 0;
-          floats[fy + i] = facing?.y ?? 0;
-          floats[fz + i] = facing?.z ?? 0;
-        }
-      };
-      return [{ run, operands: [...outputs, ...inputs] }];
-    },
-  },
-
-  /** Place and direction at a part of a curve's length; data: along, curve, and the
-   * lanes of all points: position, then tangent.
-   */
-  alongCurve: {
-    inputs: 1,
-    outputs: 6,
-    calls(inputs, outputs, data) {
-      const along = data?.along as AlongCurves;
-      const lanes = data?.lanes as readonly ArrayLike<number>[];
-      const run: ScriptCall["run"] = (floats, addresses, count) => {
-        const at = addresses.map((address) => address / 4);
-        for (let i = 0; i < count; i++) {
-          const { p, q, t } = along.at(data?.curve as number, floats[at[6] + i]);
-          for (let o = 0; o < 6; o++) floats[at[o] + i] = lanes[o][p] + (lanes[o][q] - lanes[o][p]) * t;
-          const [dx, dy, dz] = [floats[at[3] + i], floats[at[4] + i], floats[at[5] + i]];
-          const size = Math.sqrt(dx * dx + dy * dy + dz * dz) || 1;
-          for (let o = 3; o < 6; o++) floats[at[o] + i] /= size;
-        }
-      };
-      return [{ run, operands: [...outputs, ...inputs] }];
-    },
-  },
+  ...ASKING,
 
   /** Quaternion from Euler angles in radians, matrix Rx·Ry·Rz. */
   eulerToRotation: several(3, 4, "eulerToRotation"),

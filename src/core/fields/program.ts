@@ -2,7 +2,8 @@
  * Compiles fields into one linear program: equal parts once, registers reused after their last use.
  */
 import { inputsFirst, type Step, type Value } from "./expression";
-import { OPERATIONS, type Operation, type OperationName, type StepData } from "./operations";
+import type { Operation, StepData } from "./operation";
+import { OPERATIONS, type OperationName } from "./operations";
 
 export interface Instruction {
   readonly op: OperationName;

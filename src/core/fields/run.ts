@@ -15,7 +15,8 @@ import {
 import { withScratch } from "../kernels/kernels";
 import { plainColumn, type Value } from "./expression";
 import { callsOf } from "./lower";
-import { OPERATIONS, type Room } from "./operations";
+import type { Room } from "./operation";
+import { OPERATIONS } from "./operations";
 import { compile, type Load, type Program } from "./program";
 
 export interface RunReport {

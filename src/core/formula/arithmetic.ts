@@ -1,5 +1,6 @@
 /** Plain arithmetic typed into a number field: `360/13`, `2*(3+4)^2`, `-1.5e2`, `pi/2`, `max(2, 3)`. */
-import { OPERATIONS, type Operation } from "../fields/operations";
+import type { Operation } from "../fields/operation";
+import { OPERATIONS } from "../fields/operations";
 import { type Algebra, compileFormula } from "./compile";
 import { FormulaFault, parseFormula } from "./parse";
 

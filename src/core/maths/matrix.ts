@@ -20,3 +20,21 @@ export function multiplyMatrix(
     }
   }
 }
+
+/** Cofactors of the upper 3×3 of matrix k, column by column: the inverse transpose times the determinant. */
+export function cofactorMatrix(m: Float32Array, k: number): number[] {
+  const [a, b, c] = [m[k], m[k + 1], m[k + 2]];
+  const [d, e, f] = [m[k + 4], m[k + 5], m[k + 6]];
+  const [g, h, i] = [m[k + 8], m[k + 9], m[k + 10]];
+  return [
+    e * i - f * h,
+    f * g - d * i,
+    d * h - e * g,
+    c * h - b * i,
+    a * i - c * g,
+    b * g - a * h,
+    b * f - c * e,
+    c * d - a * f,
+    a * e - b * d,
+  ];
+}

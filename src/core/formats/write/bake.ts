@@ -2,6 +2,7 @@
 import { tick } from "../../cancelling";
 import type { DrawBatch, Drawing } from "../../draw/drawing";
 import { type DrawGeometry, triangulate } from "../../draw/triangulate";
+import { cofactorMatrix } from "../../maths/matrix";
 import { FormatError } from "../format-error";
 
 /** Vertices written at most; beyond it a file no longer opens anywhere. */
@@ -90,22 +91,4 @@ function bakeColors(geometry: DrawGeometry, copies: Float32Array, i: number, col
   const own = geometry.colors;
   const length = (geometry.positions.length / 3) * 4;
   for (let c = 0; c < length; c++) colors[i * length + c] = copies[i * 4 + (c % 4)] * (own ? own[c] : 1);
-}
-
-/** Cofactors of the upper 3×3 of matrix k, column by column: the inverse transpose times the determinant. */
-export function cofactorMatrix(m: Float32Array, k: number): number[] {
-  const [a, b, c] = [m[k], m[k + 1], m[k + 2]];
-  const [d, e, f] = [m[k + 4], m[k + 5], m[k + 6]];
-  const [g, h, i] = [m[k + 8], m[k + 9], m[k + 10]];
-  return [
-    e * i - f * h,
-    f * g - d * i,
-    d * h - e * g,
-    c * h - b * i,
-    a * i - c * g,
-    b * g - a * h,
-    b * f - c * e,
-    c * d - a * f,
-    a * e - b * d,
-  ];
 }

@@ -11,9 +11,10 @@ import { EXTMeshGPUInstancing } from "@gltf-transform/extensions";
 import type { DrawBatch, Drawing, DrawLines } from "../../draw/drawing";
 import { type DrawGeometry, triangulate } from "../../draw/triangulate";
 import { lengthOf } from "../../maths/exact";
+import { cofactorMatrix } from "../../maths/matrix";
 import { fromBasis, IDENTITY } from "../../maths/quaternion";
 import { FormatError } from "../format-error";
-import { bakeBatches, cofactorMatrix, NO_FACES } from "./bake";
+import { bakeBatches, NO_FACES } from "./bake";
 
 export interface GlbOptions {
   /** Share meshes between copies, or write every copy's triangles. */

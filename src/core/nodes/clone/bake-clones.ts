@@ -1,10 +1,12 @@
 import { tick } from "../../cancelling";
 import { type DrawBatch, drawingOf } from "../../draw/drawing";
 import { makeColumn, makeLanes, withColumns } from "../../geometry/column";
+import { flipped } from "../../geometry/mend";
 import { mergeMeshes } from "../../geometry/merge";
 import { type Mesh, pointLanes, withPoints } from "../../geometry/mesh";
 import { EMPTY_SHAPE, isFilled, type Shape, tallyOf } from "../../geometry/shape";
 import { lengthOf } from "../../maths/exact";
+import { cofactorMatrix } from "../../maths/matrix";
 import { defineNode } from "../define";
 import { out, shape } from "../ports";
 
@@ -58,26 +60,29 @@ function placed({ mesh, matrices, colors }: DrawBatch, i: number, copy: number):
     position: makeColumn("vector", place),
     color: makeColumn("color", color),
   });
-  const moved = withPoints(mesh, points);
+  const cofactors = cofactorMatrix(m, 0);
+  // A mirrored copy would be seen from inside.
+  const isMirrored = m[0] * cofactors[0] + m[1] * cofactors[1] + m[2] * cofactors[2] < 0;
+  const moved = withPoints(isMirrored ? flipped(mesh) : mesh, points);
   const faces = withColumns(moved.faces, {
     copy: makeColumn("integer", [new Int32Array(mesh.faces.count).fill(copy)]),
   });
-  const normal = mesh.corners.columns.normal?.lanes;
+  const normal = moved.corners.columns.normal?.lanes;
   if (!normal) return { ...moved, faces };
-  const corners = withColumns(mesh.corners, { normal: makeColumn("vector", turnedNormals(normal, m)) });
+  const corners = withColumns(moved.corners, {
+    normal: makeColumn("vector", turnedNormals(normal, cofactors)),
+  });
   return { ...moved, faces, corners };
 }
 
 /** By the matrix of cofactors, which keeps them at right angles to the surface however it is stretched. */
-function turnedNormals(normal: readonly ArrayLike<number>[], m: Float32Array): Float32Array[] {
-  const c = (a: number, b: number) => {
-    const [a1, a2, b1, b2] = [(a + 1) % 3, (a + 2) % 3, (b + 1) % 3, (b + 2) % 3];
-    return m[b1 * 4 + a1] * m[b2 * 4 + a2] - m[b2 * 4 + a1] * m[b1 * 4 + a2];
-  };
+function turnedNormals(normal: readonly ArrayLike<number>[], cofactors: readonly number[]): Float32Array[] {
   const out = makeLanes("vector", normal[0].length) as Float32Array[];
   for (let i = 0; i < normal[0].length; i++) {
     tick(4);
-    const n = [0, 1, 2].map((a) => c(a, 0) * normal[0][i] + c(a, 1) * normal[1][i] + c(a, 2) * normal[2][i]);
+    const n = [0, 1, 2].map(
+      (a) => cofactors[a] * normal[0][i] + cofactors[3 + a] * normal[1][i] + cofactors[6 + a] * normal[2][i],
+    );
     const size = lengthOf(n[0], n[1], n[2]) || 1;
     for (let a = 0; a < 3; a++) out[a][i] = n[a] / size;
   }

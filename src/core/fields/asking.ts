@@ -1,0 +1,119 @@
+/**
+ * Operations that ask prepared structures: surfaces, insides, grids, curves. They run as scripts over the numbers of a block, as
+ * structures of packages do not live in the kernels' memory.
+ */
+import type { AlongCurves } from "../geometry/along-curves";
+import type { HashGrid } from "../spatial/hash-grid";
+import type { LazyInside } from "../spatial/inside";
+import type { SurfaceTree } from "../spatial/surface-tree";
+import type { Operation, StepData } from "./operation";
+
+/** Writes the outputs of `count` elements; `at` has where the lanes of the outputs begin in `floats`, then those of the inputs. */
+type Work = (floats: Float32Array, at: readonly number[], count: number) => void;
+
+/** @param prepare what is asked, from the step's data */
+const asking = (inputs: number, outputs: number, prepare: (data: StepData) => Work): Operation => ({
+  inputs,
+  outputs,
+  calls(arriving, leaving, data) {
+    const work = prepare(data as StepData);
+    const run = (floats: Float32Array, addresses: readonly number[], count: number) =>
+      work(
+        floats,
+        addresses.map((address) => address / 4),
+        count,
+      );
+    return [{ run, operands: [...leaving, ...arriving] }];
+  },
+});
+
+export const ASKING = {
+  /** The closest place on a surface to (x, y, z): distance, place, −1; data: tree. */
+  closest: asking(3, 5, (data) => {
+    const tree = data.tree as SurfaceTree;
+    return (floats, [distance, ox, oy, oz, number, x, y, z], count) => {
+      for (let i = 0; i < count; i++) {
+        const found = tree.closest(floats[x + i], floats[y + i], floats[z + i]);
+        floats[distance + i] = found?.distance ?? 0;
+        floats[ox + i] = found?.x ?? floats[x + i];
+        floats[oy + i] = found?.y ?? floats[y + i];
+        floats[oz + i] = found?.z ?? floats[z + i];
+        floats[number + i] = -1;
+      }
+    };
+  }),
+
+  /**
+   * How many points of a grid are nearer to (x, y, z) than `reach`, itself left out by its number when `own`; data: grid,
+   * reach, own.
+   */
+  countNear: asking(4, 1, (data) => {
+    const grid = data.grid as HashGrid;
+    const reach = data.reach as number;
+    return (floats, [out, x, y, z, self], count) => {
+      for (let i = 0; i < count; i++) {
+        const own = data.own === true ? floats[self + i] : -1;
+        let found = 0;
+        grid.within(floats[x + i], floats[y + i], floats[z + i], reach, (point) => {
+          if (point !== own) found++;
+          return undefined;
+        });
+        floats[out + i] = found;
+      }
+    };
+  }),
+
+  /** 1 where (x, y, z) lies inside of a closed mesh, else 0; data: inside. */
+  within: asking(3, 1, (data) => {
+    const inside = data.inside as LazyInside;
+    return (floats, [out, x, y, z], count) => {
+      for (let i = 0; i < count; i++)
+        floats[out + i] = inside.contains(floats[x + i], floats[y + i], floats[z + i]) ? 1 : 0;
+    };
+  }),
+
+  /**
+   * Where a ray from (x, y, z) along (dx, dy, dz) meets a surface: 1 or 0, distance, place, facing; what misses has distance
+   * and facing 0 and its own place; data: tree, most, bothSides.
+   */
+  castRay: asking(6, 8, (data) => {
+    const tree = data.tree as SurfaceTree;
+    const most = data.most as number;
+    const both = data.bothSides === true;
+    return (floats, [met, distance, ox, oy, oz, fx, fy, fz, x, y, z, dx, dy, dz], count) => {
+      for (let i = 0; i < count; i++) {
+        const px = floats[x + i];
+        const py = floats[y + i];
+        const pz = floats[z + i];
+        const hit = tree.meet(px, py, pz, floats[dx + i], floats[dy + i], floats[dz + i], most, both);
+        const facing = hit ? tree.facing(hit.faceIndex ?? -1) : null;
+        floats[met + i] = hit ? 1 : 0;
+        floats[distance + i] = hit?.distance ?? 0;
+        floats[ox + i] = hit?.point.x ?? px;
+        floats[oy + i] = hit?.point.y ?? py;
+        floats[oz + i] = hit?.point.z ?? pz;
+        floats[fx + i] = facing?.x ?? 0;
+        floats[fy + i] = facing?.y ?? 0;
+        floats[fz + i] = facing?.z ?? 0;
+      }
+    };
+  }),
+
+  /**
+   * Place and direction at a part of a curve's length; data: along, curve, and the lanes of all points: position, then
+   * tangent.
+   */
+  alongCurve: asking(1, 6, (data) => {
+    const along = data.along as AlongCurves;
+    const lanes = data.lanes as readonly ArrayLike<number>[];
+    return (floats, at, count) => {
+      for (let i = 0; i < count; i++) {
+        const { p, q, t } = along.at(data.curve as number, floats[at[6] + i]);
+        for (let o = 0; o < 6; o++) floats[at[o] + i] = lanes[o][p] + (lanes[o][q] - lanes[o][p]) * t;
+        const [dx, dy, dz] = [floats[at[3] + i], floats[at[4] + i], floats[at[5] + i]];
+        const size = Math.sqrt(dx * dx + dy * dy + dz * dz) || 1;
+        for (let o = 3; o < 6; o++) floats[at[o] + i] /= size;
+      }
+    };
+  }),
+} as const satisfies Record<string, Operation>;
