@@ -45,6 +45,7 @@ import { profile } from "./drive/profile";
 import { random } from "./drive/random";
 import { remap } from "./drive/remap";
 import { splitVector } from "./drive/split-vector";
+import { stagger } from "./drive/stagger";
 import { swirl } from "./drive/swirl";
 import { vectorArithmetic } from "./drive/vector-arithmetic";
 import { wave } from "./drive/wave";
@@ -118,6 +119,7 @@ const NODES: readonly AnyNode[] = [
   pathSample,
   falloff,
   wave,
+  stagger,
   pictureSample,
   remap,
   profile,

@@ -3,20 +3,16 @@ import {
   clamp,
   constant,
   divide,
-  dotProduct,
-  type NumberField,
   plainNumber,
   positionField,
   subtract,
-  type VectorField,
-  vectorLength,
   zip,
 } from "../../fields/expression";
 import { EASES } from "../../maths/ease";
-import { lengthOf } from "../../maths/exact";
 import { STRAIGHT_PROFILE } from "../../maths/profile";
 import { defineNode } from "../define";
-import { choice, field, out, profile, toggle, vector } from "../ports";
+import { angle, choice, field, length, out, profile, toggle, vector } from "../ports";
+import { distanceTo, FORMS } from "./falloff-forms";
 import { profiled } from "./profile";
 
 export const falloff = defineNode({
@@ -30,6 +26,9 @@ export const falloff = defineNode({
     "ball",
     "box",
     "plane",
+    "cylinder",
+    "ring",
+    "cone",
     "sphere of influence",
     "mask",
     "range",
@@ -37,8 +36,8 @@ export const falloff = defineNode({
     "sweep",
   ],
   inputs: {
-    form: choice(["ball", "box", "plane"], {
-      about: "How the distance is measured: from a middle, from a box, or along a direction.",
+    form: choice(FORMS, {
+      about: "How the distance is measured: from a middle, a box, a plane, a cylinder, a ring or a cone.",
     }),
     middle: field.vector({
       default: [0, 0, 0],
@@ -56,8 +55,30 @@ export const falloff = defineNode({
       default: [0, 1, 0],
       soft: [-1, 1],
       unit: "",
-      shownWhen: { input: "form", is: ["plane"] },
-      about: "The way the plane looks; it is 1 behind it.",
+      shownWhen: { input: "form", is: ["plane", "cylinder", "ring", "cone"] },
+      about: "The way the plane looks, which is 1 behind it; or the axis.",
+    }),
+    radius: length({
+      default: 1,
+      min: 0,
+      soft: [0, 10],
+      shownWhen: { input: "form", is: ["cylinder", "ring"] },
+      about: "Of the cylinder, which is 1 inside, or of the circle of a ring.",
+    }),
+    length: length({
+      default: 0,
+      min: 0,
+      soft: [0, 10],
+      shownWhen: { input: "form", is: ["cylinder"] },
+      about: "Of the cylinder; 0 is endless.",
+    }),
+    opening: angle({
+      default: 30,
+      min: 0,
+      max: 90,
+      soft: [0, 90],
+      shownWhen: { input: "form", is: ["cone"] },
+      about: "From the axis to the side; the cone is 1 inside, and its tip is the middle.",
     }),
     inner: field.number({ default: 0, soft: [0, 10], unit: "units", about: "1 up to this distance." }),
     outer: field.number({ default: 3, soft: [0, 10], unit: "units", about: "0 from this distance on." }),
@@ -71,18 +92,12 @@ export const falloff = defineNode({
   },
   outputs: {
     value: out.number("0 to 1."),
-    distance: out.number("Units from the middle, the box, or the plane (negative behind it)."),
+    distance: out.number("Units from the form; negative behind a plane."),
   },
   fits: { port: "distance", side: "output", low: "inner", high: "outer" },
   summary: ({ form, inner, outer, ease }) => `${form}, ${inner} to ${outer} units, ${ease}`,
-  evaluate({ form, middle, half, facing, inner, outer, ease, profile: drawn, invert }, context) {
-    const offset = zip("subtract", positionField(), middle);
-    const distance =
-      form === "ball"
-        ? vectorLength(offset)
-        : form === "box"
-          ? boxDistance(offset, half)
-          : planeDistance(offset, facing);
+  evaluate({ form, middle, inner, outer, ease, profile: drawn, invert, ...sizes }, context) {
+    const distance = distanceTo(form, zip("subtract", positionField(), middle), sizes);
     const width = subtract(outer, inner);
     const plainWidth = plainNumber(width);
     if (plainWidth !== null && plainWidth <= 0) {
@@ -101,18 +116,3 @@ export const falloff = defineNode({
     return { value: invert ? subtract(constant(1), shaped) : shaped, distance };
   },
 });
-
-/** Distance to a box with sides along the axes; 0 inside. */
-function boxDistance(offset: VectorField, half: readonly number[]): NumberField {
-  const beyond = offset.map((v, a) =>
-    apply("maximum", [subtract(apply("absolute", [v]), constant(half[a])), constant(0)]),
-  ) as unknown as VectorField;
-  return vectorLength(beyond);
-}
-
-/** Signed distance in front of a plane; a direction of no length looks up. */
-function planeDistance(offset: VectorField, facing: readonly number[]): NumberField {
-  const norm = lengthOf(facing[0], facing[1], facing[2]);
-  const unit = norm > 0 ? facing.map((f) => f / norm) : [0, 1, 0];
-  return dotProduct(offset, [constant(unit[0]), constant(unit[1]), constant(unit[2])]);
-}
