@@ -148,25 +148,27 @@ export function Shelf({ initial }: { initial: readonly PieceSummary[] }) {
           </button>
         ))}
       </section>
-      <div className="mt-3 mb-3 flex items-center gap-2">
-        <h2 className="mr-2 font-display text-16 font-semibold">
+      <div className="mt-3 mb-3 flex items-start gap-3">
+        <h2 className="whitespace-nowrap font-display text-16 font-semibold">
           Pieces <span className="tabular ml-1 text-12 font-normal text-faint">{shown.length}</span>
         </h2>
-        {known.map((name) => (
-          <button
-            key={name}
-            type="button"
-            aria-pressed={tag === name}
-            className={clsx(
-              "rounded border border-dashed px-2 text-12 leading-5",
-              tag === name ? "border-accent text-accent" : "border-rule text-faint hover:border-faint",
-            )}
-            onClick={() => setTag(tag === name ? null : name)}
-          >
-            {name}
-          </button>
-        ))}
-        <span className="ml-auto text-12 text-faint">order</span>
+        <div className="flex flex-1 flex-wrap gap-1.5">
+          {known.map((name) => (
+            <button
+              key={name}
+              type="button"
+              aria-pressed={tag === name}
+              className={clsx(
+                "rounded border border-dashed px-2 text-12 leading-5",
+                tag === name ? "border-accent text-accent" : "border-rule text-faint hover:border-faint",
+              )}
+              onClick={() => setTag(tag === name ? null : name)}
+            >
+              {name}
+            </button>
+          ))}
+        </div>
+        <span className="text-12 text-faint leading-6">order</span>
         <Select
           label="Order"
           className="!h-6 w-28"
