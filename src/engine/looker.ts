@@ -7,6 +7,7 @@ import type { EvaluateOptions } from "../core/evaluate/options";
 import type { Mesh } from "../core/geometry/mesh";
 import type { Shape } from "../core/geometry/shape";
 import { Arrivals } from "../core/inspect/arriving";
+import { loopGap } from "../core/inspect/loop";
 import { Tables } from "../core/inspect/table";
 import { traceElement } from "../core/inspect/trace";
 import type { AnyLook, LookKind, Looks } from "./protocol";
@@ -43,6 +44,16 @@ export class Looker {
         this.evaluator.look(document, (flat, memory) => arrivals.take(flat, memory));
       }
       return arrivals.summary();
+    }
+    if (look.kind === "loop") {
+      const { shape: begin } = this.evaluator.evaluate(document, look.ask.first, options);
+      const release = begin ? this.evaluator.keep(begin) : () => undefined;
+      try {
+        const { shape: after } = this.evaluator.evaluate(document, look.ask.last + 1, options);
+        return begin && after ? loopGap(begin, after) : null;
+      } finally {
+        release();
+      }
     }
     const { instances } = flatten(document);
     const node = instances.get(look.ask.node)?.outputs ?? look.ask.node;

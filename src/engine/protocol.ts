@@ -5,6 +5,7 @@ import type { EvaluationReport } from "../core/evaluate/report";
 import type { FrameFormat } from "../core/formats/write/write-frame";
 import type { Bounds } from "../core/geometry/bounds";
 import type { Arrived, ArrivingAt } from "../core/inspect/arriving";
+import type { LoopGap } from "../core/inspect/loop";
 import type { TablePage, TableQuery } from "../core/inspect/table";
 import type { Trace } from "../core/inspect/trace";
 import type { Picture } from "../core/maths/picture";
@@ -83,6 +84,11 @@ export interface Looks {
   readonly arriving: {
     readonly ask: ArrivingAt & { readonly frames: readonly number[] };
     readonly answer: Arrived;
+  };
+  /** How far the frame after the last is from the first; null when either fails. */
+  readonly loop: {
+    readonly ask: { readonly first: number; readonly last: number };
+    readonly answer: LoopGap;
   };
 }
 export type LookKind = keyof Looks;

@@ -6,7 +6,9 @@ import { AssetShelf, openWith } from "../../src/core/evaluate/asset-shelf";
 import { Evaluator } from "../../src/core/evaluate/evaluator";
 import type { EvaluateOptions } from "../../src/core/evaluate/options";
 import { plainNumber, type Value } from "../../src/core/fields/expression";
+import type { Mesh } from "../../src/core/geometry/mesh";
 import type { Shape } from "../../src/core/geometry/shape";
+import { SurfaceTree } from "../../src/core/spatial/surface-tree";
 import { demoAssets, demoNames, readDemo } from "../../src/server/demo";
 
 const bytes = demoAssets();
@@ -195,6 +197,24 @@ describe("pieces about neighbours, surfaces and orientation (common practice, no
       expect(touching).toBeGreaterThan(5);
       expect(Math.max(...reach)).toBeLessThanOrEqual(0.16 + 1e-6);
     }
+  });
+
+  it("13: strokes lie on the shape, whatever it is; those that miss it are left out, and all are mirrored", async () => {
+    const piece = set(readDemo("13-scan-lines"), "seated", "lift", 0);
+    const widened = set(piece, "ring", "radius", 1.4);
+    for (const swapped of [piece, widened]) {
+      const target = await shapeOf(swapped, 30, "target");
+      const tree = SurfaceTree.of(target.mesh as Mesh) as SurfaceTree;
+      const seated = await shapeOf(swapped, 30, "seated");
+      const strokes = await shapeOf(swapped, 30, "strokes");
+      for (const [x, y, z] of places(seated)) expect(tree.closest(x, y, z)?.distance).toBeLessThan(1e-4);
+      expect(places(seated).length).toBeLessThan(places(strokes).length);
+      const both = await shapeOf(swapped, 30, "both");
+      expect(places(both)).toHaveLength(places(seated).length * 2);
+    }
+    expect(places(await shapeOf(widened, 30, "seated")).length).not.toBe(
+      places(await shapeOf(piece, 30, "seated")).length,
+    );
   });
 
   it("14: every snail sits on the hill, which moves; a smaller hill is missed by those beyond it, and told", async () => {

@@ -7,6 +7,7 @@ import { Button } from "@/ui/button";
 import { NumberField } from "@/ui/number-field";
 import { Switch } from "@/ui/switch";
 import { countText, shortNumber } from "../graph/summary";
+import { settingAt } from "../state/keyed-edits";
 import { useStudio, useStudioStore } from "../state/store";
 import { useLook } from "../values/use-look";
 import { fitEdit, framesBetween } from "./fits";
@@ -23,11 +24,12 @@ interface FitPanelProps {
 export function FitPanel({ node, definition, linked, arrived }: FitPanelProps) {
   const store = useStudioStore();
   const { first, last } = useStudio((s) => s.document.settings);
+  const at = useStudio((s) => (node.keys ? s.frame : 0));
   const [frames, setFrames] = useState<readonly [number, number] | null>(node.fit?.frames ?? null);
   const fits = definition.fits as NonNullable<AnyNode["fits"]>;
   const isLinked = linked.has(fits.low) || linked.has(fits.high);
   const [low, high] = [fits.low, fits.high].map((input) =>
-    Number(node.set[input] ?? definition.inputs[input].default),
+    Number(settingAt(node, input, definition.inputs[input], at)),
   );
   const [busy, setBusy] = useState(false);
   const fitTo = async (part: Fit) => {

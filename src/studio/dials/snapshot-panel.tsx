@@ -19,7 +19,7 @@ export function Snapshots() {
   const keep = () => {
     let number = snapshots.length + 1;
     while (snapshots.some(({ name }) => name === `Look ${number}`)) number++;
-    setAll([...snapshots, takeSnapshot(store.getState().document, `Look ${number}`)]);
+    setAll([...snapshots, takeSnapshot(store.getState().document, `Look ${number}`, store.getState().frame)]);
     setOpen(true);
   };
   const compare = (snapshot: Snapshot) => {

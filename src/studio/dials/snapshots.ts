@@ -6,6 +6,7 @@ import type { PieceDocument, Snapshot } from "@/core/document/schema";
 import { blendSettings } from "@/core/keys/blend";
 import type { AnyInput } from "@/core/nodes/define";
 import type { Setting } from "@/core/nodes/ports";
+import { settingAt } from "../state/keyed-edits";
 
 export interface DialTarget {
   readonly node: string;
@@ -14,19 +15,23 @@ export interface DialTarget {
   readonly value: Setting;
 }
 
-/** What a dial stands for; undefined when its node or input is gone. */
-export function targetOf(document: PieceDocument, address: string): DialTarget | undefined {
+/** What a dial stands for, with its value at a frame; undefined when its node or input is gone. */
+export function targetOf(
+  document: PieceDocument,
+  address: string,
+  frame = document.settings.first,
+): DialTarget | undefined {
   const { node, port } = parseAddress(address);
   const found = indexGraph(document.graph).nodes.get(node);
   const input: AnyInput | undefined = found && definitionOf(document, found.type)?.inputs[port];
-  return found && input && { node, port, input, value: found.set[port] ?? input.default };
+  return found && input && { node, port, input, value: settingAt(found, port, input, frame) };
 }
 
-/** The values that all dials have now. */
-export function takeSnapshot(document: PieceDocument, name: string): Snapshot {
+/** The values that all dials have at a frame. */
+export function takeSnapshot(document: PieceDocument, name: string, frame?: number): Snapshot {
   const values: Record<string, Setting> = {};
   for (const { input } of document.dials) {
-    const target = targetOf(document, input);
+    const target = targetOf(document, input, frame);
     if (target && target.input.kind !== "shape") values[input] = target.value;
   }
   return { name, values };

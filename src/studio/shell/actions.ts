@@ -14,6 +14,7 @@ import { tidyEdit } from "../graph/tidy";
 import { pasteText } from "../graph/use-clipboard";
 import type { DrawMode } from "../stage/stage-view";
 import { type Drawer, definitionOfNode, type StudioStore } from "../state/store";
+import { loopWords } from "../strip/loop-words";
 
 export interface Action {
   readonly id: string;
@@ -170,6 +171,7 @@ export function actionsOf({ store, frameAll, open, switchTheme, resume }: Action
       keys: "A",
       run: () => store.getState().set({ autoKey: !store.getState().autoKey }),
     },
+    { id: "loop", title: "Check that the loop closes", run: () => void checkLoop(store) },
     { id: "lit", title: "Draw lit", run: () => draw("lit") },
     { id: "flat", title: "Draw flat", run: () => draw("flat") },
     { id: "lines", title: "Draw lines", run: () => draw("lines") },
@@ -184,6 +186,18 @@ export function actionsOf({ store, frameAll, open, switchTheme, resume }: Action
     { id: "theme", title: "Switch between night and day", run: switchTheme },
     { id: "shortcuts", title: "List the shortcuts", keys: "?", run: () => open("shortcuts") },
   ];
+}
+
+/** Says how far the frame after the last is from the first. */
+async function checkLoop(store: StudioStore): Promise<void> {
+  const { look, document, set } = store.getState();
+  const { first, last } = document.settings;
+  const gap = await look?.("loop", { first, last });
+  set({
+    notice: gap
+      ? loopWords(gap, first, last)
+      : "The loop cannot be checked while the piece does not work out.",
+  });
 }
 
 function bypass(store: StudioStore): void {

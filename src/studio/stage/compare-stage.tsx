@@ -5,6 +5,7 @@ import { applyEdit } from "@/core/document/edits";
 import { EngineClient } from "@/engine/client";
 import { IconButton } from "@/ui/button";
 import { applyValues } from "../dials/snapshots";
+import { keyedEdit } from "../state/keyed-edits";
 import { type Compared, useStudio, useStudioStore } from "../state/store";
 import { DEFAULT_VIEW, StageView } from "./stage-view";
 
@@ -20,9 +21,13 @@ function Beside({ compared, main }: { compared: Compared; main: RefObject<StageV
   const engine = useRef<EngineClient | null>(null);
   const present = useStudio((s) => s.document);
   const frame = useStudio((s) => s.frame);
+  // What changes over time is compared at this frame; a piece without keys stays one document.
+  const keyedAt = present.graph.nodes.some(({ keys }) => keys) ? frame : 0;
   const document = useMemo(
-    () => compared.document ?? applyEdit(present, applyValues(present, compared.values)).document,
-    [compared, present],
+    () =>
+      compared.document ??
+      applyEdit(present, keyedEdit(present, applyValues(present, compared.values), keyedAt, false)).document,
+    [compared, present, keyedAt],
   );
   useEffect(() => {
     const box = canvas.current?.parentElement;

@@ -1,0 +1,23 @@
+/** What is said about whether a loop closes. */
+import { isClosed, type LoopGap } from "@/core/inspect/loop";
+
+const text = (value: number): string => String(Number(value.toPrecision(3)));
+
+export function loopWords(gap: LoopGap, first: number, last: number): string {
+  const { count, lost, position, rotation, scale, color } = gap;
+  const ends = `frame ${last + 1}, the one after the last, and frame ${first}`;
+  if (count === 0 && lost === 0) return "Nothing is shown at the first frame, so there is no loop to check.";
+  const parts = [
+    [position, "units of place"],
+    [rotation, "° of turn"],
+    [scale, "of scale"],
+    [color, "of colour"],
+  ] as const;
+  const said = parts
+    .filter(([{ most }]) => most > 1e-7)
+    .map(([{ most, mean }, words]) => `${text(most)} ${words} (${text(mean)} on average)`);
+  const most = said.length > 0 ? `At most they differ by ${said.join(", ")}.` : "They are the same.";
+  if (isClosed(gap)) return `The loop closes: ${ends} look alike. ${most}`;
+  const more = lost > 0 ? ` One has ${lost} elements more than the other.` : "";
+  return `The loop does not close between ${ends}.${more} ${most}`;
+}
