@@ -1,7 +1,7 @@
 import { writeFileSync } from "node:fs";
 import { FRAME_WRITERS, isFrameFormat } from "../core/formats/write/write-frame";
 import type { Options } from "./options";
-import { betweenFrames, errorLines, openPiece, PieceError, parseFrames, WrongCall } from "./piece";
+import { betweenFrames, errorLines, openPiece, PieceError, parseFrames, partOf, WrongCall } from "./piece";
 
 /** Writes one file a frame. */
 export async function exportCommand(file: string, options: Options): Promise<void> {
@@ -16,7 +16,8 @@ export async function exportCommand(file: string, options: Options): Promise<voi
   const [first, last] = parseFrames(options.frames, [start, start]);
   if (last > first && !/#+/.test(out))
     throw new WrongCall("With several frames, PATH needs #### where the frame number goes.");
-  for (let frame = first; frame <= last; frame++) {
+  const [from, to] = partOf([first, last], options.part);
+  for (let frame = from; frame <= to; frame++) {
     await betweenFrames();
     const { shape, report } = piece.evaluate(frame);
     if (!shape) throw new PieceError(errorLines(report).join("\n") || "Nothing reaches the stage.");

@@ -6,6 +6,7 @@ export const OPTIONS = {
   port: { type: "string" },
   frame: { type: "string" },
   frames: { type: "string" },
+  part: { type: "string" },
   format: { type: "string" },
   copies: { type: "string" },
   out: { type: "string" },

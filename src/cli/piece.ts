@@ -106,3 +106,16 @@ export function parseFrames(
   if (last < first) throw new WrongCall(`The range ${text} runs backwards.`);
   return [first, last];
 }
+
+/**
+ * One of n ranges, as equal as can be, that follow each other: `2/4` is the second of four. Empty when there are more parts than
+ * frames. @throws WrongCall
+ */
+export function partOf([first, last]: readonly [number, number], part: string | undefined): [number, number] {
+  if (part === undefined) return [first, last];
+  const [, i, n] = /^(\d+)\/(\d+)$/.exec(part)?.map(Number) ?? [];
+  if (!(n >= 1 && i >= 1 && i <= n)) throw new WrongCall("--part is i/n, such as 1/4 for the first of four.");
+  const count = last - first + 1;
+  const begin = (k: number) => first + Math.floor((count * k) / n);
+  return [begin(i - 1), begin(i) - 1];
+}

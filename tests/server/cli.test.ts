@@ -5,6 +5,7 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { picturesText } from "../../scripts/make-node-pictures";
 import { piecesPage } from "../../scripts/make-pieces-page";
+import { partOf } from "../../src/cli/piece";
 import { writeDocument } from "../../src/core/document/read";
 import { catalogue } from "../../src/core/nodes/catalogue";
 import { referencePage } from "../../src/core/nodes/reference";
@@ -109,6 +110,40 @@ describe("glemmo", () => {
     const { status, stderr } = glemmo(...args);
     expect(status).toBe(2);
     expect(stderr).toMatch(what);
+  });
+
+  it("works out one of several parts of a range, which together are the whole, each frame once", () => {
+    const ranges = [1, 2, 3].map((i) => partOf([0, 9], `${i}/3`));
+    expect(ranges).toEqual([
+      [0, 2],
+      [3, 5],
+      [6, 9],
+    ]);
+    // More parts than frames leave some empty.
+    const [first, last] = partOf([5, 6], "2/4");
+    expect(last - first + 1 + (partOf([5, 6], "1/4")[1] - partOf([5, 6], "1/4")[0] + 1)).toBe(1);
+    for (const wrong of ["0/3", "4/3", "1", "a/b"])
+      expect(() => partOf([0, 9], wrong)).toThrow(/--part is i\/n/);
+    const out = join(folder, "part-##.csv");
+    const { status, stdout } = glemmo(
+      "export",
+      "demo:16-jar-ring",
+      "--format",
+      "csv",
+      "--frames",
+      "0..5",
+      "--part",
+      "2/3",
+      "--out",
+      out,
+    );
+    expect([
+      status,
+      stdout
+        .trim()
+        .split("\n")
+        .map((line) => line.slice(-6)),
+    ]).toEqual([0, ["02.csv", "03.csv"]]);
   });
 
   it("has a reference page that is up to date", () => {

@@ -1,5 +1,5 @@
 "use client";
-import { useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { writeDocument } from "@/core/document/read";
 import type { FrameFormat } from "@/core/formats/write/write-frame";
 import type { EngineClient } from "@/engine/client";
@@ -9,6 +9,9 @@ import { download, fileStem } from "@/ui/download";
 import { Select } from "@/ui/select";
 import type { StageView } from "../stage/stage-view";
 import { useStudioStore } from "../state/store";
+import { type FrameRange, framesOf } from "./frame-range";
+import { FramesChoice, type Progress, Progressing } from "./frames-choice";
+import { takeSequence } from "./sequence";
 
 const FORMATS = [
   { id: "png", title: "Picture", about: "PNG of the stage, at the piece's size" },
@@ -35,7 +38,7 @@ interface TakeAwayProps {
   readonly view: () => StageView | null;
 }
 
-/** Everything that can be taken out of the studio, for the present frame. */
+/** Everything that can be taken out of the studio, for the present frame or for many. */
 export function TakeAway({ open, onClose, engine, view }: TakeAwayProps) {
   const store = useStudioStore();
   const [format, setFormat] = useState<Format>("png");
@@ -45,6 +48,46 @@ export function TakeAway({ open, onClose, engine, view }: TakeAwayProps) {
   const [fault, setFault] = useState<string | null>(null);
   const { document, frame } = store.getState();
 
+  const [range, setRange] = useState<FrameRange | null>(null);
+  const [progress, setProgress] = useState<Progress | null>(null);
+  const stop = useRef(false);
+  // A dialog that is closed takes its work with it.
+  useEffect(
+    () => () => {
+      stop.current = true;
+    },
+    [],
+  );
+
+  const makeMany = async (frames: FrameRange): Promise<void> => {
+    const stage = view();
+    if (!stage || format === "piece") throw new Error("There is no stage to take pictures of.");
+    const begun = performance.now();
+    stop.current = false;
+    setProgress({ done: 0, total: framesOf(frames).length, left: null });
+    const { blob, done, total } = await takeSequence(
+      {
+        document,
+        format: format === "mesh" ? triangles : format,
+        copies,
+        view: stage.view(),
+        ...frames,
+        name: fileStem(document.name),
+      },
+      {
+        stopped: () => stop.current,
+        onFrame: (ready, all) =>
+          setProgress({
+            done: ready,
+            total: all,
+            left: ((performance.now() - begun) / ready) * (all - ready),
+          }),
+      },
+    );
+    if (done > 0) download(blob, `${fileStem(document.name)}-${frames.first}-${frames.last}.zip`);
+    if (done < total) setFault(`Stopped after ${done} of ${total} frames; those are in the .zip.`);
+    else onClose();
+  };
   const make = async (): Promise<{ blob: Blob; ending: string }> => {
     if (format === "piece")
       return {
@@ -67,13 +110,17 @@ export function TakeAway({ open, onClose, engine, view }: TakeAwayProps) {
     setWorking(true);
     setFault(null);
     try {
-      const { blob, ending } = await make();
-      download(blob, `${fileStem(document.name)}${format === "piece" ? "" : `-${frame}`}.${ending}`);
-      onClose();
+      if (range && format !== "piece") await makeMany(range);
+      else {
+        const { blob, ending } = await make();
+        download(blob, `${fileStem(document.name)}${format === "piece" ? "" : `-${frame}`}.${ending}`);
+        onClose();
+      }
     } catch (error) {
       setFault((error as Error).message);
     } finally {
       setWorking(false);
+      setProgress(null);
     }
   };
   return (
@@ -129,6 +176,14 @@ export function TakeAway({ open, onClose, engine, view }: TakeAwayProps) {
           />
         </div>
       )}
+      {format !== "piece" && (
+        <FramesChoice
+          range={range}
+          whole={{ first: document.settings.first, last: document.settings.last, step: 1 }}
+          onChange={setRange}
+        />
+      )}
+      {progress && <Progressing {...progress} onStop={() => (stop.current = true)} />}
       {fault && (
         <p role="alert" className="mt-3 rounded border-alert border-l-2 bg-raised px-3 py-2 text-12">
           {fault}
