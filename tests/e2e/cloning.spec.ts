@@ -59,7 +59,8 @@ test("sizes at random on a box, trimmed and coloured: the herb plots, from blank
   await link(page, "scale.shape", "trim-overlaps.shape");
   await setNumber(page, "radius of trim-overlaps", "0.03");
   await add(page, "gradient", "Gradient");
-  await link(page, "random.value", "gradient.value");
+  const chance = "random";
+  await link(page, `${chance}.value`, "gradient.value");
   await add(page, "tint", "Tint");
   await link(page, "trim-overlaps.shape", "tint.shape");
   await link(page, "gradient.color", "tint.color");

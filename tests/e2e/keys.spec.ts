@@ -27,7 +27,8 @@ test("a value is driven by keys, set at another frame, moved and eased on its ro
   // Half-way the card shows what the keys say.
   await page.getByRole("slider", { name: "Frame" }).focus();
   for (let i = 0; i < 2; i++) await page.keyboard.press("PageDown");
-  const first = (await keysOf())[0]?.value as number;
+  await expect.poll(async () => (await keysOf()).length).toBe(2);
+  const first = (await keysOf())[0].value as number;
   await expect(page.getByRole("spinbutton", { name: label, exact: true }).last()).toHaveAttribute(
     "aria-valuenow",
     String((first + 5) / 2),
