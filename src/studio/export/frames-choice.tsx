@@ -28,16 +28,22 @@ export function FramesChoice({ range, whole, onChange }: FramesChoiceProps) {
       />
     );
   return (
-    <div className="mt-3 flex min-h-7 items-center gap-2 text-12">
-      <span className="flex-1">Many frames, as one .zip</span>
+    <div className="mt-3 text-12">
+      <div className="flex min-h-7 items-center">
+        <span className="flex-1">Many frames, as one .zip</span>
+        <Switch
+          label="Many frames"
+          value={range !== null}
+          onChange={(many) => onChange(many ? whole : null)}
+        />
+      </div>
       {range && (
-        <>
+        <div className="flex min-h-7 items-center gap-2">
           {field("From frame", "first", undefined, range.last)} – {field("To frame", "last", range.first)}
           <span className="ml-1 text-faint">every</span> {field("Every so many frames", "step", 1)}
-          <span className="tabular w-20 text-right text-11 text-faint">{framesOf(range).length} files</span>
-        </>
+          <span className="tabular flex-1 text-right text-11 text-faint">{framesOf(range).length} files</span>
+        </div>
       )}
-      <Switch label="Many frames" value={range !== null} onChange={(many) => onChange(many ? whole : null)} />
     </div>
   );
 }

@@ -1,6 +1,9 @@
 /** What is said about whether a loop closes. */
 import { isClosed, type LoopGap } from "@/core/inspect/loop";
 
+/** Less than this is not worth a word. */
+const UNSEEN = 1e-4;
+
 const text = (value: number): string => String(Number(value.toPrecision(3)));
 
 export function loopWords(gap: LoopGap, first: number, last: number): string {
@@ -14,9 +17,12 @@ export function loopWords(gap: LoopGap, first: number, last: number): string {
     [color, "of colour"],
   ] as const;
   const said = parts
-    .filter(([{ most }]) => most > 1e-7)
+    .filter(([{ most }]) => most > UNSEEN)
     .map(([{ most, mean }, words]) => `${text(most)} ${words} (${text(mean)} on average)`);
-  const most = said.length > 0 ? `At most they differ by ${said.join(", ")}.` : "They are the same.";
+  const most =
+    said.length > 0
+      ? `At most they differ by ${said.join(", ")}.`
+      : "They are the same, to a ten-thousandth.";
   if (isClosed(gap)) return `The loop closes: ${ends} look alike. ${most}`;
   const more = lost > 0 ? ` One has ${lost} elements more than the other.` : "";
   return `The loop does not close between ${ends}.${more} ${most}`;
