@@ -20,7 +20,8 @@ export async function savedDocument(page: Page): Promise<PieceDocument> {
 /** Makes a new piece from a starter and waits until it is worked out. */
 export async function newPiece(page: Page, starter: RegExp): Promise<void> {
   await page.goto("/");
-  await page.getByRole("button", { name: starter }).click();
+  // Starters come before the pieces that were made from them.
+  await page.getByRole("button", { name: starter }).first().click();
   await expect(page.locator("[data-node=stage]")).toHaveAttribute("data-state", /ran|reused/);
 }
 
