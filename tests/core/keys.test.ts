@@ -218,6 +218,41 @@ describe("a keyed input", () => {
   });
 });
 
+describe("a keyed number of an instance", () => {
+  it("becomes keys of the vector that it fed when the instance is taken apart", () => {
+    const piece = graphOf({ pod: { type: "box" }, grown: { type: "transform" }, stage: { type: "stage" } }, [
+      "pod.shape>grown.shape",
+      "grown.shape>stage.shape",
+    ]);
+    const packed = packEdit(piece, new Set(["grown"]), "Grown");
+    if (!packed.ok) throw new Error(packed.what);
+    let inside = done(piece, packed.edit);
+    inside = done(inside, exposeEdit(inside, packed.name, "grown.size") as Edit);
+    const { capsules } = inside;
+    const capsule = capsules[packed.name];
+    const links = capsule.graph.links.map((link) =>
+      link.to === "grown.size" ? { ...link, to: "grown.scale" } : link,
+    );
+    const fed = { ...capsule, graph: { ...capsule.graph, links } };
+    inside = done(inside, { kind: "set-capsule", name: packed.name, capsule: fed });
+    const keys = track({ frame: 0, value: 1 }, { frame: 10, value: 3 });
+    inside = done(inside, { kind: "set-track", node: packed.node, input: "size", track: keys });
+    const unpacked = unpackEdit(inside, packed.node);
+    if (!unpacked.ok) throw new Error(unpacked.what);
+    const out = done(inside, unpacked.edit);
+    expect(checkDocument(out)).toEqual([]);
+    const widths = [inside, out].map((whole) =>
+      [0, 5, 10].map((frame) =>
+        Math.max(
+          ...(new Evaluator().evaluate(whole, frame).shape?.mesh?.points.columns.position.lanes[0] ?? []),
+        ),
+      ),
+    );
+    expect(widths[0]).toEqual([0.5, 1, 1.5]);
+    expect(widths[1]).toEqual(widths[0]);
+  });
+});
+
 describe("edits of keys", () => {
   const radius = catalogue.get("ring-sites")?.inputs.radius;
   const set = (value: number): Edit => ({ kind: "set-input", node: "ring", input: "radius", value });

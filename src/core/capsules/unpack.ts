@@ -1,9 +1,9 @@
 /** Taking the nodes of an instance out of its capsule, as an edit. The piece works out the same before and after. */
 import { type Edit, freshId, removalOf } from "../document/edits";
 import { joinAddress, parseAddress } from "../document/links";
-import type { Capsule, Dial, GraphNode, Link, PieceDocument, Track } from "../document/schema";
+import type { Capsule, Dial, GraphNode, Key, Link, PieceDocument, Track } from "../document/schema";
 import { withTracks } from "../keys/track";
-import type { Setting } from "../nodes/ports";
+import type { PortKind, Setting } from "../nodes/ports";
 import { capsuleNamed, definitionOf, parseCapsuleType } from "./definitions";
 import { middleOf } from "./middle";
 
@@ -59,7 +59,7 @@ export function unpackEdit(document: PieceDocument, instance: string): Unpacked 
   }
   const settled = nodes.map((copy, i) => {
     const values = arrivingValues(document, inner[i], capsule, node, fed, into);
-    const tracks = arrivingTracks(inner[i], node, fed, into);
+    const tracks = arrivingTracks(document, inner[i], capsule, node, fed, into);
     return withTracks({ ...copy, set: { ...copy.set, ...values } }, { ...copy.keys, ...tracks });
   });
   const removal = removalOf(document, new Set([instance])) as Extract<Edit, { kind: "remove" }>;
@@ -86,19 +86,34 @@ export function unpackEdit(document: PieceDocument, instance: string): Unpacked 
   return { ok: true, edit: { kind: "several", edits }, nodes: settled.map(({ id }) => id) };
 }
 
+/** A value of a port as an input inside takes it; undefined when it does not. */
+function fitted(value: Setting, kind: PortKind, takes: PortKind | undefined): Setting | undefined {
+  if (takes === kind) return value;
+  return takes === "vector" && typeof value === "number" ? [value, value, value] : undefined;
+}
+
 /** The keys that an instance gives to inputs of a node inside. */
 function arrivingTracks(
+  document: PieceDocument,
   inside: GraphNode,
+  { inputs }: Capsule,
   instance: GraphNode,
   fed: ReadonlyMap<string, readonly string[]>,
   into: (port: string) => readonly Link[],
 ): Record<string, Track> {
   const tracks: Record<string, Track> = {};
-  for (const [name, track] of Object.entries(instance.keys ?? {})) {
-    if (into(name).length > 0) continue;
+  const definition = definitionOf(document, inside.type);
+  for (const { name, kind } of inputs) {
+    const track = instance.keys?.[name];
+    if (!track || into(name).length > 0) continue;
     for (const to of fed.get(name) ?? []) {
       const { node, port } = parseAddress(to);
-      if (node === inside.id) tracks[port] = track;
+      if (node !== inside.id) continue;
+      const keys = track.keys.flatMap((key): Key[] => {
+        const value = fitted(key.value, kind, definition?.inputs[port]?.kind);
+        return value === undefined ? [] : [{ ...key, value }];
+      });
+      if (keys.length > 0) tracks[port] = { ...track, keys };
     }
   }
   return tracks;
@@ -122,8 +137,8 @@ function arrivingValues(
       const { node, port } = parseAddress(to);
       const takes = definition?.inputs[port]?.kind;
       if (node !== inside.id) continue;
-      if (takes === kind) values[port] = value;
-      else if (takes === "vector" && typeof value === "number") values[port] = [value, value, value];
+      const fitting = fitted(value, kind, takes);
+      if (fitting !== undefined) values[port] = fitting;
     }
   }
   return values;

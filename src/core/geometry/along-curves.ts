@@ -28,6 +28,11 @@ export class AlongCurves {
     return this.travelled.length;
   }
 
+  /** A closed curve of three points and more has its end once more, where it begins. */
+  isRound(k: number): boolean {
+    return this.travelled[k].length > this.curves.curveStarts[k + 1] - this.curves.curveStarts[k];
+  }
+
   /**
    * Between which points of curve k a part of its length lies, and how far. Parts beyond 0 and 1 go round a closed curve and stop at
    * the ends of an open one.
@@ -36,7 +41,7 @@ export class AlongCurves {
     const sums = this.travelled[k];
     const first = this.curves.curveStarts[k];
     const count = this.curves.curveStarts[k + 1] - first;
-    const isRound = sums.length > count;
+    const isRound = this.isRound(k);
     const inside = isRound ? part - Math.floor(part) : Math.min(1, Math.max(0, part));
     const wanted = inside * this.lengths[k];
     let low = 0;

@@ -7,6 +7,7 @@
  * to pick from, as the parts of a file are; "Clone onto sites" takes each of them as a shape of its own.
  */
 import { tick } from "../cancelling";
+import type { Quaternion } from "../maths/quaternion";
 import {
   type Column,
   type Domain,
@@ -90,6 +91,17 @@ export function lanesOf(
     lanes: column && column.kind === kind ? (column.lanes as readonly Float32Array[]) : undefined,
     fallback: defaultOf(name, kind),
   };
+}
+
+/** The sites of a shape, else the points of its mesh, else of its curves. */
+export const placesOf = ({ sites, mesh, curves }: Shape): Domain | undefined =>
+  sites ?? mesh?.points ?? curves?.points;
+
+/** Reads a domain's rotations one by one; unturned where it has none. */
+export function rotationsOf(domain: Domain): (i: number) => Quaternion {
+  const { lanes, fallback } = lanesOf(domain, "rotation", "rotation");
+  const at = (l: number, i: number) => lanes?.[l][i] ?? fallback[l];
+  return (i) => [at(0, i), at(1, i), at(2, i), at(3, i)];
 }
 
 /** Elements a designer would count: sites if there are any, else faces. */

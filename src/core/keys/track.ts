@@ -57,6 +57,9 @@ export function settingsAt(
 /** Frames that are nearer than this are the same. */
 const SAME = 1e-6;
 
+const isAmong = (frames: readonly number[], key: Key): boolean =>
+  frames.some((frame) => Math.abs(frame - key.frame) < SAME);
+
 export const keyAt = (track: Track | undefined, frame: number): Key | undefined =>
   track?.keys.find((key) => Math.abs(key.frame - frame) < SAME);
 
@@ -71,7 +74,7 @@ export function withValue(track: Track | undefined, frame: number, value: Settin
 
 /** Undefined when nothing is left. */
 export function withoutKeys(track: Track, frames: readonly number[]): Track | undefined {
-  const keys = track.keys.filter((key) => !frames.some((frame) => Math.abs(frame - key.frame) < SAME));
+  const keys = track.keys.filter((key) => !isAmong(frames, key));
   return keys.length > 0 ? { ...track, keys } : undefined;
 }
 
@@ -80,7 +83,7 @@ export function withoutKeys(track: Track, frames: readonly number[]): Track | un
  * onto each other the later one stays.
  */
 export function movedKeys(track: Track, frames: readonly number[], to: (frame: number) => number): Track {
-  const isMoved = (key: Key) => frames.some((frame) => Math.abs(frame - key.frame) < SAME);
+  const isMoved = (key: Key) => isAmong(frames, key);
   const moved = track.keys.filter(isMoved).map((key) => ({ ...key, frame: to(key.frame) }));
   const keys: Key[] = [];
   for (const key of ordered([...track.keys.filter((key) => !isMoved(key)), ...moved])) {
@@ -94,9 +97,7 @@ export function movedKeys(track: Track, frames: readonly number[], to: (frame: n
 
 export const withEase = (track: Track, frames: readonly number[], ease: KeyEase): Track => ({
   ...track,
-  keys: track.keys.map((key) =>
-    frames.some((frame) => Math.abs(frame - key.frame) < SAME) ? { ...key, ease } : key,
-  ),
+  keys: track.keys.map((key) => (isAmong(frames, key) ? { ...key, ease } : key)),
 });
 
 /** Array.sort leaves equal ones in their order, so that moved keys come after those that stay. */

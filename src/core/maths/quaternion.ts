@@ -131,3 +131,9 @@ export function slerp(a: Quaternion, b: Quaternion, t: number): Quaternion {
   const size = lengthOf(mixed[0], mixed[1], mixed[2], mixed[3]) || 1;
   return [mixed[0] / size, mixed[1] / size, mixed[2] / size, mixed[3] / size];
 }
+
+/** Brings the quaternion at `i` of four lanes to unit length. */
+export function unitRotation(lanes: readonly { [i: number]: number }[], i: number): void {
+  const size = lengthOf(lanes[0][i], lanes[1][i], lanes[2][i], lanes[3][i]) || 1;
+  for (const lane of lanes) lane[i] /= size;
+}

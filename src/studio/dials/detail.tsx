@@ -17,7 +17,7 @@ import { FamilyGlyph } from "../graph/glyphs";
 import { InputMenuArea, NO_BORDER, rowData } from "../graph/input-menu";
 import { KeyMark } from "../graph/key-mark";
 import { portLabel } from "../graph/value-control";
-import { definitionOfNode, nodeOf, useStudio, useStudioStore } from "../state/store";
+import { definitionOfNode, nodeOf, useKeyedFrame, useStudio, useStudioStore } from "../state/store";
 import { CapsulePanel, InstancePanel } from "./capsule-panel";
 import { Dials } from "./dials";
 import { FitPanel, useArrived } from "./fit-panel";
@@ -64,7 +64,7 @@ function HowItIsMade() {
 
 function NodeDetail({ id }: { id: string }) {
   const node = useStudio((s) => nodeOf(s, id));
-  const frame = useStudio((s) => (node?.keys ? s.frame : 0));
+  const frame = useKeyedFrame(node?.keys);
   const into = useStudio((s) =>
     [...(indexGraph(s.opened.document.graph).into.get(id)?.keys() ?? [])].join(" "),
   );

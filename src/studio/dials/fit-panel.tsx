@@ -8,7 +8,7 @@ import { NumberField } from "@/ui/number-field";
 import { Switch } from "@/ui/switch";
 import { countText, shortNumber } from "../graph/summary";
 import { settingAt } from "../state/keyed-edits";
-import { useStudio, useStudioStore } from "../state/store";
+import { useKeyedFrame, useStudio, useStudioStore } from "../state/store";
 import { useLook } from "../values/use-look";
 import { fitEdit, framesBetween } from "./fits";
 
@@ -24,7 +24,7 @@ interface FitPanelProps {
 export function FitPanel({ node, definition, linked, arrived }: FitPanelProps) {
   const store = useStudioStore();
   const { first, last } = useStudio((s) => s.document.settings);
-  const at = useStudio((s) => (node.keys ? s.frame : 0));
+  const at = useKeyedFrame(node.keys);
   const [frames, setFrames] = useState<readonly [number, number] | null>(node.fit?.frames ?? null);
   const fits = definition.fits as NonNullable<AnyNode["fits"]>;
   const isLinked = linked.has(fits.low) || linked.has(fits.high);

@@ -6,7 +6,7 @@ import { type CSSProperties, memo } from "react";
 import type { NodeReport } from "@/core/evaluate/report";
 import { settingsAt } from "@/core/keys/track";
 import type { AnyNode } from "@/core/nodes/define";
-import { definitionOfNode, nodeOf, reportOf, useStudio } from "../state/store";
+import { definitionOfNode, nodeOf, reportOf, useKeyedFrame, useStudio } from "../state/store";
 import { CardBody } from "./card-body";
 import { FamilyGlyph } from "./glyphs";
 import { Problems } from "./problems";
@@ -19,7 +19,7 @@ export const Card = memo(function Card({ id, selected }: NodeProps) {
   const node = useStudio((s) => nodeOf(s, id));
   const definition = useStudio((s) => definitionOfNode(s, id));
   const report = useStudio((s) => reportOf(s, id));
-  const frame = useStudio((s) => (node?.keys ? s.frame : 0));
+  const frame = useKeyedFrame(node?.keys);
   if (!node) return null;
   const failed = report?.state === "failed";
   return (

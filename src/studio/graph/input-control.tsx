@@ -5,7 +5,7 @@ import { joinAddress } from "@/core/document/links";
 import type { AnyInput } from "@/core/nodes/define";
 import type { Setting } from "@/core/nodes/ports";
 import { settingAt } from "../state/keyed-edits";
-import { useStudio, useStudioStore } from "../state/store";
+import { useKeyedFrame, useStudio, useStudioStore } from "../state/store";
 import { portLabel, ValueControl } from "./value-control";
 
 interface InputControlProps {
@@ -24,7 +24,7 @@ export function InputControl({ node, name, input, ofPiece = false }: InputContro
     (ofPiece ? s.document : s.opened.document).graph.nodes.find((n) => n.id === node),
   );
   const locked = useStudio((s) => s.locked.has(s.opened.prefix + address));
-  const frame = useStudio((s) => (found?.keys?.[name] ? s.frame : 0));
+  const frame = useKeyedFrame(found?.keys?.[name]);
   const actions = useMemo(
     () => ({
       set: (to: Setting, dragging = false, also?: Edit) => {

@@ -8,7 +8,7 @@ import { catalogue } from "@/core/nodes/catalogue";
 import type { AnyInput } from "@/core/nodes/define";
 import { Dialog } from "@/ui/dialog";
 import { NumberField } from "@/ui/number-field";
-import { settingAt } from "../state/keyed-edits";
+import { settingAt, unkeyedEdit } from "../state/keyed-edits";
 import { definitionOfNode, nodeOf, useStudio, useStudioStore } from "../state/store";
 import { driveEdit, driversOf, followEdit, valueAsText, valueFromText, valuesOffered } from "./input-edits";
 import { toggleKey } from "./key-mark";
@@ -177,18 +177,7 @@ function MenuItems({ node, name, input, linked, onLimits }: MenuItemsProps) {
             title={keyAt(track, state.frame) ? "Take the key at this frame away" : "Make a key at this frame"}
             run={() => toggleKey(store, node, name, input)}
           />
-          <Item
-            title="Take all keys away"
-            run={() =>
-              state.edit({
-                kind: "several",
-                edits: [
-                  { kind: "set-track", node, input: name },
-                  { kind: "set-input", node, input: name, value },
-                ],
-              })
-            }
-          />
+          <Item title="Take all keys away" run={() => state.edit(unkeyedEdit(node, name, value))} />
         </>
       )}
       {offered.length > 0 && (

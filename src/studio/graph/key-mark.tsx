@@ -2,7 +2,7 @@
 import clsx from "clsx";
 import { canBeKeyed, keyAt, withoutKeys, withValue } from "@/core/keys/track";
 import type { AnyInput } from "@/core/nodes/define";
-import { settingAt } from "../state/keyed-edits";
+import { settingAt, unkeyedEdit } from "../state/keyed-edits";
 import { nodeOf, type StudioStore, useStudio, useStudioStore } from "../state/store";
 import { portLabel } from "./value-control";
 
@@ -55,15 +55,5 @@ export function toggleKey(store: StudioStore, node: string, name: string, input:
   }
   const rest = withoutKeys(track, [state.frame]);
   // With the last key goes what it said; the value stays.
-  state.edit(
-    rest
-      ? { kind: "set-track", node, input: name, track: rest }
-      : {
-          kind: "several",
-          edits: [
-            { kind: "set-track", node, input: name },
-            { kind: "set-input", node, input: name, value },
-          ],
-        },
-  );
+  state.edit(rest ? { kind: "set-track", node, input: name, track: rest } : unkeyedEdit(node, name, value));
 }

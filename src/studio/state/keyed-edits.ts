@@ -43,6 +43,15 @@ export function keyedEdit(document: PieceDocument, edit: Edit, frame: number, ev
   }
 }
 
+/** Takes all keys of an input away and leaves it at a value. */
+export const unkeyedEdit = (node: string, input: string, value: Setting): Edit => ({
+  kind: "several",
+  edits: [
+    { kind: "set-track", node, input },
+    { kind: "set-input", node, input, value },
+  ],
+});
+
 const addressOf = ({ node, input }: { readonly node: string; readonly input: string }): string =>
   joinAddress(node, input);
 

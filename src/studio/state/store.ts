@@ -243,6 +243,9 @@ export const definitionOfNode = (state: StudioState, id: string): AnyNode | unde
 export const reportOf = (state: StudioState, id: string): NodeReport | undefined =>
   state.report?.nodes[state.opened.prefix + id];
 
+/** The frame, for what is keyed; 0 for all else, so that it is not drawn anew while it plays. */
+export const useKeyedFrame = (keyed: unknown): number => useStudio((s) => (keyed ? s.frame : 0));
+
 export const StudioContext = createContext<StudioStore | null>(null);
 
 export function useStudioStore(): StudioStore {

@@ -41,7 +41,6 @@ interface Drag {
 export function TrackRows() {
   const store = useStudioStore();
   const document = useStudio((s) => s.opened.document);
-  const frame = useStudio((s) => s.frame);
   const rows = useMemo(() => trackRows(document), [document]);
   const [chosen, setChosen] = useState<ChosenKeys>(NONE);
   const [swept, setSwept] = useState<readonly [number, number, number, number] | null>(null);
@@ -249,7 +248,7 @@ export function TrackRows() {
           >
             <span />
             <div className="relative h-full">
-              <span className="absolute inset-y-0 w-px bg-ink/70" style={{ left: scale.place(frame) }} />
+              <PlayHead place={scale.place} />
               {swept && (
                 <span
                   className="absolute border border-accent bg-accent/10"
@@ -289,6 +288,12 @@ interface SpanProps {
   readonly span: readonly [number, number];
   readonly place: (frame: number) => string;
   readonly onBegin: (event: PointerEvent<HTMLElement>, kind: "begin" | "end") => void;
+}
+
+/** Apart from the rows, which need not be drawn anew with every frame. */
+function PlayHead({ place }: { readonly place: (frame: number) => string }) {
+  const frame = useStudio((s) => s.frame);
+  return <span className="absolute inset-y-0 w-px bg-ink/70" style={{ left: place(frame) }} />;
 }
 
 /** From the first chosen key to the last; its ends stretch them in time. */

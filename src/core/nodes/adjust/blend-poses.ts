@@ -1,6 +1,6 @@
 import { tick } from "../../cancelling";
 import { type Domain, makeColumn, makeLanes, withColumns } from "../../geometry/column";
-import { lanesOf } from "../../geometry/shape";
+import { lanesOf, rotationsOf } from "../../geometry/shape";
 import {
   fromAxisAngle,
   type MutableQuaternion,
@@ -114,16 +114,15 @@ function turnedBetween(
   amounts: Float32Array,
   further: (t: number) => Quaternion,
 ): Float32Array[] {
-  const [a, b] = [lanesOf(sites, "rotation", "rotation"), lanesOf(to, "rotation", "rotation")];
+  const [a, b] = [rotationsOf(sites), rotationsOf(to)];
   const out = makeLanes("rotation", sites.count) as Float32Array[];
   for (let i = 0; i < sites.count; i++) {
     tick(8);
-    const from = [0, 1, 2, 3].map((l) => a.lanes?.[l][i] ?? a.fallback[l]) as unknown as Quaternion;
+    const from = a(i);
     const j = partner[i];
     let q = from;
     if (j >= 0) {
-      const goal = [0, 1, 2, 3].map((l) => b.lanes?.[l][j] ?? b.fallback[l]) as unknown as Quaternion;
-      q = multiply(slerp(from, goal, amounts[i]), further(amounts[i]), [0, 0, 0, 1] as MutableQuaternion);
+      q = multiply(slerp(from, b(j), amounts[i]), further(amounts[i]), [0, 0, 0, 1] as MutableQuaternion);
     }
     for (let l = 0; l < 4; l++) out[l][i] = q[l];
   }

@@ -1,6 +1,7 @@
 import { tick } from "../../cancelling";
 import { type Column, type Domain, makeColumn, makeLanes } from "../../geometry/column";
-import { lengthOf } from "../../maths/exact";
+import { placesOf } from "../../geometry/shape";
+import { unitRotation } from "../../maths/quaternion";
 import { PointGrid } from "../../spatial/point-grid";
 import { defineNode, type NodeContext } from "../define";
 import { field, integer, length, out, shape, text } from "../ports";
@@ -42,7 +43,7 @@ export const carryOver = defineNode({
     `${attribute}, ${samples === 1 ? "of the nearest" : `${samples} blended`}`,
   evaluate({ shape, from, attribute, samples, reach, amount }, context) {
     const elements = elementsOf(shape, context);
-    const source = from.sites ?? from.mesh?.points ?? from.curves?.points;
+    const source = placesOf(from);
     if (!elements) return { shape };
     const column = columnOf(source, attribute, context);
     if (!source || !column) return { shape };
@@ -75,7 +76,7 @@ export const carryOver = defineNode({
               : was
             : was + (sum - was) * share;
       });
-      if (column.kind === "rotation") unit(lanes, i);
+      if (column.kind === "rotation") unitRotation(lanes, i);
     }
     if (missed > 0)
       context.warn(`${missed} of ${domain.count} have none within ${reach} units and keep what they had.`, {
@@ -103,9 +104,4 @@ function weightsOf(distances: Float32Array): Float64Array {
   const weights = Float64Array.from(distances, (d) => (d < 1e-9 ? 1e18 : 1 / (d * d)));
   const whole = weights.reduce((a, b) => a + b, 0);
   return weights.map((w) => w / whole);
-}
-
-function unit(lanes: readonly { [i: number]: number }[], i: number): void {
-  const size = lengthOf(lanes[0][i], lanes[1][i], lanes[2][i], lanes[3][i]) || 1;
-  for (const lane of lanes) lane[i] /= size;
 }

@@ -1,6 +1,6 @@
 import { tick } from "../../cancelling";
 import { type Domain, makeColumn, makeLanes, withColumns } from "../../geometry/column";
-import { lanesOf } from "../../geometry/shape";
+import { rotationsOf } from "../../geometry/shape";
 import { lengthOf } from "../../maths/exact";
 import {
   between,
@@ -86,14 +86,12 @@ export const orient = defineNode({
     const [dx, dy, dz, ux, uy, uz, spins, amounts] = lanes;
     const rule = ruleOf(inputs, sites, [dx, dy, dz], context);
     const own = AXES[axis];
-    const before = lanesOf(sites, "rotation", "rotation");
+    const before = rotationsOf(sites);
     const turned = makeLanes("rotation", sites.count) as Float32Array[];
     let still = 0;
     for (let i = 0; i < sites.count; i++) {
       tick(8);
-      const stood = [0, 1, 2, 3].map(
-        (l) => before.lanes?.[l][i] ?? before.fallback[l],
-      ) as unknown as Quaternion;
+      const stood = before(i);
       const wanted = rule(i);
       let q: Quaternion = stood;
       if (wanted.turn) q = wanted.turn;

@@ -1,7 +1,7 @@
 import { tick } from "../../cancelling";
 import { gather, makeColumn, makeLanes } from "../../geometry/column";
 import { pointNormals } from "../../geometry/normals";
-import { lanesOf } from "../../geometry/shape";
+import { rotationsOf } from "../../geometry/shape";
 import {
   between,
   IDENTITY,
@@ -70,7 +70,7 @@ export const seatOnSurface = defineNode({
     const normals = surface === "smooth" ? pointNormals(mesh) : null;
     const [dx, dy, dz, lifts, leans] = context.run([...direction, lift, lean], domain);
     const [x, y, z] = domain.columns.position.lanes;
-    const old = lanesOf(domain, "rotation", "rotation");
+    const old = rotationsOf(domain);
     const place = makeLanes("vector", domain.count) as Float32Array[];
     const turned = on === "sites" ? (makeLanes("rotation", domain.count) as Float32Array[]) : null;
     const found: number[] = [];
@@ -79,7 +79,7 @@ export const seatOnSurface = defineNode({
       const way = normalise([dx[i], dy[i], dz[i]]);
       const from: Vec3 = [x[i] - way[0] * back, y[i] - way[1] * back, z[i] - way[2] * back];
       const hit = tree.cast(from, way);
-      const stood = [0, 1, 2, 3].map((l) => old.lanes?.[l][i] ?? old.fallback[l]) as unknown as Quaternion;
+      const stood = old(i);
       let [to, q]: [Vec3, Quaternion] = [[x[i], y[i], z[i]], stood];
       if (hit) {
         found.push(i);

@@ -1,6 +1,6 @@
 import { tick } from "../../cancelling";
 import { type Column, makeColumn } from "../../geometry/column";
-import { lengthOf } from "../../maths/exact";
+import { unitRotation } from "../../maths/quaternion";
 import { PointGrid } from "../../spatial/point-grid";
 import { defineNode } from "../define";
 import { field, integer, length, out, shape, text } from "../ports";
@@ -46,9 +46,10 @@ export const soften = defineNode({
     const { starts, numbers } = new PointGrid(place).within(place, radius);
     let lanes = column.lanes as readonly Float32Array[];
     for (let round = 0; round < rounds; round++) {
-      const before = lanes;
-      lanes = before.map((lane) => averaged(lane, starts, numbers, amounts));
-      if (column.kind === "rotation") lanes = unit(alike(before, starts, numbers, amounts));
+      lanes =
+        column.kind === "rotation"
+          ? averagedTurns(lanes, starts, numbers, amounts)
+          : lanes.map((lane) => averaged(lane, starts, numbers, amounts));
     }
     return { shape: withElements(shape, elements, { [attribute]: makeColumn(column.kind, lanes) }) };
   },
@@ -72,7 +73,7 @@ function averaged(
 }
 
 /** Rotations are added on the side of the sphere that the element's own lies on: q and −q are the same turn. */
-function alike(
+function averagedTurns(
   lanes: readonly Float32Array[],
   starts: Int32Array,
   numbers: Int32Array,
@@ -91,14 +92,7 @@ function alike(
     }
     for (let l = 0; l < 4; l++)
       out[l][i] = count > 0 ? lanes[l][i] + (sums[l] / count - lanes[l][i]) * amounts[i] : lanes[l][i];
+    unitRotation(out, i);
   }
   return out;
-}
-
-function unit(lanes: Float32Array[]): Float32Array[] {
-  for (let i = 0; i < lanes[0].length; i++) {
-    const size = lengthOf(lanes[0][i], lanes[1][i], lanes[2][i], lanes[3][i]) || 1;
-    for (const lane of lanes) lane[i] /= size;
-  }
-  return lanes;
 }

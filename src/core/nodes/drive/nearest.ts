@@ -8,6 +8,7 @@ import {
 } from "../../fields/expression";
 import type { Lane } from "../../geometry/column";
 import type { Mesh } from "../../geometry/mesh";
+import { placesOf } from "../../geometry/shape";
 import { LazyInside } from "../../spatial/inside";
 import { PointGrid } from "../../spatial/point-grid";
 import { SurfaceTree } from "../../spatial/surface-tree";
@@ -68,7 +69,7 @@ export const nearest = defineNode({
       const inside = apply("within", place, { key: freshKey(), inside: new LazyInside(shape.mesh as Mesh) });
       return { ...results(applyAll("closest", place, { key: freshKey(), tree })), inside };
     }
-    const among = shape.sites ?? shape.mesh?.points ?? shape.curves?.points;
+    const among = placesOf(shape);
     if (!among || among.count === 0)
       return nothing(context, "No sites or points arrive, so the distance is 0 everywhere.", place);
     const grid = new PointGrid(among.columns.position.lanes);

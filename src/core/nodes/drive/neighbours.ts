@@ -1,4 +1,5 @@
 import { apply, constant, elementIndex } from "../../fields/expression";
+import { placesOf } from "../../geometry/shape";
 import { HashGrid } from "../../spatial/hash-grid";
 import { defineNode } from "../define";
 import { field, length, out, shape, toggle } from "../ports";
@@ -23,7 +24,7 @@ export const neighbours = defineNode({
   outputs: { count: out.number("How many there are.") },
   summary: ({ reach }) => `within ${reach} units`,
   evaluate({ shape, place, reach, own }, context) {
-    const among = shape.sites ?? shape.mesh?.points ?? shape.curves?.points;
+    const among = placesOf(shape);
     if (!among || among.count === 0) {
       context.warn("No sites or points arrive, so there are no neighbours.", { input: "shape" });
       return { count: constant(0) };

@@ -1,7 +1,7 @@
 import { tick } from "../../cancelling";
 import { type Column, makeColumn, withColumns } from "../../geometry/column";
 import { makeCurves } from "../../geometry/curves";
-import { EMPTY_SHAPE } from "../../geometry/shape";
+import { EMPTY_SHAPE, placesOf } from "../../geometry/shape";
 import { PointGrid } from "../../spatial/point-grid";
 import { defineNode } from "../define";
 import { integer, length, out, shape } from "../ports";
@@ -30,10 +30,10 @@ export const linkNearby = defineNode({
   },
   summary: ({ reach, most }) => `up to ${most} within ${reach} units`,
   cost: ({ shape, most }) => ({
-    points: ((shape.sites ?? shape.mesh?.points ?? shape.curves?.points)?.count ?? 0) * most * 2,
+    points: (placesOf(shape)?.count ?? 0) * most * 2,
   }),
   evaluate({ shape, reach, most }, context) {
-    const among = shape.sites ?? shape.mesh?.points ?? shape.curves?.points;
+    const among = placesOf(shape);
     if (!among || among.count < 2) {
       context.warn("Fewer than two sites arrive, so there is nothing to link.", { input: "shape" });
       return { curves: EMPTY_SHAPE };

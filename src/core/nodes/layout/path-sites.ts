@@ -1,9 +1,9 @@
 import { tick } from "../../cancelling";
+import { AlongCurves } from "../../geometry/along-curves";
 import { makeColumn, withColumns } from "../../geometry/column";
 import { type Curves, curveLengths, curveTangents, isClosedCurve } from "../../geometry/curves";
 import { steadyNormals } from "../../geometry/frames";
 import { EMPTY_SHAPE, makeSites } from "../../geometry/shape";
-import { lengthOf } from "../../maths/exact";
 import { fromAxisAngle, type MutableQuaternion, multiply, pointing } from "../../maths/quaternion";
 import { normalise, type Vec3 } from "../../maths/vector";
 import { defineNode } from "../define";
@@ -69,7 +69,8 @@ export const pathSites = defineNode({
       context.warn("No curves arrive, so there is nothing to stand along.", { input: "shape" });
       return { sites: EMPTY_SHAPE };
     }
-    const lengths = curveLengths(curves);
+    const along = new AlongCurves(curves);
+    const { lengths } = along;
     const counts = Array.from(lengths, (whole, k) =>
       by === "count" ? count : countBySpacing(whole, spacing, isClosedCurve(curves, k), by !== "spacing"),
     );
@@ -80,14 +81,14 @@ export const pathSites = defineNode({
     const sites = makeSites(total, ({ position, rotation }) => {
       let i = 0;
       counts.forEach((n, k) => {
-        const walk = new Walk(curves, tangents, k, up);
-        const step = stepOf(by, n, lengths[k], spacing, walk.closed);
+        const { closed, at } = placesAlong(along, curves, tangents, k, up);
+        const step = stepOf(by, n, lengths[k], spacing, closed);
         for (let s = 0; s < n; s++, i++) {
           tick(4);
-          const part = moved(lengths[k] > 0 ? (s * step) / lengths[k] : 0, shift, walk.closed);
-          walk.to(part * lengths[k]);
-          const q = rolled(pointing(axis, walk.direction, walk.top), walk.direction, roll);
-          for (let a = 0; a < 3; a++) position[a][i] = walk.place[a];
+          const part = moved(lengths[k] > 0 ? (s * step) / lengths[k] : 0, shift, closed);
+          const { place, direction, top } = at(part);
+          const q = rolled(pointing(axis, direction, top), direction, roll);
+          for (let a = 0; a < 3; a++) position[a][i] = place[a];
           for (let l = 0; l < 4; l++) rotation[l][i] = q[l];
           parts[i] = part;
           ofCurve[i] = k;
@@ -130,62 +131,27 @@ function moved(part: number, shift: number, closed: boolean): number {
 const rolled = (q: readonly [number, number, number, number], about: Vec3, roll: number) =>
   roll === 0 ? q : multiply(fromAxisAngle(about, roll), q, [0, 0, 0, 1] as MutableQuaternion);
 
-/** Goes along one curve by length, forwards from wherever it was. */
-class Walk {
-  readonly closed: boolean;
-  place: Vec3 = [0, 0, 0];
-  direction: Vec3 = [0, 0, 1];
-  top: Vec3 = [0, 1, 0];
-  private readonly first: number;
-  private readonly count: number;
-  private readonly normals: readonly Float64Array[];
-  private readonly lanes: readonly ArrayLike<number>[];
-  private segment = 0;
-  private begun = 0;
-
-  constructor(
-    curves: Curves,
-    private readonly tangents: readonly Float32Array[],
-    k: number,
-    up: Vec3,
-  ) {
-    this.first = curves.curveStarts[k];
-    this.count = curves.curveStarts[k + 1] - this.first;
-    this.closed = isClosedCurve(curves, k) && this.count > 2;
-    this.lanes = curves.points.columns.position.lanes;
-    this.normals = steadyNormals(this.lanes, tangents, this.first, this.first + this.count, this.closed, up);
-  }
-
-  to(length: number): void {
-    if (length < this.begun) {
-      this.segment = 0;
-      this.begun = 0;
-    }
-    const last = this.closed ? this.count - 1 : Math.max(0, this.count - 2);
-    let span = this.spanOf(this.segment);
-    while (this.segment < last && this.begun + span < length) {
-      this.begun += span;
-      this.segment++;
-      span = this.spanOf(this.segment);
-    }
-    const t = span > 0 ? Math.min(1, (length - this.begun) / span) : 0;
-    const [p, q] = [this.segment, this.after(this.segment)];
-    const between = (lanes: readonly ArrayLike<number>[], base: number): Vec3 =>
-      [0, 1, 2].map(
-        (a) => lanes[a][base + p] + (lanes[a][base + q] - lanes[a][base + p]) * t,
-      ) as unknown as Vec3;
-    this.place = between(this.lanes, this.first);
-    this.direction = normalise(between(this.tangents, this.first));
-    this.top = between(this.normals, 0);
-  }
-
-  private after(p: number): number {
-    return p + 1 < this.count ? p + 1 : this.closed ? 0 : p;
-  }
-
-  private spanOf(p: number): number {
-    const q = this.after(p);
-    const [x, y, z] = this.lanes.map((lane) => lane[this.first + q] - lane[this.first + p]);
-    return lengthOf(x, y, z);
-  }
+/** What lies at a part of one curve's length: its place, the way it goes, where the top looks. */
+function placesAlong(
+  along: AlongCurves,
+  curves: Curves,
+  tangents: readonly Float32Array[],
+  k: number,
+  up: Vec3,
+) {
+  const first = curves.curveStarts[k];
+  const { lanes } = curves.points.columns.position;
+  const closed = along.isRound(k);
+  const normals = steadyNormals(lanes, tangents, first, curves.curveStarts[k + 1], closed, up);
+  const at = (part: number) => {
+    const { p, q, t } = along.at(k, part);
+    const between = (of: readonly ArrayLike<number>[], base: number): Vec3 =>
+      [0, 1, 2].map((a) => of[a][p - base] + (of[a][q - base] - of[a][p - base]) * t) as unknown as Vec3;
+    return {
+      place: between(lanes, 0),
+      direction: normalise(between(tangents, 0)),
+      top: between(normals, first),
+    };
+  };
+  return { closed, at };
 }
