@@ -40,8 +40,9 @@ export interface Made {
 }
 
 /** Only shapes come back; files and what a node keeps for its next run do not cross. */
-export const canBranch = ({ type, inputs, outputs }: AnyNode): boolean =>
+export const canBranch = ({ type, inputs, outputs, otherFrames }: AnyNode): boolean =>
   catalogue.has(type) &&
+  !otherFrames &&
   Object.values<AnyOutput>(outputs).every(({ kind }) => kind === "shape") &&
   Object.values<{ kind: string }>(inputs).every(({ kind }) => kind !== "asset");
 

@@ -26,6 +26,7 @@ export const isShape = (value: unknown): value is Shape =>
 /** The last result of every node, by id. */
 export class ResultMemory {
   private readonly results = new Map<string, Remembered>();
+  private readonly pasts = new Map<string, { dispose(): void }>();
   /** Something was remembered or forgotten since `lanes` were last asked for. */
   changed = false;
 
@@ -42,9 +43,21 @@ export class ResultMemory {
     if (this.results.delete(node)) this.changed = true;
   }
 
+  /** What a node knows of other frames; `make` is called when it has not asked yet. */
+  pastOf<T extends { dispose(): void }>(node: string, make: () => T): T {
+    let past = this.pasts.get(node) as T | undefined;
+    if (!past) this.pasts.set(node, (past = make()));
+    return past;
+  }
+
   /** Forgets all nodes for which there is no such key. */
   keepOnly(nodes: ReadonlyMap<string, unknown>): void {
     for (const id of this.results.keys()) if (!nodes.has(id)) this.delete(id);
+    for (const [id, past] of this.pasts)
+      if (!nodes.has(id)) {
+        past.dispose();
+        this.pasts.delete(id);
+      }
   }
 
   /** Every lane that a later evaluation or an inspection may read. */

@@ -18,6 +18,12 @@ export type AssetLookup = (
   | { readonly ok: true; readonly content: AssetContent; readonly version: string }
   | { readonly ok: false; readonly message: string };
 
+/** What stands for a file in the keys of results: its version, or why it cannot be had. */
+export function assetMark(lookup: AssetLookup, name: string): string {
+  const asset = lookup(name);
+  return asset.ok ? asset.version : asset.message;
+}
+
 export interface EvaluateOptions {
   readonly assets?: AssetLookup;
   readonly budget?: Budget;

@@ -9,15 +9,17 @@ import { EMPTY_SHAPE, tallyOf } from "../geometry/shape";
 import { helpers } from "../kernels/helpers";
 import { settingsAt } from "../keys/track";
 import { type AnyInput, type AnyNode, NodeError, type Problem } from "../nodes/define";
+import { ancestryKey, ancestryOf } from "./ancestry";
 import { Branches, canBranch, type Made } from "./branches";
 import { type Budget, checkBudget, DEFAULT_BUDGET, MemoryTally } from "./budget";
 import { carriedBy } from "./carried";
 import { convertLinked, linkFault } from "./convert";
 import { fingerprintOf } from "./fingerprint";
 import { isShape, type Remembered, type ResultMemory } from "./memory";
-import { type AssetLookup, Cancelled, type EvaluateOptions, TookTooLong } from "./options";
+import { type AssetLookup, assetMark, Cancelled, type EvaluateOptions, TookTooLong } from "./options";
+import { Past } from "./past";
 import type { NodeReport } from "./report";
-import { NodeScope } from "./scope";
+import { type Elsewhen, NodeScope } from "./scope";
 import { resolveSetting } from "./settings";
 
 export type Outcome = { readonly ok: true; readonly result: Remembered } | { readonly ok: false };
@@ -64,6 +66,10 @@ export class Run {
 
   private get budget(): Budget {
     return this.options.budget ?? DEFAULT_BUDGET;
+  }
+
+  private get assets(): AssetLookup {
+    return this.options.assets ?? NO_ASSETS;
   }
 
   /** The outcome of the last one. */
@@ -123,9 +129,16 @@ export class Run {
 
   private evaluateNode(node: GraphNode, definition: AnyNode, key: string, why: string): Outcome {
     const begun = this.now();
-    const scope = new NodeScope(node.id, this.document, this.frame, this.memory.get(node.id)?.left ?? null);
+    let inputs: Record<string, unknown> = {};
+    const scope = new NodeScope(
+      node.id,
+      this.document,
+      this.frame,
+      this.memory.get(node.id)?.left ?? null,
+      definition.otherFrames ? this.elsewhen(node.id, () => inputs) : null,
+    );
     try {
-      const inputs = this.resolveInputs(node, definition, scope);
+      inputs = this.resolveInputs(node, definition, scope);
       const made = this.fromBranch(node, scope) ?? {
         outputs: node.bypass ? bypassed(definition, inputs) : this.runNode(node, definition, inputs, scope),
         problems: scope.problems,
@@ -161,6 +174,52 @@ export class Run {
     checkBudget(definition, inputs, settable, this.budget);
     if (this.isHeavy(node, definition, inputs)) this.branchOut();
     return definition.evaluate(inputs, scope);
+  }
+
+  /** How a node gets at its inputs at other frames; `now` gives those of this one. */
+  private elsewhen(id: string, now: () => Record<string, unknown>): Elsewhen {
+    const ancestry = ancestryOf(this.flat, this.document, id);
+    const past = this.memory.pastOf(id, () => new Past());
+    const at = <I, T>(frame: number, read: (inputs: I) => T): T =>
+      frame === this.frame
+        ? read(now() as I)
+        : past.look((memory) => this.inputsAt(id, ancestry.order, frame, memory) as I, read);
+    return {
+      at,
+      follow: ({ runUp = 0, ...following }) => {
+        const { first, fps } = this.document.settings;
+        const key = ancestryKey(ancestry, this.assets);
+        return past.follow(key, this.frame, first - runUp, 1 / fps, following, at);
+      },
+    };
+  }
+
+  /** Works out at another frame what a node needs. */
+  private inputsAt(
+    id: string,
+    order: readonly string[],
+    frame: number,
+    memory: ResultMemory,
+  ): Record<string, unknown> {
+    const { target, inspect, ...options } = this.options;
+    const reports: Record<string, NodeReport> = {};
+    const alone = { ...options, heavyFrom: Number.POSITIVE_INFINITY };
+    memory.keepOnly(new Map(order.map((other) => [other, true])));
+    const run = new Run(this.document, frame, alone, this.flat, memory, reports, this.now);
+    run.inOrder(order.filter((other) => other !== id));
+    if (run.stopped) throw new TookTooLong(this.options.timeLimit ?? 0);
+    const failed = run.failedSource(id);
+    if (failed) {
+      const why = Object.values(reports).flatMap(({ problems }) =>
+        problems.filter((p) => p.level === "error"),
+      );
+      throw new NodeError(
+        `At frame ${frame} "${failed}" could not be worked out: ${why[0]?.what ?? "it waits"}`,
+      );
+    }
+    const definition = this.flat.definitions.get(id) as AnyNode;
+    const scope = new NodeScope(id, this.document, frame, null);
+    return run.resolveInputs(run.nodeAt(id), definition, scope);
   }
 
   private fromBranch(node: GraphNode, scope: NodeScope): Made | null {
@@ -263,13 +322,14 @@ export class Run {
       node.bypass ? "bypass" : "",
       String(this.document.settings.seed),
     ];
+    if (definition.otherFrames)
+      parts.push(ancestryKey(ancestryOf(this.flat, this.document, node.id), this.assets));
     for (const [name, input] of Object.entries(definition.inputs as Record<string, AnyInput>)) {
       for (const link of this.linksInto(node.id, name)) {
         parts.push(`${name}<${this.arrivingKey(link.from)}`);
       }
       if (input.kind === "asset") {
-        const asset = (this.options.assets ?? NO_ASSETS)(String(node.set[name] ?? input.default ?? ""));
-        parts.push(asset.ok ? asset.version : asset.message);
+        parts.push(assetMark(this.assets, String(node.set[name] ?? input.default ?? "")));
       }
     }
     return parts.join("|");
@@ -332,7 +392,7 @@ export class Run {
     if (input.kind === "shape") return EMPTY_SHAPE;
     if (input.kind === "asset") {
       if (!setting) return null;
-      const asset = (this.options.assets ?? NO_ASSETS)(String(setting));
+      const asset = this.assets(String(setting));
       if (!asset.ok) throw new NodeError(asset.message, name);
       if (asset.content.kind !== input.holds)
         throw new NodeError(

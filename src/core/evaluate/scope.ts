@@ -1,7 +1,10 @@
 import type { PieceDocument } from "../document/schema";
 import { runValues } from "../fields/run";
 import type { Domain } from "../geometry/column";
-import type { FrameTime, NodeContext, Problem, Repair } from "../nodes/define";
+import type { Following, FrameTime, NodeContext, Problem, Repair } from "../nodes/define";
+
+/** How a node gets at other frames. */
+export type Elsewhen = Pick<NodeContext, "at" | "follow">;
 
 /** What a node sees of the evaluation, and what it leaves behind. */
 export class NodeScope implements NodeContext {
@@ -16,7 +19,20 @@ export class NodeScope implements NodeContext {
     private readonly document: Pick<PieceDocument, "settings">,
     private readonly frame: number,
     private readonly leftBefore: unknown,
+    /** Missing for nodes that do not ask for other frames. */
+    private readonly elsewhen: Elsewhen | null = null,
   ) {}
+
+  at<I, T>(frame: number, read: (inputs: I) => T): T {
+    if (!this.elsewhen) throw new Error(`"${this.node}" does not declare that it asks for other frames.`);
+    return this.elsewhen.at(frame, read);
+  }
+
+  follow<I, S>(following: Following<I, S>): S {
+    if (!this.elsewhen) throw new Error(`"${this.node}" does not declare that it asks for other frames.`);
+    this.readTime = true;
+    return this.elsewhen.follow(following);
+  }
 
   reuse<T>(make: (before: T | null) => T): T {
     const made = make(this.leftBefore as T | null);

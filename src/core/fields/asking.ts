@@ -5,6 +5,7 @@
 import type { AlongCurves } from "../geometry/along-curves";
 import type { HashGrid } from "../spatial/hash-grid";
 import type { LazyInside } from "../spatial/inside";
+import type { NearCurves } from "../spatial/near-curves";
 import type { SurfaceTree } from "../spatial/surface-tree";
 import type { Operation, StepData } from "./operation";
 
@@ -44,21 +45,27 @@ export const ASKING = {
   }),
 
   /**
-   * How many points of a grid are nearer to (x, y, z) than `reach`, itself left out by its number when `own`; data: grid,
-   * reach, own.
+   * How many points of a grid are nearer to (x, y, z) than `reach`, itself left out by its number when `own`, and the mean of
+   * their values, 0 without any; data: grid, reach, own, values.
    */
-  countNear: asking(4, 1, (data) => {
+  near: asking(4, 2, (data) => {
     const grid = data.grid as HashGrid;
     const reach = data.reach as number;
-    return (floats, [out, x, y, z, self], count) => {
+    const values = data.values as ArrayLike<number>;
+    return (floats, [out, mean, x, y, z, self], count) => {
       for (let i = 0; i < count; i++) {
         const own = data.own === true ? floats[self + i] : -1;
         let found = 0;
+        let sum = 0;
         grid.within(floats[x + i], floats[y + i], floats[z + i], reach, (point) => {
-          if (point !== own) found++;
+          if (point !== own) {
+            found++;
+            sum += values[point];
+          }
           return undefined;
         });
         floats[out + i] = found;
+        floats[mean + i] = found > 0 ? sum / found : 0;
       }
     };
   }),
@@ -73,14 +80,18 @@ export const ASKING = {
   }),
 
   /**
-   * Where a ray from (x, y, z) along (dx, dy, dz) meets a surface: 1 or 0, distance, place, facing; what misses has distance
-   * and facing 0 and its own place; data: tree, most, bothSides.
+   * Where a ray from (x, y, z) along (dx, dy, dz) meets a surface: 1 or 0, distance, place, facing, and up to four components
+   * of what its points have, mixed over the triangle; what misses has 0 and its own place; data: tree, most, bothSides, lanes.
    */
-  castRay: asking(6, 8, (data) => {
+  castRay: asking(6, 12, (data) => {
     const tree = data.tree as SurfaceTree;
     const most = data.most as number;
     const both = data.bothSides === true;
-    return (floats, [met, distance, ox, oy, oz, fx, fy, fz, x, y, z, dx, dy, dz], count) => {
+    const lanes = data.lanes as readonly ArrayLike<number>[];
+    return (floats, at, count) => {
+      const [met, distance, ox, oy, oz, fx, fy, fz, first] = at;
+      const [x, y, z, dx, dy, dz] = at.slice(12);
+      const carried = [first, at[9], at[10], at[11]];
       for (let i = 0; i < count; i++) {
         const px = floats[x + i];
         const py = floats[y + i];
@@ -95,6 +106,8 @@ export const ASKING = {
         floats[fx + i] = facing?.x ?? 0;
         floats[fy + i] = facing?.y ?? 0;
         floats[fz + i] = facing?.z ?? 0;
+        const mix = hit && lanes.length > 0 ? tree.mixAt(hit.point, hit.faceIndex ?? -1) : null;
+        for (let l = 0; l < carried.length; l++) floats[carried[l] + i] = mix && lanes[l] ? mix(lanes[l]) : 0;
       }
     };
   }),
@@ -114,6 +127,18 @@ export const ASKING = {
         const size = Math.sqrt(dx * dx + dy * dy + dz * dz) || 1;
         for (let o = 3; o < 6; o++) floats[at[o] + i] /= size;
       }
+    };
+  }),
+
+  /**
+   * The nearest place on curves to (x, y, z): distance, place, direction, part of its curve's length, the curve's number;
+   * data: near.
+   */
+  nearCurve: asking(3, 9, (data) => {
+    const near = data.near as NearCurves;
+    return (floats, at, count) => {
+      const [x, y, z] = at.slice(9);
+      for (let i = 0; i < count; i++) near.find(floats[x + i], floats[y + i], floats[z + i], floats, at, i);
     };
   }),
 } as const satisfies Record<string, Operation>;

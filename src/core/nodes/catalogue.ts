@@ -5,6 +5,7 @@ import { carryOver } from "./adjust/carry-over";
 import { easeApart } from "./adjust/ease-apart";
 import { fitToNeighbours } from "./adjust/fit-to-neighbours";
 import { freeze } from "./adjust/freeze";
+import { groupNearby } from "./adjust/group-nearby";
 import { keep } from "./adjust/keep";
 import { move } from "./adjust/move";
 import { orient } from "./adjust/orient";
@@ -36,6 +37,7 @@ import { indexNode } from "./drive/index-node";
 import { joinVector } from "./drive/join-vector";
 import { mix } from "./drive/mix";
 import { nearest } from "./drive/nearest";
+import { nearestOnPath } from "./drive/nearest-on-path";
 import { neighbours } from "./drive/neighbours";
 import { noise } from "./drive/noise";
 import { pathSample } from "./drive/path-sample";
@@ -57,6 +59,7 @@ import { tube } from "./form/tube";
 import { fillSites } from "./layout/fill-sites";
 import { gridSites } from "./layout/grid-sites";
 import { pathSites } from "./layout/path-sites";
+import { pictureSites } from "./layout/picture-sites";
 import { repeat } from "./layout/repeat";
 import { ringSites } from "./layout/ring-sites";
 import { rowSites } from "./layout/row-sites";
@@ -78,6 +81,9 @@ import { sphere } from "./make/sphere";
 import { star } from "./make/star";
 import { torus } from "./make/torus";
 import { stage } from "./route/stage";
+import { holdFrame } from "./simulate/hold-frame";
+import { lag } from "./simulate/lag";
+import { spring } from "./simulate/spring";
 
 const NODES: readonly AnyNode[] = [
   box,
@@ -102,6 +108,7 @@ const NODES: readonly AnyNode[] = [
   scatterSites,
   fillSites,
   pathSites,
+  pictureSites,
   repeat,
   cloneOntoSites,
   bakeClones,
@@ -117,6 +124,7 @@ const NODES: readonly AnyNode[] = [
   neighbours,
   castRay,
   pathSample,
+  nearestOnPath,
   falloff,
   wave,
   stagger,
@@ -146,11 +154,15 @@ const NODES: readonly AnyNode[] = [
   keep,
   renumber,
   trimOverlaps,
+  groupNearby,
   fitToNeighbours,
   easeApart,
   blendPoses,
   carryOver,
   soften,
+  lag,
+  spring,
+  holdFrame,
   merge,
   transform,
   mirror,

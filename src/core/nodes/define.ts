@@ -3,7 +3,17 @@ import type { Value } from "../fields/expression";
 import type { Domain } from "../geometry/column";
 import type { Input, Output, Setting } from "./ports";
 
-export const FAMILIES = ["make", "layout", "clone", "drive", "adjust", "form", "route", "capsule"] as const;
+export const FAMILIES = [
+  "make",
+  "layout",
+  "clone",
+  "drive",
+  "adjust",
+  "simulate",
+  "form",
+  "route",
+  "capsule",
+] as const;
 export type Family = (typeof FAMILIES)[number];
 
 export const FAMILY_TITLES: Readonly<Record<Family, string>> = {
@@ -12,6 +22,7 @@ export const FAMILY_TITLES: Readonly<Record<Family, string>> = {
   clone: "Clone",
   drive: "Drive",
   adjust: "Adjust",
+  simulate: "Simulate",
   form: "Form",
   route: "Route",
   capsule: "Capsules",
@@ -74,6 +85,17 @@ export interface FrameTime {
   readonly framesPerSecond: number;
 }
 
+/** What is carried from frame to frame. States are never changed, only replaced. */
+export interface Following<I, S> {
+  /** Frames before the piece's first one at which it begins; 0 when missing. */
+  readonly runUp?: number;
+  /** The state at rest, from the inputs at the beginning. */
+  start(inputs: I): S;
+  /** The state so many seconds later, of what then arrives. */
+  step(state: S, inputs: I, seconds: number): S;
+  bytes(state: S): number;
+}
+
 export interface NodeContext {
   /** Reading it makes the node run again on every frame. */
   readonly time: FrameTime;
@@ -94,6 +116,14 @@ export interface NodeContext {
    * attributes the elements lack are reported.
    */
   run(values: readonly Value[], domain: Domain): Float32Array[];
+  /**
+   * Reads the node's inputs as they are at another frame; what arrives may be used only within `read`. For nodes that declare
+   * `otherFrames`.
+   * @throws NodeError when it cannot be worked out at that frame
+   */
+  at<I, T>(frame: number, read: (inputs: I) => T): T;
+  /** The state at this frame of something that is stepped from the beginning; likewise. */
+  follow<I, S>(following: Following<I, S>): S;
 }
 
 // biome-ignore lint/suspicious/noExplicitAny: the list of nodes holds every combination of port types
@@ -125,6 +155,8 @@ export interface NodeDefinition<
   readonly cost?: (inputs: Resolved<I>) => Cost;
   /** Attributes that it sets whatever they were. Field inputs are given as their numbers at one element. */
   readonly overrides?: (at: Readonly<Record<string, unknown>>) => readonly string[];
+  /** It asks for its inputs at other frames, so it depends on all that they depend on. */
+  readonly otherFrames?: true;
   /** A range among its inputs that can be fitted to numbers that arrive at an input, or that an output measures. */
   readonly fits?: {
     readonly port: string;

@@ -61,6 +61,8 @@ export interface Input<T> {
   readonly holds?: AssetContent["kind"];
   /** A text that wants a whole line to itself. */
   readonly long?: boolean;
+  /** A place that can be moved on the stage, or a distance from it: then the name of the input with the place. */
+  readonly handle?: string;
   /** The attribute that is read when nothing is linked. */
   readonly implicit?: string;
   /** Inputs of one group are shown together. */
@@ -87,6 +89,7 @@ type NumberOptions = Common & {
   max?: number;
   soft?: [number, number];
   unit?: Unit;
+  handle?: string;
 };
 type VectorOptions = Common & {
   default: Vec3;
@@ -94,6 +97,7 @@ type VectorOptions = Common & {
   min?: number;
   unit?: Unit;
   implicit?: string;
+  handle?: "place";
 };
 
 const make = <T>(kind: PortKind, options: Partial<Input<T>>): Input<T> => ({

@@ -108,6 +108,13 @@ export class SurfaceTree {
     return [1 - second - third, second, third];
   }
 
+  /** Mixes what the points of a triangle have, by how much each counts at a place. */
+  mixAt({ x, y, z }: Vector3, triangle: number): (lane: ArrayLike<number>) => number {
+    const [a, b, c] = this.pointsOf(triangle);
+    const [u, v, w] = this.weightsAt({ x, y, z, triangle, distance: 0 });
+    return (lane) => lane[a] * u + lane[b] * v + lane[c] * w;
+  }
+
   private corners(triangle: number): readonly [Vec3, Vec3, Vec3] {
     const position = this.bvh.geometry.getAttribute("position") as BufferAttribute;
     const at = (p: number): Vec3 => [position.getX(p), position.getY(p), position.getZ(p)];

@@ -21,8 +21,15 @@ export interface Elements {
   readonly domain: Domain;
 }
 
+/** For looking at elements without a word about their missing. */
+export const SILENTLY: Pick<NodeContext, "warn"> = { warn: () => {} };
+
 /** Warns and returns null when there is nothing to change. */
-export function elementsOf(shape: Shape, context: NodeContext, input = "shape"): Elements | null {
+export function elementsOf(
+  shape: Shape,
+  context: Pick<NodeContext, "warn">,
+  input = "shape",
+): Elements | null {
   if (shape.sites && shape.sites.count > 0) return { on: "sites", domain: shape.sites };
   if (shape.mesh && shape.mesh.points.count > 0) return { on: "points", domain: shape.mesh.points };
   if (shape.curves && shape.curves.points.count > 0)

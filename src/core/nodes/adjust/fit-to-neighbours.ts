@@ -52,7 +52,7 @@ export const fitToNeighbours = defineNode({
     const { distances } = new PointGrid(lanes as Float32Array[]).nearest(lanes as Float32Array[], {
       own: true,
     });
-    const old = lanesOf(sites, "scale", "vector");
+    const [old0, old1, old2] = lanesOf(sites, "scale", "vector").lanes ?? [];
     const scale = makeLanes("vector", sites.count) as Float32Array[];
     const size = makeLanes("number", sites.count)[0] as Float32Array;
     for (let i = 0; i < sites.count; i++) {
@@ -61,9 +61,11 @@ export const fitToNeighbours = defineNode({
       size[i] = largest > 0 && room > largest ? largest : room;
       const times = reach[i] > 0 ? size[i] / reach[i] : 0;
       // An uneven clone keeps its proportions, its longest axis being the one that reaches.
-      const own = [0, 1, 2].map((a) => old.lanes?.[a][i] ?? old.fallback[a]);
-      const longest = Math.max(Math.abs(own[0]), Math.abs(own[1]), Math.abs(own[2])) || 1;
-      for (let a = 0; a < 3; a++) scale[a][i] = (own[a] / longest) * times;
+      const [x, y, z] = [old0?.[i] ?? 1, old1?.[i] ?? 1, old2?.[i] ?? 1];
+      const share = times / (Math.max(Math.abs(x), Math.abs(y), Math.abs(z)) || 1);
+      scale[0][i] = x * share;
+      scale[1][i] = y * share;
+      scale[2][i] = z * share;
     }
     tellOutliers(size, largest, context);
     return {

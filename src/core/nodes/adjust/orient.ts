@@ -23,6 +23,7 @@ const RULES = [
   "off the surface",
   "the next site",
   "velocity",
+  "angles",
   "what is there",
 ] as const;
 type Rule = (typeof RULES)[number];
@@ -51,9 +52,14 @@ export const orient = defineNode({
       shownWhen: { input: "by", is: ["a direction"] },
       about: "Of any length; 0 leaves a clone as it is.",
     }),
+    angles: field.rotation({
+      shownWhen: { input: "by", is: ["angles"] },
+      about: "The whole rotation, about X, Y and Z; whatever it was before.",
+    }),
     place: vector({
       default: [0, 0, 0],
       soft: [-10, 10],
+      handle: "place",
       shownWhen: { input: "by", is: ["away from a place", "towards a place"] },
       about: "Where that is.",
     }),
@@ -73,7 +79,7 @@ export const orient = defineNode({
     amount: field.number({ default: 1, soft: [0, 1], about: "How far from how it stood to there." }),
   },
   outputs: { shape: out.shape("The same, turned.") },
-  summary: ({ by, axis }) => `${axis} along ${by}`,
+  summary: ({ by, axis }) => (by === "angles" ? "by angles" : `${axis} along ${by}`),
   evaluate(inputs, context) {
     const { shape } = inputs;
     const { sites } = shape;
@@ -81,10 +87,10 @@ export const orient = defineNode({
       context.warn("No sites arrive, so there is nothing to turn.", { input: "shape" });
       return { shape };
     }
-    const { axis, roll, up, spin, amount, direction } = inputs;
-    const lanes = context.run([...direction, ...up, spin, amount], sites);
-    const [dx, dy, dz, ux, uy, uz, spins, amounts] = lanes;
-    const rule = ruleOf(inputs, sites, [dx, dy, dz], context);
+    const { axis, roll, up, spin, amount, direction, angles } = inputs;
+    const lanes = context.run([...direction, ...up, spin, amount, ...angles], sites);
+    const [dx, dy, dz, ux, uy, uz, spins, amounts, ...whole] = lanes;
+    const rule = ruleOf(inputs, sites, { direction: [dx, dy, dz], whole }, context);
     const own = AXES[axis];
     const before = rotationsOf(sites);
     const turned = makeLanes("rotation", sites.count) as Float32Array[];
@@ -132,7 +138,10 @@ function shortest(stood: Quaternion, own: Vec3, along: Vec3): Quaternion {
 function ruleOf(
   { by, place }: { readonly by: Rule; readonly place: Vec3 },
   sites: Domain,
-  direction: readonly Float32Array[],
+  {
+    direction,
+    whole,
+  }: { readonly direction: readonly Float32Array[]; readonly whole: readonly Float32Array[] },
   context: NodeContext,
 ): (i: number) => Wanted {
   const lanes = sites.columns.position.lanes;
@@ -162,6 +171,8 @@ function ruleOf(
         return alongOf([0, 1, 2].map((a) => lanes[a][q] - lanes[a][p]) as unknown as Vec3);
       };
     }
+    case "angles":
+      return (i) => ({ turn: [whole[0][i], whole[1][i], whole[2][i], whole[3][i]] });
     case "off the surface":
       return fromColumn("normal");
     case "velocity":

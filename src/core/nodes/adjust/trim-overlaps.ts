@@ -1,8 +1,13 @@
 import { tick } from "../../cancelling";
-import { countUp, gather } from "../../geometry/column";
+import { shapeBounds } from "../../geometry/bounds";
+import { countUp, type Domain, gather } from "../../geometry/column";
+import { lanesOf, rotationsOf, type Shape } from "../../geometry/shape";
+import { lengthOf } from "../../maths/exact";
+import { rotate } from "../../maths/quaternion";
+import type { Vec3 } from "../../maths/vector";
 import { HashGrid } from "../../spatial/hash-grid";
 import { defineNode } from "../define";
-import { field, out, shape } from "../ports";
+import { choice, field, out, shape } from "../ports";
 
 export const trimOverlaps = defineNode({
   type: "trim-overlaps",
@@ -12,11 +17,15 @@ export const trimOverlaps = defineNode({
   synonyms: ["collision", "spacing", "minimum distance", "thin out", "separate", "too close", "poisson"],
   inputs: {
     shape: shape({ about: "Clones or sites." }),
+    room: choice(["a radius", "its own bounds"], {
+      about: "What each takes up: a ball, or the box around its clone as it stands.",
+    }),
     radius: field.number({
       default: 0.2,
       min: 0,
       soft: [0, 2],
       unit: "units",
+      shownWhen: { input: "room", is: ["a radius"] },
       about: "The room each takes; two keep at least the sum of theirs apart.",
     }),
     priority: field.number({
@@ -26,27 +35,35 @@ export const trimOverlaps = defineNode({
     }),
   },
   outputs: { shape: out.shape("Those that stay, with their ids.") },
-  summary: ({ radius }) => `${radius} units around each`,
-  evaluate({ shape, radius, priority }, context) {
+  summary: ({ room, radius }) => (room === "a radius" ? `${radius} units around each` : "by their boxes"),
+  evaluate({ shape, room: by, radius, priority }, context) {
     const { sites } = shape;
     if (!sites || sites.count === 0) {
       context.warn("No sites arrive, so there is nothing to trim.", { input: "shape" });
       return { shape };
     }
-    const [room, first] = context.run([radius, priority], sites);
+    const [radii, first] = context.run([radius, priority], sites);
+    const boxes = by === "its own bounds" ? boxesOf(shape, sites) : null;
+    if (boxes?.[3].every((diagonal) => diagonal === 0))
+      context.warn("Only bare sites arrive, without clones, so none takes up room.", { input: "room" });
+    const room = boxes ? boxes[3] : radii;
     let widest = 0;
     for (const r of room) if (r > widest) widest = r;
     if (widest <= 0) return { shape };
     const { lanes } = sites.columns.position;
-    const grid = new HashGrid(lanes, 2 * widest);
+    const middles = boxes ? boxes.slice(4) : lanes;
+    const grid = new HashGrid(middles, 2 * widest);
     const stays = new Uint8Array(sites.count);
     const kept: number[] = [];
+    const overlap = (i: number, j: number, squared: number): boolean =>
+      boxes
+        ? [0, 1, 2].every((a) => Math.abs(middles[a][i] - middles[a][j]) < boxes[a][i] + boxes[a][j])
+        : squared < (room[i] + room[j]) * (room[i] + room[j]);
     for (const i of byPriority(first)) {
       tick(16);
       let free = true;
-      grid.within(lanes[0][i], lanes[1][i], lanes[2][i], room[i] + widest, (j, squared) => {
-        const apart = room[i] + room[j];
-        if (stays[j] === 1 && squared < apart * apart) free = false;
+      grid.within(middles[0][i], middles[1][i], middles[2][i], room[i] + widest, (j, squared) => {
+        if (stays[j] === 1 && overlap(i, j, squared)) free = false;
         return !free;
       });
       if (!free) continue;
@@ -64,4 +81,35 @@ function byPriority(priority: Float32Array): Int32Array {
   return priority.every((p) => p === priority[0])
     ? order
     : order.sort((a, b) => priority[b] - priority[a] || a - b);
+}
+
+/**
+ * The boxes around clones along X, Y and Z as they stand: half their sides, half their diagonals, their middles. Seven lanes; 0
+ * for a bare site.
+ */
+function boxesOf(shape: Shape, sites: Domain): readonly Float32Array[] {
+  const own = (shape.sources ?? []).map(shapeBounds);
+  const lanes = Array.from({ length: 7 }, () => new Float32Array(sites.count));
+  const source = sites.columns.source?.lanes[0];
+  const place = sites.columns.position.lanes;
+  const turnOf = rotationsOf(sites);
+  const { lanes: scale, fallback } = lanesOf(sites, "scale", "vector");
+  for (let i = 0; i < sites.count; i++) {
+    tick(8);
+    const bounds = own[source?.[i] ?? -1];
+    const times = [0, 1, 2].map((a) => scale?.[a][i] ?? fallback[a]);
+    const min = bounds?.min.map((m, a) => m * times[a]) ?? [0, 0, 0];
+    const max = bounds?.max.map((m, a) => m * times[a]) ?? [0, 0, 0];
+    const q = turnOf(i);
+    const middle = rotate(q, min.map((m, a) => (m + max[a]) / 2) as unknown as Vec3);
+    const sides = [0, 1, 2].map((a) =>
+      rotate(q, [0, 1, 2].map((b) => (a === b ? (max[a] - min[a]) / 2 : 0)) as unknown as Vec3),
+    );
+    for (let a = 0; a < 3; a++) {
+      lanes[a][i] = Math.abs(sides[0][a]) + Math.abs(sides[1][a]) + Math.abs(sides[2][a]);
+      lanes[4 + a][i] = place[a][i] + middle[a];
+    }
+    lanes[3][i] = lengthOf(lanes[0][i], lanes[1][i], lanes[2][i]);
+  }
+  return lanes;
 }

@@ -42,6 +42,7 @@ export const falloff = defineNode({
     middle: field.vector({
       default: [0, 0, 0],
       soft: [-10, 10],
+      handle: "place",
       about: "Where it is strongest; a plane passes through it.",
     }),
     half: vector({
@@ -80,8 +81,20 @@ export const falloff = defineNode({
       shownWhen: { input: "form", is: ["cone"] },
       about: "From the axis to the side; the cone is 1 inside, and its tip is the middle.",
     }),
-    inner: field.number({ default: 0, soft: [0, 10], unit: "units", about: "1 up to this distance." }),
-    outer: field.number({ default: 3, soft: [0, 10], unit: "units", about: "0 from this distance on." }),
+    inner: field.number({
+      default: 0,
+      soft: [0, 10],
+      unit: "units",
+      handle: "middle",
+      about: "1 up to this distance.",
+    }),
+    outer: field.number({
+      default: 3,
+      soft: [0, 10],
+      unit: "units",
+      handle: "middle",
+      about: "0 from this distance on.",
+    }),
     ease: choice([...EASES, "profile"], { default: "smooth", about: "The slope between." }),
     profile: profile({
       default: STRAIGHT_PROFILE,

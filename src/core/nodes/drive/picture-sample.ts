@@ -10,18 +10,9 @@ import {
   type Value,
 } from "../../fields/expression";
 import { OUTSIDE, type Picture } from "../../maths/picture";
+import { LUMINANCE, PICTURE_LIES } from "../../maths/picture-in-space";
 import { defineNode, NodeError } from "../define";
 import { assetPicture, choice, field, length, out, toggle, vector } from "../ports";
-
-/** Which components of a place run to the right and upwards in the picture. */
-const LIES = {
-  "on the ground": { right: 0, up: 2, upwards: -1 },
-  "upright, facing z": { right: 0, up: 1, upwards: 1 },
-  "upright, facing x": { right: 2, up: 1, upwards: 1 },
-} as const;
-
-/** Rec. 709 luminance of linear light (ITU-R BT.709-6, item 3.2). */
-const LUMINANCE = [0.2126, 0.7152, 0.0722];
 
 /** A picture's place in the key of a step: the same object is the same picture. */
 const numbers = new WeakMap<Picture, number>();
@@ -45,7 +36,9 @@ export const pictureSample = defineNode({
       implicit: "position",
       about: "Where it is read; the element's position unless linked.",
     }),
-    lies: choice(Object.keys(LIES) as (keyof typeof LIES)[], { about: "How the picture is laid." }),
+    lies: choice(Object.keys(PICTURE_LIES) as (keyof typeof PICTURE_LIES)[], {
+      about: "How the picture is laid.",
+    }),
     middle: vector({ default: [0, 0, 0], soft: [-10, 10], about: "Where its middle is." }),
     width: length({ default: 4, min: 0, soft: [0.1, 20], about: "How wide it is; its height follows." }),
     outside: choice(OUTSIDE, { about: "What is read beyond its edges." }),
@@ -72,7 +65,7 @@ export const pictureSample = defineNode({
       });
     }
     const { picture } = file;
-    const { right, up, upwards } = LIES[lies];
+    const { right, up, upwards } = PICTURE_LIES[lies];
     const height = (width * picture.height) / picture.width;
     const half = constant(0.5);
     const across = (axis: number, size: number): Value =>

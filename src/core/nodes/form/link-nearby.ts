@@ -2,15 +2,16 @@ import { tick } from "../../cancelling";
 import { type Column, makeColumn, withColumns } from "../../geometry/column";
 import { makeCurves } from "../../geometry/curves";
 import { EMPTY_SHAPE, placesOf } from "../../geometry/shape";
+import { skin } from "../../geometry/skin";
 import { PointGrid } from "../../spatial/point-grid";
 import { defineNode } from "../define";
-import { integer, length, out, shape } from "../ports";
+import { choice, integer, length, out, shape, toggle } from "../ports";
 
 export const linkNearby = defineNode({
   type: "link-nearby",
   family: "form",
   title: "Link nearby",
-  about: "Lines between sites that are near to each other.",
+  about: "Lines or tubes between sites that are near to each other.",
   synonyms: ["connect", "network", "web", "lines", "neighbours", "edges", "mycelium"],
   inputs: {
     shape: shape({ about: "Sites or clones; without those, points." }),
@@ -22,17 +23,30 @@ export const linkNearby = defineNode({
       soft: [1, 12],
       about: "From each to so many of its nearest; others may link to it besides.",
     }),
+    as: choice(["lines", "tubes"], { about: "Bare lines, or tubes with a skin." }),
+    radius: length({
+      default: 0.02,
+      min: 0,
+      soft: [0, 0.2],
+      shownWhen: { input: "as", is: ["tubes"] },
+      about: "From the middle of a tube to its skin.",
+    }),
+    fade: toggle({
+      default: true,
+      shownWhen: { input: "as", is: ["tubes"] },
+      about: "The further apart two are, the thinner is what links them; nothing is left at the limit.",
+    }),
   },
   outputs: {
     curves: out.shape(
-      "A line for each pair; `closeness` is 1 for those on one place, 0 for those at the limit.",
+      "A line or tube for each pair; on the points of lines `closeness` is 1 for those on one place, 0 for those at the limit.",
     ),
   },
   summary: ({ reach, most }) => `up to ${most} within ${reach} units`,
-  cost: ({ shape, most }) => ({
-    points: (placesOf(shape)?.count ?? 0) * most * 2,
+  cost: ({ shape, most, as }) => ({
+    points: (placesOf(shape)?.count ?? 0) * most * 2 * (as === "tubes" ? SIDES : 1),
   }),
-  evaluate({ shape, reach, most }, context) {
+  evaluate({ shape, reach, most, as, radius, fade }, context) {
     const among = placesOf(shape);
     if (!among || among.count < 2) {
       context.warn("Fewer than two sites arrive, so there is nothing to link.", { input: "shape" });
@@ -69,6 +83,13 @@ export const linkNearby = defineNode({
       closeness: makeColumn("number", [Float32Array.from(ends, (_, e) => closeness[e >> 1])]),
       ...(color?.kind === "color" ? { color: makeColumn("color", color.lanes.map(taken)) } : {}),
     });
-    return { curves: { curves: { ...curves, points } } };
+    const linked = { ...curves, points };
+    if (as === "lines") return { curves: { curves: linked } };
+    const thick = Float32Array.from(ends, (_, e) => (fade ? radius * closeness[e >> 1] : radius));
+    const mesh = skin(linked, thick, { sides: SIDES, caps: true });
+    return { curves: mesh ? { mesh } : EMPTY_SHAPE };
   },
 });
+
+/** Faces around a tube: there are many, and they are thin. */
+const SIDES = 6;

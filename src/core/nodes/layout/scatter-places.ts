@@ -5,7 +5,7 @@ import { triangleCorners } from "../../geometry/triangles";
 import { lengthOf } from "../../maths/exact";
 import { hash3, unit24 } from "../../maths/random";
 import type { Vec3 } from "../../maths/vector";
-import { Inside } from "../../spatial/inside";
+import type { LazyInside } from "../../spatial/inside";
 
 /** Numbers from 0 to 1 for a place: `channel` tells several of one place apart. */
 export type Draw = (i: number, channel: number) => number;
@@ -65,13 +65,13 @@ export function surfacePlaces(mesh: Mesh, weights: Float32Array, draw: Draw): Pl
 
 /** Tries for one place inside; a shape that fills a hundredth of its bounds needs about seven hundred to be sure of one. */
 const TRIES_INSIDE = 1000;
-const UP: Vec3 = [0, 1, 0];
+/** Which way sites inside of a volume look. */
+export const UP: Vec3 = [0, 1, 0];
 
 /** Inside of a closed mesh, evenly over its volume. */
-export function insidePlaces(mesh: Mesh, draw: Draw): Places | null {
+export function insidePlaces(mesh: Mesh, inside: LazyInside, draw: Draw): Places | null {
   const bounds = domainBounds(mesh.points);
   if (!bounds || mesh.faces.count === 0) return null;
-  const inside = new Inside(mesh);
   const { min, max } = bounds;
   return (i) => {
     for (let t = 0; t < TRIES_INSIDE; t++) {

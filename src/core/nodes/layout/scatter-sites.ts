@@ -1,12 +1,18 @@
 import { tick } from "../../cancelling";
+import { domainBounds } from "../../geometry/bounds";
 import { makeColumn, withColumns } from "../../geometry/column";
+import { meshArea, meshVolume } from "../../geometry/measure";
+import type { Mesh } from "../../geometry/mesh";
 import { EMPTY_SHAPE, makeSites } from "../../geometry/shape";
 import { hash3 } from "../../maths/random";
 import { GrowingGrid } from "../../spatial/growing-grid";
+import { LazyInside } from "../../spatial/inside";
 import { defineNode, type NodeContext } from "../define";
 import { choice, field, integer, length, out, shape } from "../ports";
+import { apartTile, CAPACITY, tiledPlaces } from "./apart-tile";
 import { OUTWARD, outwardRotation } from "./outward";
-import { byChance, evenly, insidePlaces, type Place, type Places, surfacePlaces } from "./scatter-places";
+import { greatestDistance, relaxedPlaces, THROWN_FOR_ONE } from "./relaxed-places";
+import { byChance, evenly, insidePlaces, type Place, type Places, surfacePlaces, UP } from "./scatter-places";
 
 export const scatterSites = defineNode({
   type: "scatter-sites",
@@ -31,9 +37,9 @@ export const scatterSites = defineNode({
       shownWhen: { input: "where", is: ["on the surface"] },
       about: "How thickly, at each of the mesh's points; a falloff clears a patch.",
     }),
-    spread: choice(["by chance", "evenly", "apart"], {
+    spread: choice(["by chance", "evenly", "apart", "relaxed"], {
       about:
-        "Evenly leaves neither gaps nor heaps, and keeps to it when more are asked for; apart lets none come nearer than a distance.",
+        "Evenly leaves neither gaps nor heaps, and keeps to it when more are asked for; apart lets none come nearer than a distance; relaxed has exactly the count, as far apart as they can be.",
     }),
     least: length({
       default: 0.2,
@@ -49,7 +55,8 @@ export const scatterSites = defineNode({
   summary: ({ count, spread }) => `${count} ${spread}`,
   cost: ({ count, spread, where }) => ({
     sites: count,
-    milliseconds: count * (spread === "apart" ? 0.05 : where === "inside" ? 0.006 : 0.003),
+    milliseconds:
+      count * (spread === "apart" ? 0.05 : spread === "relaxed" ? 0.12 : where === "inside" ? 0.006 : 0.003),
   }),
   evaluate({ shape, where, count, weight, spread, least, seed, outward }, context) {
     const { mesh } = shape;
@@ -59,9 +66,10 @@ export const scatterSites = defineNode({
     }
     const own = hash3(context.seed, seed, 0);
     const draw = spread === "evenly" ? evenly(own) : byChance(own);
+    const inside = new LazyInside(mesh);
     const places =
       where === "inside"
-        ? insidePlaces(mesh, draw)
+        ? insidePlaces(mesh, inside, draw)
         : surfacePlaces(mesh, context.run([weight], mesh.points)[0], draw);
     if (!places) {
       context.warn("The surface has no area, or the weight is 0 everywhere, so there are no sites.", {
@@ -70,7 +78,17 @@ export const scatterSites = defineNode({
       return { sites: EMPTY_SHAPE };
     }
     const found =
-      spread === "apart" && least > 0 ? apart(places, count, least, context) : first(places, count);
+      spread === "apart" && least > 0
+        ? apart(
+            places,
+            count,
+            least,
+            context,
+            where === "inside" ? tiled(mesh, inside, count, least, own) : null,
+          )
+        : spread === "relaxed"
+          ? relaxed(places, count, mesh, where === "inside")
+          : first(places, count);
     if (found.length < count && spread !== "apart")
       context.warn(
         found.length === 0
@@ -80,8 +98,9 @@ export const scatterSites = defineNode({
       );
     const normal = [0, 1, 2].map(() => new Float32Array(found.length));
     const sites = makeSites(found.length, ({ position, rotation }) => {
+      let [looked, q] = [UP, outwardRotation(outward, UP, [0, 1, 0])];
       found.forEach(({ at, off }, i) => {
-        const q = outwardRotation(outward, off, [0, 1, 0]);
+        if (off !== looked) [looked, q] = [off, outwardRotation(outward, off, [0, 1, 0])];
         for (let k = 0; k < 3; k++) {
           position[k][i] = at[k];
           normal[k][i] = off[k];
@@ -104,11 +123,48 @@ function first(places: Places, count: number): Place[] {
   return found;
 }
 
+/** Of many thrown places so many that none are crowded. */
+function relaxed(places: Places, count: number, mesh: Mesh, inside: boolean): Place[] {
+  const thrown = first(places, count * THROWN_FOR_ONE);
+  const room = inside ? Math.abs(meshVolume(mesh)) : meshArea(mesh);
+  const stays = relaxedPlaces(thrown, count, greatestDistance(count, room, !inside));
+  return Array.from(stays, (i) => thrown[i]);
+}
+
 /** Throws for each site that is asked for; the last ones that fit need many. */
 const THROWS = 60;
 
 /** Throws places and keeps those that are far enough from all before: more throws never change what is kept. */
-function apart(places: Places, count: number, least: number, context: NodeContext): Place[] {
+function apart(
+  places: Places,
+  count: number,
+  least: number,
+  context: NodeContext,
+  ready: Place[] | null,
+): Place[] {
+  const found: Place[] = ready ?? thrownApart(places, count, least);
+  if (found.length < count)
+    context.note(`${found.length} stand; no more were found that keep ${least} units apart.`);
+  return found;
+}
+
+/** More places than this in the room are not laid out to choose from them. */
+const MOST_TILED = 3_000_000;
+
+/** Of a room filled with places that keep apart the first ones; null where that would be far too many. */
+function tiled(mesh: Mesh, inside: LazyInside, count: number, least: number, seed: number): Place[] | null {
+  const bounds = domainBounds(mesh.points);
+  if (!bounds) return null;
+  const sides = [0, 1, 2].map((a) => bounds.max[a] - bounds.min[a]);
+  if ((sides[0] * sides[1] * sides[2] * CAPACITY) / (least * least * least) > MOST_TILED) return null;
+  const all = tiledPlaces(apartTile(seed), bounds, least, seed, (x, y, z) => inside.contains(x, y, z));
+  return Array.from({ length: Math.min(count, all.length / 3) }, (_, i) => ({
+    at: [all[i * 3], all[i * 3 + 1], all[i * 3 + 2]],
+    off: UP,
+  }));
+}
+
+function thrownApart(places: Places, count: number, least: number): Place[] {
   const found: Place[] = [];
   const grid = new GrowingGrid(least, count);
   const most = Math.max(4000, count * THROWS);
@@ -125,7 +181,5 @@ function apart(places: Places, count: number, least: number, context: NodeContex
     grid.add(...place.at);
     found.push(place);
   }
-  if (found.length < count)
-    context.note(`${found.length} stand; no more were found that keep ${least} units apart.`);
   return found;
 }

@@ -1,0 +1,79 @@
+/** Meshes around curves. */
+import { tick } from "../cancelling";
+import { cosine, sine } from "../maths/exact";
+import { cross, type Vec3 } from "../maths/vector";
+import { type Column, makeColumn } from "./column";
+import { type Curves, curveTangents, isClosedCurve } from "./curves";
+import { steadyNormals } from "./frames";
+import { type Mesh, makeMesh } from "./mesh";
+
+export interface SkinOptions {
+  /** Faces around, 3 and more. */
+  readonly sides: number;
+  /** Whether the ends of open curves are closed. */
+  readonly caps: boolean;
+}
+
+/**
+ * Rings of points around every curve of two points and more, joined by quads; null without any. Colours of the points are kept.
+ * @param thick from each of the curves' points to the skin, units
+ */
+export function skin(curves: Curves, thick: ArrayLike<number>, { sides, caps }: SkinOptions): Mesh | null {
+  const kept = Array.from({ length: curves.curves.count }, (_, k) => k).filter(
+    (k) => curves.curveStarts[k + 1] - curves.curveStarts[k] > 1,
+  );
+  const lanes = curves.points.columns.position.lanes;
+  const tangents = curveTangents(curves);
+  const rings = kept.reduce((sum, k) => sum + curves.curveStarts[k + 1] - curves.curveStarts[k], 0);
+  if (rings === 0) return null;
+  const position = [0, 1, 2].map(() => new Float32Array(rings * sides));
+  // The curve's point that each belongs to.
+  const origin = new Int32Array(rings * sides);
+  const corners: number[] = [];
+  const starts: number[] = [0];
+  const face = (points: readonly number[]) => {
+    corners.push(...points);
+    starts.push(corners.length);
+  };
+  const around = Array.from({ length: sides }, (_, s) => {
+    const angle = (s / sides) * 2 * Math.PI;
+    return [cosine(angle), sine(angle)] as const;
+  });
+  let ring = 0;
+  for (const k of kept) {
+    const first = curves.curveStarts[k];
+    const count = curves.curveStarts[k + 1] - first;
+    const closed = isClosedCurve(curves, k) && count > 2;
+    const normals = steadyNormals(lanes, tangents, first, first + count, closed, [0, 1, 0]);
+    const base = ring * sides;
+    for (let i = 0; i < count; i++, ring++) {
+      tick(sides);
+      const normal: Vec3 = [normals[0][i], normals[1][i], normals[2][i]];
+      const side = cross([tangents[0][first + i], tangents[1][first + i], tangents[2][first + i]], normal);
+      around.forEach(([c, s], j) => {
+        const p = ring * sides + j;
+        origin[p] = first + i;
+        for (let a = 0; a < 3; a++)
+          position[a][p] = lanes[a][first + i] + (normal[a] * c + side[a] * s) * thick[first + i];
+      });
+    }
+    const at = (i: number, j: number) => base + (i % count) * sides + (j % sides);
+    for (let i = 0; i < (closed ? count : count - 1); i++) {
+      tick(sides);
+      for (let j = 0; j < sides; j++) face([at(i, j), at(i, j + 1), at(i + 1, j + 1), at(i + 1, j)]);
+    }
+    if (!closed && caps) {
+      const lid = Array.from({ length: sides }, (_, j) => j);
+      face(lid.map((j) => at(0, sides - 1 - j)));
+      face(lid.map((j) => at(count - 1, j)));
+    }
+  }
+  const color: Column | undefined = curves.points.columns.color;
+  const colors = color?.lanes.map((lane) => Float32Array.from(origin, (p) => lane[p]));
+  return makeMesh({
+    position: [position[0], position[1], position[2]],
+    cornerPoint: Int32Array.from(corners),
+    faceStarts: Int32Array.from(starts),
+    pointColumns: colors && color?.kind === "color" ? { color: makeColumn("color", colors) } : {},
+  });
+}

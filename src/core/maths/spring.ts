@@ -1,0 +1,64 @@
+/**
+ * Springs and lags in closed form: exact for a target that moves evenly between two frames, so they are the same at any frame
+ * rate and never run away. Derived from the linear equation x″ + 2ζω x′ + ω² (x − u) = 0, and x′ = k (u − x).
+ */
+import { cosine, exponential, sine } from "./exact";
+
+/** How offset and speed, from a target that stands still, come out of those before: x₁ = a x₀ + b v₀, v₁ = c x₀ + d v₀. */
+export interface SpringStep {
+  readonly a: number;
+  readonly b: number;
+  readonly c: number;
+  readonly d: number;
+  /** How far it trails behind a target that moves evenly: units a unit of the target's speed. */
+  readonly trail: number;
+}
+
+/** Damping this near to 1 counts as 1: the other forms divide by the difference. */
+const CRITICAL = 1e-4;
+
+/**
+ * @param omega natural frequency, radians a second: √(stiffness ÷ mass)
+ * @param damping damping ratio ζ: below 1 it overshoots
+ * @param t seconds
+ */
+export function springStep(omega: number, damping: number, t: number): SpringStep {
+  if (!(omega > 0)) return { a: 1, b: t, c: 0, d: 1, trail: 0 };
+  const trail = (2 * damping) / omega;
+  if (Math.abs(damping - 1) < CRITICAL) {
+    const e = exponential(-omega * t);
+    return { a: e * (1 + omega * t), b: e * t, c: -omega * omega * e * t, d: e * (1 - omega * t), trail };
+  }
+  if (damping < 1) {
+    const turning = omega * Math.sqrt(1 - damping * damping);
+    const e = exponential(-damping * omega * t);
+    const [cos, sin] = [cosine(turning * t), sine(turning * t)];
+    const share = (damping * omega) / turning;
+    return {
+      a: e * (cos + share * sin),
+      b: (e * sin) / turning,
+      c: (-e * omega * omega * sin) / turning,
+      d: e * (cos - share * sin),
+      trail,
+    };
+  }
+  const root = omega * Math.sqrt(damping * damping - 1);
+  const [slow, fast] = [-damping * omega + root, -damping * omega - root];
+  const [es, ef] = [exponential(slow * t), exponential(fast * t)];
+  const apart = slow - fast;
+  return {
+    a: (slow * ef - fast * es) / apart,
+    b: (es - ef) / apart,
+    c: (slow * fast * (ef - es)) / apart,
+    d: (slow * es - fast * ef) / apart,
+    trail,
+  };
+}
+
+/** By what part of a jump a spring shoots over it at first; 0 from damping 1 on. */
+export const overshootOf = (damping: number): number =>
+  damping < 1 ? exponential((-Math.PI * damping) / Math.sqrt(1 - damping * damping)) : 0;
+
+/** What is left of the way to a target that stands still: half of it after `half` seconds. */
+export const lagLeft = (half: number, t: number): number =>
+  half > 0 ? exponential((-Math.LN2 * t) / half) : 0;
