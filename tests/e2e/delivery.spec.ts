@@ -19,6 +19,7 @@ test("a range of frames leaves as one file, and what was done when it is stopped
   };
   await page.keyboard.press("Control+e");
   await dialog.getByRole("switch", { name: "Many frames" }).click();
+  await typeNumber(page, "Width in pixels", "640");
   await typeNumber(page, "To frame", "10");
   await typeNumber(page, "Every so many frames", "5");
   const pictures = await take();
@@ -28,7 +29,7 @@ test("a range of frames leaves as one file, and what was done when it is stopped
     // ISO/IEC 15948, § 5.2 and 11.2.2: the signature, then width and height.
     expect([...bytes.slice(0, 8)]).toEqual([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a]);
     const header = new DataView(bytes.buffer, bytes.byteOffset + 16, 8);
-    expect([header.getUint32(0), header.getUint32(4)]).toEqual([1920, 1080]);
+    expect([header.getUint32(0), header.getUint32(4)]).toEqual([640, 360]);
   }
   expect(Buffer.compare(pictures[names[0]], pictures[names[2]])).not.toBe(0);
   await expect(dialog).toBeHidden();
@@ -42,6 +43,7 @@ test("a range of frames leaves as one file, and what was done when it is stopped
   for (const text of values) expect(text.split("\r\n")[0]).toContain("position");
 
   await page.keyboard.press("Control+e");
+  await typeNumber(page, "Width in pixels", "640");
   await dialog.getByRole("switch", { name: "Many frames" }).click();
   const [half] = await Promise.all([
     page.waitForEvent("download", { timeout: 100_000 }),

@@ -8,11 +8,13 @@ interface FramesChoiceProps {
   /** Null for the present frame alone. */
   readonly range: FrameRange | null;
   readonly whole: FrameRange;
+  /** There is no single frame to choose, as of a film. */
+  readonly always?: boolean;
   readonly onChange: (range: FrameRange | null) => void;
 }
 
 /** The present frame, or a range of them as one .zip. */
-export function FramesChoice({ range, whole, onChange }: FramesChoiceProps) {
+export function FramesChoice({ range, whole, always, onChange }: FramesChoiceProps) {
   const field = (label: string, key: keyof FrameRange, min?: number, max?: number) =>
     range && (
       <NumberField
@@ -29,19 +31,23 @@ export function FramesChoice({ range, whole, onChange }: FramesChoiceProps) {
     );
   return (
     <div className="mt-3 text-12">
-      <div className="flex min-h-7 items-center">
-        <span className="flex-1">Many frames, as one .zip</span>
-        <Switch
-          label="Many frames"
-          value={range !== null}
-          onChange={(many) => onChange(many ? whole : null)}
-        />
-      </div>
+      {!always && (
+        <div className="flex min-h-7 items-center">
+          <span className="flex-1">Many frames, as one .zip</span>
+          <Switch
+            label="Many frames"
+            value={range !== null}
+            onChange={(many) => onChange(many ? whole : null)}
+          />
+        </div>
+      )}
       {range && (
         <div className="flex min-h-7 items-center gap-2">
           {field("From frame", "first", undefined, range.last)} – {field("To frame", "last", range.first)}
           <span className="ml-1 text-faint">every</span> {field("Every so many frames", "step", 1)}
-          <span className="tabular flex-1 text-right text-11 text-faint">{framesOf(range).length} files</span>
+          <span className="tabular flex-1 text-right text-11 text-faint">
+            {framesOf(range).length} {always ? "frames" : "files"}
+          </span>
         </div>
       )}
     </div>

@@ -2,7 +2,9 @@
 import { Zip, ZipPassThrough } from "fflate";
 import type { PieceDocument, View } from "@/core/document/schema";
 import type { FrameFormat } from "@/core/formats/write/write-frame";
-import { FrameStage } from "../stage/frame-stage";
+import { EngineClient } from "@/engine/client";
+import type { FrameLook } from "./frame-look";
+import { FramePainter } from "./frame-painter";
 import { type FrameRange, framesOf, frameText } from "./frame-range";
 
 export interface Sequence extends FrameRange {
@@ -11,6 +13,8 @@ export interface Sequence extends FrameRange {
   readonly copies: "instanced" | "baked";
   /** Where the camera stands; frames are seen from one place. */
   readonly view: View;
+  /** How pictures are drawn. */
+  readonly look: FrameLook;
   /** Beginning of every file's name. */
   readonly name: string;
 }
@@ -28,21 +32,14 @@ export async function takeSequence(
   sequence: Sequence,
   { onFrame, stopped }: SequenceWatch,
 ): Promise<{ blob: Blob; done: number; total: number }> {
-  const { document: piece, format, copies, name } = sequence;
   const frames = framesOf(sequence);
   const zip = new ZipParts();
-  const maker = new FrameStage();
+  const maker = makerOf(sequence);
   try {
-    maker.stage.resize(piece.settings.size[0], piece.settings.size[1], 1);
-    maker.stage.setView(sequence.view);
     let done = 0;
     for (const frame of frames) {
       if (stopped()) break;
-      const bytes =
-        format === "png"
-          ? await pictureOf(maker, piece, frame)
-          : await maker.engine.export(piece, frame, { format, copies });
-      zip.add(`${name}-${frameText(frame, frames)}.${format}`, bytes);
+      zip.add(`${sequence.name}-${frameText(frame, frames)}.${sequence.format}`, await maker.make(frame));
       onFrame(++done, frames.length);
     }
     return { blob: zip.end(), done, total: frames.length };
@@ -51,12 +48,20 @@ export async function takeSequence(
   }
 }
 
-async function pictureOf(maker: FrameStage, piece: PieceDocument, frame: number): Promise<Uint8Array> {
-  if (!(await maker.show(piece, frame)))
-    throw new Error(`Frame ${frame} cannot be worked out${maker.fault ? `: ${maker.fault}` : "."}`);
-  const [width, height] = piece.settings.size;
-  const blob = await maker.stage.picture(width, height);
-  return new Uint8Array(await blob.arrayBuffer());
+/** What makes the file of a frame: pictures are drawn, values and 3D files need no stage. */
+function makerOf({ document: piece, format, copies, view, look }: Sequence) {
+  if (format === "png") {
+    const painter = new FramePainter(piece, view, look);
+    return {
+      make: async (frame: number) => new Uint8Array(await (await painter.png(frame)).arrayBuffer()),
+      dispose: () => painter.dispose(),
+    };
+  }
+  const engine = new EngineClient({ evaluated: () => {}, failed: () => {}, busy: () => {} });
+  return {
+    make: (frame: number) => engine.export(piece, frame, { format, copies }),
+    dispose: () => engine.dispose(),
+  };
 }
 
 /** Files of a .zip as they come; what is in them is packed already, or quickly read by whatever takes it. */

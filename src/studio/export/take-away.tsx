@@ -9,12 +9,17 @@ import { download, fileStem } from "@/ui/download";
 import { Select } from "@/ui/select";
 import type { StageView } from "../stage/stage-view";
 import { useStudioStore } from "../state/store";
+import { type FilmKind, takeFilm } from "./film";
+import { plainLook } from "./frame-look";
+import { FramePainter } from "./frame-painter";
 import { type FrameRange, framesOf } from "./frame-range";
 import { FramesChoice, type Progress, Progressing } from "./frames-choice";
+import { FilmKindChoice, LookChoice } from "./look-choice";
 import { takeSequence } from "./sequence";
 
 const FORMATS = [
-  { id: "png", title: "Picture", about: "PNG of the stage, at the piece's size" },
+  { id: "png", title: "Picture", about: "PNG of the stage, at any size" },
+  { id: "film", title: "Film", about: "MP4, WebM or GIF of a range of frames" },
   { id: "glb", title: "3D file", about: "GLB (glTF 2.0), one unit is a metre" },
   { id: "mesh", title: "Plain triangles", about: "OBJ, PLY or STL, every copy written out" },
   { id: "csv", title: "Values", about: "CSV of the elements that reach the stage" },
@@ -48,7 +53,12 @@ export function TakeAway({ open, onClose, engine, view }: TakeAwayProps) {
   const [fault, setFault] = useState<string | null>(null);
   const { document, frame } = store.getState();
 
+  const whole = { first: document.settings.first, last: document.settings.last, step: 1 };
   const [range, setRange] = useState<FrameRange | null>(null);
+  const [look, setLook] = useState(() => plainLook(document.settings.size));
+  const [kind, setKind] = useState<FilmKind>("mp4");
+  /** Films but GIFs have no alpha. */
+  const isClear = format === "png" || kind === "gif";
   const [progress, setProgress] = useState<Progress | null>(null);
   const stop = useRef(false);
   // A dialog that is closed takes its work with it.
@@ -65,27 +75,32 @@ export function TakeAway({ open, onClose, engine, view }: TakeAwayProps) {
     const begun = performance.now();
     stop.current = false;
     setProgress({ done: 0, total: framesOf(frames).length, left: null });
-    const { blob, done, total } = await takeSequence(
-      {
-        document,
-        format: format === "mesh" ? triangles : format,
-        copies,
-        view: stage.view(),
-        ...frames,
-        name: fileStem(document.name),
-      },
-      {
-        stopped: () => stop.current,
-        onFrame: (ready, all) =>
-          setProgress({
-            done: ready,
-            total: all,
-            left: ((performance.now() - begun) / ready) * (all - ready),
-          }),
-      },
-    );
-    if (done > 0) download(blob, `${fileStem(document.name)}-${frames.first}-${frames.last}.zip`);
-    if (done < total) setFault(`Stopped after ${done} of ${total} frames; those are in the .zip.`);
+    const watch = {
+      stopped: () => stop.current,
+      onFrame: (ready: number, all: number) =>
+        setProgress({
+          done: ready,
+          total: all,
+          left: ((performance.now() - begun) / ready) * (all - ready),
+        }),
+    };
+    const shared = {
+      document,
+      view: stage.view(),
+      look: { ...look, transparent: look.transparent && isClear },
+      ...frames,
+    };
+    const name = fileStem(document.name);
+    const { blob, done, total } =
+      format === "film"
+        ? await takeFilm({ ...shared, kind }, watch)
+        : await takeSequence(
+            { ...shared, format: format === "mesh" ? triangles : format, copies, name },
+            watch,
+          );
+    const ending = format === "film" ? kind : "zip";
+    if (done > 0) download(blob, `${name}-${frames.first}-${frames.last}.${ending}`);
+    if (done < total) setFault(`Stopped after ${done} of ${total} frames; those are in the .${ending}.`);
     else onClose();
   };
   const make = async (): Promise<{ blob: Blob; ending: string }> => {
@@ -97,11 +112,16 @@ export function TakeAway({ open, onClose, engine, view }: TakeAwayProps) {
     if (format === "png") {
       const stage = view();
       if (!stage) throw new Error("There is no stage to take a picture of.");
-      const [width, height] = document.settings.size;
-      return { blob: await stage.picture(width, height), ending: "png" };
+      const painter = new FramePainter(document, stage.view(), look);
+      try {
+        return { blob: await painter.png(frame), ending: "png" };
+      } finally {
+        painter.dispose();
+      }
     }
     const client = engine();
     if (!client) throw new Error("The engine is not running.");
+    if (format === "film") throw new Error("A film is made of many frames.");
     const ending: FrameFormat = format === "mesh" ? triangles : format;
     const bytes = await client.export(document, frame, { format: ending, copies });
     return { blob: new Blob([bytes], { type: FRAME_TYPES[ending] }), ending };
@@ -110,7 +130,8 @@ export function TakeAway({ open, onClose, engine, view }: TakeAwayProps) {
     setWorking(true);
     setFault(null);
     try {
-      if (range && format !== "piece") await makeMany(range);
+      if (format === "film") await makeMany(range ?? whole);
+      else if (range && format !== "piece") await makeMany(range);
       else {
         const { blob, ending } = await make();
         download(blob, `${fileStem(document.name)}${format === "piece" ? "" : `-${frame}`}.${ending}`);
@@ -124,7 +145,12 @@ export function TakeAway({ open, onClose, engine, view }: TakeAwayProps) {
     }
   };
   return (
-    <Dialog open={open} onClose={onClose} title="Take away" about={`Frame ${frame} of “${document.name}”`}>
+    <Dialog
+      open={open}
+      onClose={onClose}
+      title="Take away"
+      about={`${range || format === "film" ? `Frames ${(range ?? whole).first} to ${(range ?? whole).last}` : `Frame ${frame}`} of “${document.name}”`}
+    >
       <div role="radiogroup" aria-label="What to take away" className="grid gap-1.5">
         {FORMATS.map((option) => (
           <label
@@ -176,10 +202,15 @@ export function TakeAway({ open, onClose, engine, view }: TakeAwayProps) {
           />
         </div>
       )}
+      {format === "film" && <FilmKindChoice kind={kind} onChange={setKind} />}
+      {(format === "film" || format === "png") && (
+        <LookChoice look={look} size={document.settings.size} mayBeClear={isClear} onChange={setLook} />
+      )}
       {format !== "piece" && (
         <FramesChoice
-          range={range}
-          whole={{ first: document.settings.first, last: document.settings.last, step: 1 }}
+          range={format === "film" ? (range ?? whole) : range}
+          always={format === "film"}
+          whole={whole}
           onChange={setRange}
         />
       )}

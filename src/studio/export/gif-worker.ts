@@ -1,0 +1,43 @@
+/** Encodes the frames of a GIF one after the other (GIF89a). */
+import { applyPalette, GIFEncoder, quantize } from "gifenc";
+
+export type ToGifWorker =
+  | {
+      readonly type: "frame";
+      readonly pixels: Uint8ClampedArray;
+      readonly width: number;
+      readonly height: number;
+      /** Milliseconds. */
+      readonly delay: number;
+    }
+  | { readonly type: "end" };
+
+export interface FromGifWorker {
+  /** The whole file, at the end. */
+  readonly bytes: Uint8Array | null;
+}
+
+const gif = GIFEncoder();
+/** Pixels below this opacity are left out. */
+const OPAQUE = 127;
+
+self.onmessage = ({ data }: MessageEvent<ToGifWorker>) => {
+  if (data.type === "end") {
+    gif.finish();
+    const bytes = gif.bytes();
+    self.postMessage({ bytes } satisfies FromGifWorker, { transfer: [bytes.buffer] });
+    return;
+  }
+  const { pixels, width, height, delay } = data;
+  const isClear = pixels.some((byte, i) => i % 4 === 3 && byte <= OPAQUE);
+  const format = isClear ? "rgba4444" : "rgb565";
+  const palette = quantize(pixels, 256, isClear ? { format, oneBitAlpha: OPAQUE } : { format });
+  const index = applyPalette(pixels, palette, format);
+  const clear = isClear ? palette.findIndex((color) => color[3] === 0) : -1;
+  gif.writeFrame(index, width, height, {
+    palette,
+    delay,
+    ...(clear >= 0 ? { transparent: true, transparentIndex: clear, dispose: 2 } : {}),
+  });
+  self.postMessage({ bytes: null } satisfies FromGifWorker);
+};

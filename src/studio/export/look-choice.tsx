@@ -1,0 +1,116 @@
+"use client";
+import { NumberField } from "@/ui/number-field";
+import { Select } from "@/ui/select";
+import { Switch } from "@/ui/switch";
+import { FILM_KINDS, type FilmKind } from "./film";
+import { type FrameLook, MOST_PIXELS, sized } from "./frame-look";
+
+interface LookChoiceProps {
+  readonly look: FrameLook;
+  readonly size: readonly [number, number];
+  /** Whether what is made can be clear in places. */
+  readonly mayBeClear: boolean;
+  readonly onChange: (look: FrameLook) => void;
+}
+
+const ROW = "flex min-h-7 items-center justify-between gap-2";
+
+/** Size, edges, mixed moments and ground of pictures that are taken away. */
+export function LookChoice({ look, size, mayBeClear, onChange }: LookChoiceProps) {
+  const set = (change: Partial<FrameLook>) => onChange({ ...look, ...change });
+  return (
+    <div className="mt-3 text-12">
+      <div className={ROW}>
+        Size
+        <span className="flex items-center gap-2">
+          <NumberField
+            className="w-16"
+            label="Width in pixels"
+            value={look.width}
+            soft={[160, MOST_PIXELS]}
+            min={16}
+            max={MOST_PIXELS}
+            whole
+            onChange={(width) => onChange(sized(look, width, size))}
+            onDragEnd={() => undefined}
+          />
+          <span className="tabular text-faint">× {look.height}</span>
+        </span>
+      </div>
+      <div className={ROW}>
+        Edges
+        <Select
+          label="Edges"
+          className="h-7 w-[240px] text-12"
+          value={String(look.fine)}
+          choices={[
+            { value: "1", label: "as on the stage" },
+            { value: "2", label: "finer: drawn at twice the size" },
+          ]}
+          onChange={(fine) => set({ fine: fine === "2" ? 2 : 1 })}
+        />
+      </div>
+      <div className={ROW}>
+        Motion blur
+        <span className="flex items-center gap-2">
+          <NumberField
+            className="w-12"
+            label="Moments mixed in a frame"
+            value={look.samples}
+            soft={[1, 32]}
+            min={1}
+            max={64}
+            whole
+            onChange={(samples) => set({ samples })}
+            onDragEnd={() => undefined}
+          />
+          <span className="text-faint">{look.samples > 1 ? "moments, shutter" : "moment, so none"}</span>
+          {look.samples > 1 && (
+            <NumberField
+              className="w-14"
+              label="Shutter angle"
+              value={look.shutter}
+              soft={[0, 360]}
+              min={0}
+              max={720}
+              unit="°"
+              onChange={(shutter) => set({ shutter })}
+              onDragEnd={() => undefined}
+            />
+          )}
+        </span>
+      </div>
+      {mayBeClear && (
+        <div className={ROW}>
+          Transparent ground
+          <Switch
+            label="Transparent ground"
+            value={look.transparent}
+            onChange={(transparent) => set({ transparent })}
+          />
+        </div>
+      )}
+    </div>
+  );
+}
+
+const KIND_LABELS: Readonly<Record<FilmKind, string>> = {
+  mp4: "MP4 (H.264), plays everywhere",
+  webm: "WebM (VP9), open and small",
+  gif: "GIF, 256 colours, repeats",
+};
+
+export function FilmKindChoice({ kind, onChange }: { kind: FilmKind; onChange: (kind: FilmKind) => void }) {
+  return (
+    <div className="mt-3 flex items-center justify-between text-12">
+      Kind
+      <Select
+        label="Kind of film"
+        className="h-7 w-[240px] text-12"
+        value={kind}
+        choices={FILM_KINDS.map((value) => ({ value, label: KIND_LABELS[value] }))}
+        onChange={(value) => onChange(value as FilmKind)}
+      />
+    </div>
+  );
+}

@@ -1,0 +1,83 @@
+/** Pictures that are taken away: sizes, moments, light that is mixed, times of GIFs. */
+import fc from "fast-check";
+import { Color } from "three";
+import { LightSum, momentsOf, plainLook, sized } from "../../src/studio/export/frame-look";
+import { gifDelay } from "../../src/studio/export/gif-writer";
+
+const LOOK = plainLook([1920, 1080]);
+
+describe("sizes", () => {
+  it("keep the shape, are even and no longer than 4K on any side", () => {
+    expect(sized(LOOK, 1280, [1920, 1080])).toMatchObject({ width: 1280, height: 720 });
+    expect(sized(LOOK, 99_999, [1920, 1080])).toMatchObject({ width: 3840, height: 2160 });
+    fc.assert(
+      fc.property(
+        fc.integer({ min: 16, max: 9000 }),
+        fc.integer({ min: 50, max: 4000 }),
+        fc.integer({ min: 50, max: 4000 }),
+        (width, w, h) => {
+          const look = sized(LOOK, width, [w, h]);
+          expect([look.width % 2, look.height % 2]).toEqual([0, 0]);
+          expect(Math.max(look.width, look.height)).toBeLessThanOrEqual(3840);
+          expect(Math.abs(look.height - Math.max(2, (look.width * h) / w))).toBeLessThan(1.01 + h / w);
+        },
+      ),
+    );
+  });
+});
+
+describe("moments of a frame", () => {
+  it("fill the time that the shutter is open, around the frame", () => {
+    expect(momentsOf(7, LOOK)).toEqual([7]);
+    // At 180° it is open for half of a frame (common practice, no source).
+    expect(momentsOf(7, { ...LOOK, samples: 2 })).toEqual([6.875, 7.125]);
+    const many = momentsOf(0, { ...LOOK, samples: 64, shutter: 360 });
+    expect(many[0]).toBeCloseTo(-0.5, 1);
+    expect(many.reduce((a, b) => a + b, 0)).toBeCloseTo(0, 9);
+  });
+});
+
+describe("mixed light", () => {
+  it("is the mean of linear light as three converts it, not of bytes", () => {
+    const sum = new LightSum(1);
+    sum.add(Uint8ClampedArray.of(255, 120, 0, 255));
+    sum.add(Uint8ClampedArray.of(0, 40, 0, 255));
+    const out = new Uint8ClampedArray(4);
+    sum.into(out);
+    const [a, b] = [
+      new Color(255 / 255, 120 / 255, 0).convertSRGBToLinear(),
+      new Color(0, 40 / 255, 0).convertSRGBToLinear(),
+    ];
+    const wanted = a.add(b).multiplyScalar(0.5).convertLinearToSRGB();
+    expect([...out]).toEqual([Math.round(wanted.r * 255), Math.round(wanted.g * 255), 0, 255]);
+    // Half of the light of white is sRGB 188 (IEC 61966-2-1).
+    expect(out[0]).toBe(188);
+  });
+
+  it("leaves one picture as it is, and counts what is clear less", () => {
+    const bytes = Uint8ClampedArray.from({ length: 256 * 4 }, (_, i) => (i % 4 === 3 ? 255 : i >> 2));
+    const one = new LightSum(256);
+    one.add(bytes);
+    const same = new Uint8ClampedArray(bytes.length);
+    one.into(same);
+    expect(same).toEqual(bytes);
+    const half = new LightSum(1);
+    half.add(Uint8ClampedArray.of(200, 100, 50, 255));
+    half.add(Uint8ClampedArray.of(0, 0, 0, 0));
+    const out = new Uint8ClampedArray(4);
+    half.into(out);
+    expect([...out]).toEqual([200, 100, 50, 128]);
+  });
+});
+
+describe("times of a GIF", () => {
+  it("are hundredths of a second that add up to the whole", () => {
+    expect([0, 1, 2].map((i) => gifDelay(i, 25))).toEqual([40, 40, 40]);
+    for (const rate of [12, 23.976, 24, 29.97, 30, 50]) {
+      const frames = Math.round(rate * 4);
+      const sum = Array.from({ length: frames }, (_, i) => gifDelay(i, rate)).reduce((a, b) => a + b, 0);
+      expect(Math.abs(sum - (frames * 1000) / rate)).toBeLessThanOrEqual(5);
+    }
+    expect(gifDelay(3, 120)).toBe(20);
+  });
+});
