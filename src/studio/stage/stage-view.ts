@@ -12,6 +12,8 @@ import type { StageSettings, WireBatch, WireDrawing } from "@/engine/protocol";
 import { FarClones } from "./far-clones";
 import { Marks } from "./marks";
 import { Outlines } from "./outlines";
+import { ReachLines } from "./reach-lines";
+import { rayThrough } from "./sight";
 import { Surroundings } from "./surroundings";
 
 export const DRAW_MODES = ["lit", "flat", "lines"] as const;
@@ -39,11 +41,14 @@ export interface StageOptions {
 export class StageView {
   private readonly renderer: THREE.WebGLRenderer;
   private readonly scene = new THREE.Scene();
-  private readonly camera = new THREE.PerspectiveCamera(DEFAULT_ANGLE, 1, 0.05, 2000);
+  /** To be looked through; it is moved by `setView` and the pointer. */
+  readonly camera = new THREE.PerspectiveCamera(DEFAULT_ANGLE, 1, 0.05, 2000);
   private readonly controls: OrbitControls | null;
   private readonly outlines = new Outlines();
   private readonly far = new FarClones(this.scene);
   private readonly marks = new Marks(this.scene);
+  private readonly reachLines = new ReachLines(this.scene);
+  private readonly drawn = new Set<() => void>();
   private readonly surroundings: Surroundings;
   private readonly key = new THREE.DirectionalLight("#fff2dc", 2.6);
   private readonly ground: THREE.Mesh;
@@ -57,6 +62,7 @@ export class StageView {
   private pending = 0;
   private bounds: WireDrawing["bounds"] = null;
   private reach = { middle: new THREE.Vector3(), radius: 10 };
+  private transparent = false;
   private width = 1;
   private height = 1;
 
@@ -65,6 +71,7 @@ export class StageView {
     this.renderer = new THREE.WebGLRenderer({
       canvas,
       antialias: true,
+      alpha: options.still === true,
       preserveDrawingBuffer: options.still === true,
     });
     this.renderer.toneMapping = THREE.NeutralToneMapping;
@@ -106,7 +113,9 @@ export class StageView {
   }
 
   setStage({ background, ground, outline, ink, light, discs }: StageSettings): void {
-    this.scene.background = new THREE.Color().setRGB(background[0], background[1], background[2]);
+    this.scene.background = this.transparent
+      ? null
+      : new THREE.Color().setRGB(background[0], background[1], background[2]);
     this.ground.visible = ground;
     this.outlines.set(outline, ink);
     this.far.setLimit(discs);
@@ -117,6 +126,12 @@ export class StageView {
     }
     this.surroundings.set(light);
     this.draw();
+  }
+
+  /** Leaves the background out of pictures without controls; what is set by the Stage stays so. */
+  setTransparent(transparent: boolean): void {
+    this.transparent = transparent;
+    if (transparent) this.scene.background = null;
   }
 
   setMode(mode: DrawMode): void {
@@ -209,27 +224,9 @@ export class StageView {
     });
   }
 
-  /** The present picture at another size, as a PNG. */
-  async picture(width: number, height: number): Promise<Blob> {
-    const ratio = this.renderer.getPixelRatio();
-    const [w, h] = [this.width, this.height];
-    this.resize(width, height, 1);
-    try {
-      return await new Promise((done, fail) =>
-        this.renderer.domElement.toBlob(
-          (blob) => (blob ? done(blob) : fail(new Error("The picture could not be encoded."))),
-          "image/png",
-        ),
-      );
-    } finally {
-      this.resize(w, h, ratio);
-    }
-  }
-
   /** The copies under a place of the canvas, 0…1 from its upper left corner, the nearest first. */
   pick(x: number, y: number): { geometry: number; copy: number }[] {
-    const ray = new THREE.Raycaster();
-    ray.setFromCamera(new THREE.Vector2(x * 2 - 1, 1 - y * 2), this.camera);
+    const ray = rayThrough(this.camera, x, y);
     const keys = new Map([...this.meshes].map(([key, mesh]) => [mesh as THREE.Object3D, key]));
     return ray
       .intersectObjects([...keys.keys()], false)
@@ -237,6 +234,18 @@ export class StageView {
       .flatMap(({ object, instanceId }) =>
         instanceId === undefined ? [] : [{ geometry: keys.get(object) as number, copy: instanceId }],
       );
+  }
+
+  /** Shows lines over everything else, as ends of segments; null takes them away. */
+  showReach(segments: Float32Array | null): void {
+    this.reachLines.show(segments);
+    this.draw();
+  }
+
+  /** Calls after every picture, until the function that is returned is called. */
+  whenDrawn(call: () => void): () => void {
+    this.drawn.add(call);
+    return () => this.drawn.delete(call);
   }
 
   /** Shows rings around places, three numbers each; null takes them away. */
@@ -251,6 +260,7 @@ export class StageView {
     this.pending = 0;
     this.far.prepare(this.camera, this.renderer);
     this.renderer.render(this.scene, this.camera);
+    for (const call of this.drawn) call();
     return this.renderer.domElement;
   }
 
@@ -262,6 +272,7 @@ export class StageView {
     this.outlines.dispose();
     this.far.dispose();
     this.marks.dispose();
+    this.reachLines.dispose();
     this.surroundings.dispose();
     for (const material of [...this.materials.values(), this.dotMaterial, this.lineMaterial])
       material.dispose();

@@ -8,6 +8,7 @@ import { countText, msText, valueText } from "../graph/summary";
 import { useStudio, useStudioStore } from "../state/store";
 import { pickElement, shownSource } from "../values/pick";
 import { usePicked } from "../values/use-picked";
+import { StageHandles } from "./handles";
 import { DRAW_MODES, StageView } from "./stage-view";
 
 interface StageProps {
@@ -91,6 +92,7 @@ export function Stage({ onReady, onStop, onResume }: StageProps) {
         aria-label="The result"
         className="absolute inset-0 block size-full outline-offset-[-2px]"
       />
+      <StageHandles view={view} />
       <Tally onResume={onResume} />
       <div className="absolute top-3 right-3 flex rounded-6 border border-rule bg-panel/85 p-0.5">
         {DRAW_MODES.map((name) => (

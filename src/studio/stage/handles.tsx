@@ -1,0 +1,125 @@
+"use client";
+import clsx from "clsx";
+import { type KeyboardEvent, type PointerEvent, type RefObject, useEffect, useMemo, useRef } from "react";
+import type { Vec3 } from "@/core/maths/vector";
+import { useStudio, useStudioStore } from "../state/store";
+import { keyWords } from "../strip/track-edits";
+import { type HandleSpot, handlesOf, movedPlace, nearestAlong, spotPlace } from "./handle-spots";
+import { pointerRay, projected, towards } from "./sight";
+import type { StageView } from "./stage-view";
+
+/** Units of a step by an arrow key. */
+const STEP = 0.1;
+
+/** Seeds over the stage: places and distances of the chosen node, to be dragged or moved by arrow keys. */
+export function StageHandles({ view }: { readonly view: RefObject<StageView | null> }) {
+  const store = useStudioStore();
+  const selected = useStudio((s) => s.selected);
+  const opened = useStudio((s) => s.opened);
+  const frame = useStudio((s) => s.frame);
+  const { spots, lines } = useMemo(
+    () => handlesOf({ ...store.getState(), opened, selected, frame }),
+    [store, selected, opened, frame],
+  );
+  const box = useRef<HTMLDivElement>(null);
+  const dragged = useRef<HandleSpot | null>(null);
+
+  useEffect(() => {
+    const stage = view.current;
+    stage?.showReach(lines.length > 0 ? Float32Array.from(lines) : null);
+    return () => stage?.showReach(null);
+  }, [view, lines]);
+  // Handles follow every picture that is drawn, without React.
+  useEffect(() => {
+    const stage = view.current;
+    if (!stage || spots.length === 0) return;
+    const put = () => {
+      [...(box.current?.children ?? [])].forEach((child, i) => {
+        const at = spots[i] && projected(stage.camera, spotPlace(spots[i]));
+        const style = (child as HTMLElement).style;
+        style.display = at ? "" : "none";
+        if (at) [style.left, style.top] = [`${at[0] * 100}%`, `${at[1] * 100}%`];
+      });
+    };
+    put();
+    return stage.whenDrawn(put);
+  }, [view, spots]);
+
+  const set = ({ node, input, min }: HandleSpot, to: number | Vec3, group?: string) => {
+    const value = typeof to === "number" ? Math.max(min ?? 0, rounded(to)) : to.map(rounded);
+    store.getState().edit({ kind: "set-input", node, input, value }, group);
+  };
+  const onMove = (event: PointerEvent) => {
+    const spot = dragged.current;
+    const rect = box.current?.getBoundingClientRect();
+    const stage = view.current;
+    if (!spot || !rect || !stage) return;
+    const ray = pointerRay(
+      stage.camera,
+      (event.clientX - rect.left) / rect.width,
+      (event.clientY - rect.top) / rect.height,
+    );
+    const group = `drag ${spot.node}.${spot.input}`;
+    if (spot.kind === "distance") set(spot, nearestAlong(spot.from, spot.along, ray), group);
+    else set(spot, movedPlace(spot.from, ray, towards(stage.camera), event.shiftKey), group);
+  };
+  const onUp = () => {
+    if (dragged.current) store.getState().endGroup();
+    dragged.current = null;
+  };
+  const onKeyDown = (event: KeyboardEvent, spot: HandleSpot) => {
+    const by = KEYS[event.key];
+    if (!by) return;
+    event.preventDefault();
+    event.stopPropagation();
+    if (spot.kind === "distance") set(spot, spot.value + (by[0] - by[2] + by[1]) * STEP);
+    else set(spot, spot.from.map((f, a) => f + by[a] * STEP) as unknown as Vec3);
+  };
+  return (
+    <div
+      ref={box}
+      className="pointer-events-none absolute inset-0 overflow-hidden"
+      onPointerMove={onMove}
+      onPointerUp={onUp}
+    >
+      {spots.map((spot) => (
+        <button
+          key={`${spot.node}.${spot.input}`}
+          type="button"
+          aria-label={`${spot.input} of ${spot.node}: ${keyWords(spot.kind === "distance" ? spot.value : spot.from)}`}
+          title={
+            spot.kind === "place"
+              ? `${spot.input}: drag over the ground, with Shift up and down; arrow keys and Page up and down`
+              : `${spot.input}: drag or press arrow keys`
+          }
+          className={clsx(
+            "pointer-events-auto absolute -translate-x-1/2 -translate-y-1/2 cursor-move rounded-full border-2 border-ground touch-none",
+            spot.kind === "place" ? "z-10 h-4 w-4 bg-accent" : "h-3 w-3 bg-ink hover:bg-accent",
+          )}
+          // Until a picture is drawn there is no place for it.
+          style={UNPLACED}
+          onPointerDown={(event) => {
+            event.stopPropagation();
+            dragged.current = spot;
+            box.current?.setPointerCapture(event.pointerId);
+          }}
+          onKeyDown={(event) => onKeyDown(event, spot)}
+        />
+      ))}
+    </div>
+  );
+}
+
+const rounded = (n: number): number => Number(n.toFixed(3));
+
+const UNPLACED = { display: "none" };
+
+/** Steps along X, Y and Z. */
+const KEYS: Readonly<Record<string, Vec3>> = {
+  ArrowRight: [1, 0, 0],
+  ArrowLeft: [-1, 0, 0],
+  ArrowUp: [0, 0, -1],
+  ArrowDown: [0, 0, 1],
+  PageUp: [0, 1, 0],
+  PageDown: [0, -1, 0],
+};
