@@ -13,6 +13,7 @@ import { openInstance } from "../graph/open-instance";
 import { tidyEdit } from "../graph/tidy";
 import { pasteText } from "../graph/use-clipboard";
 import type { DrawMode } from "../stage/stage-view";
+import { TIME_UNITS } from "../state/playback";
 import { type Drawer, definitionOfNode, type StudioStore } from "../state/store";
 import { loopWords } from "../strip/loop-words";
 
@@ -171,6 +172,11 @@ export function actionsOf({ store, frameAll, open, switchTheme, resume }: Action
       keys: "A",
       run: () => store.getState().set({ autoKey: !store.getState().autoKey }),
     },
+    ...TIME_UNITS.map((timeUnit) => ({
+      id: `time-${timeUnit}`,
+      title: `Tell time in ${timeUnit}`,
+      run: () => store.getState().set({ timeUnit }),
+    })),
     { id: "loop", title: "Check that the loop closes", run: () => void checkLoop(store) },
     { id: "lit", title: "Draw lit", run: () => draw("lit") },
     { id: "flat", title: "Draw flat", run: () => draw("flat") },

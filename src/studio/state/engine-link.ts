@@ -3,6 +3,7 @@ import type { PieceDocument } from "@/core/document/schema";
 import type { EvaluationReport } from "@/core/evaluate/report";
 import { EngineClient } from "@/engine/client";
 import type { StageSettings, WireDrawing } from "@/engine/protocol";
+import { startPlaying } from "./player";
 import type { StudioState, StudioStore } from "./store";
 
 /** Milliseconds of quiet after which ranges and histograms are worked out. */
@@ -66,6 +67,7 @@ export function linkEngine(store: StudioStore, sink: StageSink): EngineLink {
       request(true);
     }, INSPECT_AFTER);
   };
+  let stopPlaying = () => {};
   const unsubscribe = store.subscribe((state, before) => {
     const changed = isChanged(state.document, before.document);
     if (changed && !isDue(state)) state.set({ stale: true });
@@ -73,39 +75,13 @@ export function linkEngine(store: StudioStore, sink: StageSink): EngineLink {
     // The drag ended, or the designer asked.
     else if (before.stale && state.stale && isDue(state)) request(false);
     if (state.playing !== before.playing) {
-      if (state.playing) play();
-      else inspectSoon();
+      if (state.playing) stopPlaying = startPlaying(store);
+      else {
+        state.set({ shownRate: null });
+        inspectSoon();
+      }
     }
   });
-
-  let playFrame = 0;
-  /** Real time: the frame that the clock says, so that slow frames are left out rather than slowing the motion. */
-  const play = () => {
-    const from = store.getState();
-    const begun = performance.now();
-    const { first, last } = from.document.settings;
-    const startFrame =
-      from.frame >= last && !from.document.settings.loop
-        ? first
-        : Math.min(last, Math.max(first, from.frame));
-    const tick = () => {
-      const { playing, document, frame, setFrame, set } = store.getState();
-      if (!playing) return;
-      const { fps, first, last, loop } = document.settings;
-      const passed = Math.floor(((performance.now() - begun) / 1000) * fps);
-      const count = last - first + 1;
-      const offset = startFrame - first + passed;
-      if (!loop && offset >= count - 1) {
-        setFrame(last);
-        set({ playing: false });
-        return;
-      }
-      const next = first + (((offset % count) + count) % count);
-      if (next !== frame) setFrame(next);
-      playFrame = requestAnimationFrame(tick);
-    };
-    playFrame = requestAnimationFrame(tick);
-  };
 
   store.getState().set({
     look: (kind, ask) => {
@@ -124,7 +100,7 @@ export function linkEngine(store: StudioStore, sink: StageSink): EngineLink {
     },
     dispose() {
       clearTimeout(inspectTimer);
-      cancelAnimationFrame(playFrame);
+      stopPlaying();
       unsubscribe();
       store.getState().set({ look: null });
       client.dispose();

@@ -16,6 +16,7 @@ import type { DrawMode } from "../stage/stage-view";
 import { amend, type Changed, closeGroup, EMPTY_HISTORY, type History, perform, redo, undo } from "./history";
 import { keyedEdit } from "./keyed-edits";
 import { type Opened, openedAt } from "./opened";
+import type { TimeUnit } from "./playback";
 
 export type SaveState =
   | { readonly kind: "saved" }
@@ -67,6 +68,14 @@ export interface StudioState {
   readonly save: SaveState;
   readonly frame: number;
   readonly playing: boolean;
+  /** Playing turns round at the ends of the range. */
+  readonly toAndFro: boolean;
+  /** Playing shows every frame, however long it takes, instead of keeping up with the clock. */
+  readonly everyFrame: boolean;
+  /** Frames a second that playing really shows; null while it keeps up. */
+  readonly shownRate: number | null;
+  /** How frames are told on the strip. */
+  readonly timeUnit: TimeUnit;
   readonly busy: boolean;
   readonly report: EvaluationReport | null;
   readonly selected: ReadonlySet<string>;
@@ -129,6 +138,10 @@ export interface StudioState {
         | "history"
         | "save"
         | "playing"
+        | "toAndFro"
+        | "everyFrame"
+        | "shownRate"
+        | "timeUnit"
         | "busy"
         | "report"
         | "adder"
@@ -177,6 +190,10 @@ export function createStudioStore(pieceId: string, document: PieceDocument): Stu
       save: { kind: "saved" },
       frame: document.settings.first,
       playing: false,
+      toAndFro: false,
+      everyFrame: false,
+      shownRate: null,
+      timeUnit: "frames",
       busy: false,
       report: null,
       selected: new Set(),

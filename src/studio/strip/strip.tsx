@@ -1,8 +1,19 @@
 "use client";
-import { CircleDot, Pause, Play, Repeat, Rows3, SkipBack, SkipForward } from "lucide-react";
+import {
+  ArrowLeftRight,
+  CircleDot,
+  Footprints,
+  Pause,
+  Play,
+  Repeat,
+  Rows3,
+  SkipBack,
+  SkipForward,
+} from "lucide-react";
 import type { KeyboardEvent, PointerEvent } from "react";
 import { IconButton } from "@/ui/button";
 import { NumberField } from "@/ui/number-field";
+import { frameTime } from "../state/playback";
 import { useStudio, useStudioStore } from "../state/store";
 import { STRIP_GRID, useScale } from "./scale";
 import { TrackRows } from "./track-rows";
@@ -12,12 +23,24 @@ export function Strip() {
   const store = useStudioStore();
   const playing = useStudio((s) => s.playing);
   const tracksOpen = useStudio((s) => s.tracksOpen);
+  const toAndFro = useStudio((s) => s.toAndFro);
+  const everyFrame = useStudio((s) => s.everyFrame);
+  const shownRate = useStudio((s) => s.shownRate);
   const autoKey = useStudio((s) => s.autoKey);
   const { first, last, fps, loop } = useStudio((s) => s.document.settings);
   const setRange = (settings: { first?: number; last?: number; fps?: number }, dragging: boolean) =>
     store
       .getState()
       .edit({ kind: "set-settings", settings }, dragging ? `drag ${Object.keys(settings)[0]}` : undefined);
+  /** Once, over and over, to and fro. Which way it comes back is no part of the piece. */
+  const turn = () => {
+    const { edit, set } = store.getState();
+    if (loop && !toAndFro) set({ toAndFro: true });
+    else {
+      set({ toAndFro: false });
+      edit({ kind: "set-settings", settings: { loop: !loop } });
+    }
+  };
   const end = () => store.getState().endGroup();
   return (
     <section aria-label="Strip" className="border-t border-rule bg-panel">
@@ -38,12 +61,20 @@ export function Strip() {
             <SkipForward size={13} />
           </IconButton>
           <IconButton
-            label="Loop"
+            label={`Plays ${!loop ? "once" : toAndFro ? "to and fro" : "over and over"}`}
             aria-pressed={loop}
             className={loop ? "text-accent" : "text-faint"}
-            onClick={() => store.getState().edit({ kind: "set-settings", settings: { loop: !loop } })}
+            onClick={turn}
           >
-            <Repeat size={13} />
+            {loop && toAndFro ? <ArrowLeftRight size={13} /> : <Repeat size={13} />}
+          </IconButton>
+          <IconButton
+            label="Play every frame, however long it takes"
+            aria-pressed={everyFrame}
+            className={everyFrame ? "text-accent" : "text-faint"}
+            onClick={() => store.getState().set({ everyFrame: !everyFrame })}
+          >
+            <Footprints size={13} />
           </IconButton>
           <IconButton
             label="Every value that is set becomes a key (A)"
@@ -95,7 +126,17 @@ export function Strip() {
             onChange={(v, d) => setRange({ fps: v }, d)}
             onDragEnd={end}
           />
-          fps
+          {shownRate === null ? (
+            "fps"
+          ) : (
+            <span
+              role="status"
+              className="text-alert"
+              title="Frames a second that are shown; the others are left out to keep time"
+            >
+              {shownRate.toFixed(0)} shown
+            </span>
+          )}
         </div>
       </div>
     </section>
@@ -107,9 +148,15 @@ const STEPS = [1, 2, 5, 10, 20, 25, 50, 100, 200, 250, 500, 1000, 2000, 5000, 10
 function Ruler() {
   const store = useStudioStore();
   const frame = useStudio((s) => s.frame);
+  const fps = useStudio((s) => s.document.settings.fps);
+  const timeUnit = useStudio((s) => s.timeUnit);
   const { box, width, count, scale } = useScale();
   const { first, last, place } = scale;
-  const step = STEPS.find((s) => (s / count) * width >= 46) ?? STEPS[STEPS.length - 1];
+  const step =
+    STEPS.find((s) => (s / count) * width >= (timeUnit === "time code" ? 84 : 46)) ?? STEPS[STEPS.length - 1];
+  /** Labels stand over their frames; long ones keep to the ruler. */
+  const aside = (f: number) =>
+    `translateX(-${timeUnit === "time code" ? Math.min(100, Math.max(0, ((f - first) / count) * 100)) : 50}%)`;
   const marks: number[] = [];
   for (let f = Math.ceil(first / step) * step; f <= last; f += step) marks.push(f);
   const scrub = (event: PointerEvent<HTMLElement>) => {
@@ -149,7 +196,9 @@ function Ruler() {
           className="tabular absolute bottom-2 h-2.5 border-l border-faint/60 text-[10px] text-faint"
           style={{ left: place(f) }}
         >
-          <span className="absolute -top-4 left-0 -translate-x-1/2">{f}</span>
+          <span className="absolute -top-4 left-0" style={{ transform: aside(f) }}>
+            {frameTime(f, fps, timeUnit)}
+          </span>
         </span>
       ))}
       <span
@@ -157,10 +206,14 @@ function Ruler() {
         style={{ left: place(frame) }}
       >
         <span
-          className="tabular absolute -top-0.5 left-1/2 -translate-x-1/2 bg-ink px-1.5 pb-1 text-[11px] text-ground"
-          style={{ clipPath: "polygon(0 0, 100% 0, 100% 75%, 50% 100%, 0 75%)" }}
+          className="tabular absolute -top-0.5 left-1/2 bg-ink px-1.5 pb-1 text-[11px] text-ground"
+          style={{
+            transform: aside(frame),
+            clipPath:
+              timeUnit === "time code" ? undefined : "polygon(0 0, 100% 0, 100% 75%, 50% 100%, 0 75%)",
+          }}
         >
-          {Number(frame.toFixed(2))}
+          {frameTime(frame, fps, timeUnit)}
         </span>
       </span>
     </div>

@@ -1,5 +1,5 @@
 "use client";
-import { ClipboardPaste, Copy, Trash2 } from "lucide-react";
+import { ClipboardPaste, Copy, Spline, Trash2 } from "lucide-react";
 import { type KeyboardEvent, type PointerEvent, useMemo, useRef, useState } from "react";
 import { definitionOf } from "@/core/capsules/definitions";
 import type { Edit } from "@/core/document/edits";
@@ -10,6 +10,7 @@ import type { AnyInput } from "@/core/nodes/define";
 import { IconButton } from "@/ui/button";
 import { Select } from "@/ui/select";
 import { useStudio, useStudioStore } from "../state/store";
+import { Curves } from "./curves";
 import { STRIP_GRID, useScale } from "./scale";
 import {
   type ChosenKeys,
@@ -44,6 +45,7 @@ export function TrackRows() {
   const rows = useMemo(() => trackRows(document), [document]);
   const [chosen, setChosen] = useState<ChosenKeys>(NONE);
   const [swept, setSwept] = useState<readonly [number, number, number, number] | null>(null);
+  const [curves, setCurves] = useState(false);
   const drag = useRef<Drag | null>(null);
   const lanes = useRef<HTMLDivElement>(null);
   const { box, scale } = useScale();
@@ -176,6 +178,15 @@ export function TrackRows() {
           ) : (
             <span className="text-faint">{rows.length > 0 ? "Choose keys to ease or move them" : ""}</span>
           )}
+          <IconButton
+            label="Values as curves"
+            className={`${TOOL} aria-pressed:text-accent`}
+            aria-pressed={curves}
+            disabled={rows.length === 0}
+            onClick={() => setCurves(!curves)}
+          >
+            <Spline size={12} />
+          </IconButton>
           <IconButton label="Paste keys at this frame" className={TOOL} onClick={() => void paste()}>
             <ClipboardPaste size={12} />
           </IconButton>
@@ -264,6 +275,7 @@ export function TrackRows() {
           </div>
         )}
       </div>
+      {curves && rows.length > 0 && <Curves document={document} rows={rows} chosen={chosen} scale={scale} />}
     </div>
   );
 }
