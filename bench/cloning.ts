@@ -1,4 +1,5 @@
 /** Filling, rays, sizes by neighbours and pushing apart, each against the bare work that is in it. */
+import PoissonDiskSampling from "poisson-disk-sampling";
 import { BufferAttribute, BufferGeometry, DoubleSide, Ray, Vector3 } from "three";
 import { MeshBVH } from "three-mesh-bvh";
 import type { GraphNode, PieceDocument } from "../src/core/document/schema";
@@ -135,6 +136,23 @@ const scattered = (count: number, more: Specs, links: readonly string[]): PieceD
     "ball.shape>layout.shape",
     ...links,
   ]);
+
+/** A cube filled with sites that keep a least distance, about 90,000, against the poisson-disk-sampling package in 3D. */
+export function keepingApart(): Pair {
+  const least = 0.0191;
+  const piece = pieceOf(
+    {
+      box: { type: "box", set: { size: [1, 1, 1] } },
+      layout: { type: "scatter-sites", set: { where: "inside", spread: "apart", least, count: 100_000 } },
+    },
+    ["box.shape>layout.shape"],
+  );
+  const ours = timeOf(piece, "layout", (p, i) => withSetting(p, "layout", "least", least + i * 1e-7));
+  return inTurns(ours, () => {
+    const found = new PoissonDiskSampling({ shape: [1, 1, 1], minDistance: least }).fill();
+    if (found.length < 80_000) throw new Error(`Only ${found.length} stand.`);
+  });
+}
 
 /** Sizes by the nearest of 100,000 sites, against building a grid of them by hashing. */
 export function fitting(): Pair {

@@ -120,6 +120,26 @@ const SHOTS: Record<string, (page: Page) => Promise<void>> = {
     await page.getByRole("button", { name: "Night or day" }).click();
     await page.waitForTimeout(1000);
   },
+  async handles(page) {
+    await open(page, "Dew sheet");
+    await page.locator("[data-node=near]").click({ position: { x: 60, y: 10 } });
+    await page.waitForTimeout(2500);
+  },
+  async curves(page) {
+    await open(page, "Seed beds rising");
+    await page.getByRole("slider", { name: "Frame" }).focus();
+    for (let i = 0; i < 4; i++) await page.keyboard.press("PageUp");
+    await page.keyboard.press("s");
+    await page.getByRole("button", { name: "Values as curves" }).click();
+    await page.getByRole("button", { name: /outer of cold, key at 30/ }).click();
+    await page.waitForTimeout(3000);
+  },
+  async film(page) {
+    await open(page, "Seed beds rising");
+    await page.keyboard.press("Control+e");
+    await page.getByRole("radio", { name: /Film/ }).check();
+    await page.waitForTimeout(1000);
+  },
   // Last, as it changes a piece that others show.
   async keys(page) {
     await open(page, "Jar ring");

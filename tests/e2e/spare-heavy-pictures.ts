@@ -5,7 +5,7 @@
 import { database } from "../../src/server/database";
 import { listPieces, saveThumbnail } from "../../src/server/pieces";
 
-const HEAVY = ["Seed head, breathing", "Dew sheet", "Gourd scan revealed", "Herb plots"];
+const HEAVY = ["Seed head, breathing", "Dew sheet", "Gourd scan revealed", "Herb plots", "Seed beds rising"];
 /** One transparent pixel (PNG). */
 const PIXEL = Buffer.from(
   "iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNkYPhfDwAChwGA60e6kgAAAABJRU5ErkJggg==",

@@ -166,7 +166,7 @@ test("the shelf draws moving pictures, finds pieces, and refuses a file that is 
   page,
 }) => {
   await page.goto("/");
-  await page.getByLabel("Find a piece").fill("beds in");
+  await page.getByLabel("Find a piece").fill("beds ri");
   await expect(page.getByRole("link")).toHaveCount(1);
   await page.getByLabel("Find a piece").fill("");
   await page.getByLabel("Piece file").setInputFiles({
@@ -185,7 +185,8 @@ test("the shelf draws moving pictures, finds pieces, and refuses a file that is 
         ).pieces.filter((p) => p.thumbnailFrames !== null).length,
       { timeout: 90_000 },
     )
-    .toBeGreaterThan(0);
+    // More than those that have one from the start (spare-heavy-pictures.ts).
+    .toBeGreaterThan(5);
 });
 
 test("small clones are drawn as discs when the piece asks for it, and whole ones otherwise", async ({

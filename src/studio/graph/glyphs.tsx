@@ -80,6 +80,14 @@ const FAMILY_PATHS: Readonly<Record<Family, React.ReactNode>> = {
       strokeWidth="1.4"
     />
   ),
+  simulate: (
+    <path
+      d="M8 14.5V6M8 6c0-2.600-2-4-4.500-4 0 2.600 2 4 4.500 4zM8 9c0-2.300 1.800-3.600 4-3.600C12 7.700 10.200 9 8 9zM4 14.500h8"
+      stroke="currentColor"
+      fill="none"
+      strokeWidth="1.4"
+    />
+  ),
   form: <path d="M2 12 8 2l6 10zM5 7h6" stroke="currentColor" fill="none" strokeWidth="1.4" />,
   route: <path d="M2 5h12v8H2zM5 2.500h6" stroke="currentColor" fill="none" strokeWidth="1.4" />,
   capsule: (
@@ -97,6 +105,7 @@ export const FAMILY_TINT: Readonly<Record<Family, string>> = {
   clone: "var(--accent)",
   drive: "var(--good)",
   adjust: "var(--alert)",
+  simulate: "var(--accent)",
   form: "var(--note)",
   route: "var(--ink)",
   capsule: "var(--lilac)",

@@ -330,8 +330,8 @@ export function Graph() {
   );
 }
 
-/** Cards from which only those in view are made. */
-const MANY = 80;
+/** Cards from which only those in view are made: so far it costs less to move all of them than to make some on the way. */
+const MANY = 400;
 
 const TOOL = "border border-rule bg-panel/90 aria-pressed:text-accent";
 const FIT = { padding: 0.06, maxZoom: 0.9, minZoom: 0.6 } as const;

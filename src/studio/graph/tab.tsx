@@ -18,15 +18,17 @@ interface TabProps {
   readonly about: string;
 }
 
-/** Outline of a tab of 18 × 14; a comb has three teeth on its outer edge. */
-const STRAIGHT = "polygon(0 0, 100% 0, 100% 100%, 0 100%)";
-const COMB =
-  "polygon(0 0, 100% 0, 100% 100%, 0 100%, 0 85.7%, 16% 85.7%, 16% 71.4%, 0 71.4%, 0 57.1%, 16% 57.1%, 16% 42.8%, 0 42.8%, 0 28.5%, 16% 28.5%, 16% 14.2%, 0 14.2%)";
+/** Three teeth of 2 px on the outer edge, painted: a clip or a filter would cost each tab a picture of its own. */
+function combed(tint: string, outer: "left" | "right"): string {
+  const inner = outer === "left" ? "right" : "left";
+  return `linear-gradient(${tint} 0 0) ${inner} / 15px 100% no-repeat, repeating-linear-gradient(${tint} 0 2px, transparent 2px 4px) ${outer} / 3px 100% no-repeat`;
+}
 
 /** A port: a flat tab with the glyph of its kind. Fades while a link is dragged that it cannot take. */
 export function Tab({ node, port, kind, side, comb, linked, about }: TabProps) {
   const fault = useDragFault(node, kind, side);
   const input = side === "input";
+  const tint = linked ? KIND_TINT[kind] : `color-mix(in srgb, ${KIND_TINT[kind]} 75%, black)`;
   return (
     <Handle
       id={port}
@@ -39,19 +41,10 @@ export function Tab({ node, port, kind, side, comb, linked, about }: TabProps) {
       style={{ background: "none" }}
     >
       <span
-        className={clsx(
-          "pointer-events-none flex h-3.5 w-[18px] items-center justify-center",
-          !linked && "brightness-75",
-        )}
-        style={{
-          background: KIND_TINT[kind],
-          clipPath: comb ? COMB : STRAIGHT,
-          transform: input ? undefined : "scaleX(-1)",
-        }}
+        className="pointer-events-none flex h-3.5 w-[18px] items-center justify-center"
+        style={{ background: comb ? combed(tint, input ? "left" : "right") : tint }}
       >
-        <span style={{ transform: input ? undefined : "scaleX(-1)" }}>
-          <KindGlyph kind={kind} />
-        </span>
+        <KindGlyph kind={kind} />
       </span>
     </Handle>
   );
