@@ -1,12 +1,12 @@
 import { defineConfig } from "@playwright/test";
-import { CHROMIUM, CHROMIUM_ARGS } from "./scripts/chromium";
+import { CHROMIUM, CHROMIUM_ARGS, PAINTED_BY_SOFTWARE } from "./scripts/chromium";
 
 const PORT = 4391;
 
 export default defineConfig({
   testDir: "tests/e2e",
   timeout: 120_000,
-  expect: { timeout: 30_000 },
+  expect: { timeout: 30_000, toPass: { timeout: 30_000 } },
   workers: 1,
   retries: 0,
   reporter: [["list"], ["json", { outputFile: "test-results/e2e.json" }]],
@@ -17,7 +17,7 @@ export default defineConfig({
     actionTimeout: 30_000,
     launchOptions: {
       executablePath: CHROMIUM,
-      args: CHROMIUM_ARGS,
+      args: [...CHROMIUM_ARGS, PAINTED_BY_SOFTWARE],
     },
   },
   webServer: {

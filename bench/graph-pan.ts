@@ -58,15 +58,15 @@ async function dragging(page: Page): Promise<number> {
   return (frames[frames.length - 1] - frames[0]) / (frames.length - 1);
 }
 
-/** Medians over all drags, milliseconds a frame. Needs the application built. */
-export async function graphPan(count: number): Promise<Pair> {
+/** Medians over all drags, milliseconds a frame. Needs the application built. `flags` are Chromium's. */
+export async function graphPan(count: number, ...flags: string[]): Promise<Pair> {
   rmSync(DATA, { recursive: true, force: true });
   const server = spawn("npx", ["next", "start", "--hostname", "127.0.0.1", "--port", String(PORT)], {
     env: { ...process.env, GLEMMO_DATA: DATA },
     stdio: "ignore",
     detached: true,
   });
-  const browser = await chromium.launch({ executablePath: CHROMIUM, args: CHROMIUM_ARGS });
+  const browser = await chromium.launch({ executablePath: CHROMIUM, args: [...CHROMIUM_ARGS, ...flags] });
   try {
     const up = () =>
       fetch(`${BASE}/api/pieces`).then(

@@ -12,3 +12,9 @@ export const CHROMIUM_ARGS = [
   "--use-angle=swiftshader",
   "--enable-unsafe-swiftshader",
 ];
+
+/** The page itself is painted by the browser's own software; an emulated card paints it in twice the time. */
+export const PAINTED_BY_SOFTWARE = "--disable-gpu-rasterization";
+
+/** The page's layers are laid together by the browser's own software too, as it does where there is no card at all. */
+export const COMPOSED_BY_SOFTWARE = "--disable-gpu-compositing";

@@ -1,8 +1,11 @@
 /** Evaluates one node with settings and inputs, the way a document would. */
-import { blankDocument, type PieceDocument } from "../src/core/document/schema";
+import { blankDocument, type GraphNode, type PieceDocument } from "../src/core/document/schema";
 import { type Evaluation, Evaluator } from "../src/core/evaluate/evaluator";
 import type { EvaluateOptions } from "../src/core/evaluate/options";
 import type { NodeReport } from "../src/core/evaluate/report";
+import type { Value } from "../src/core/fields/expression";
+import { runValues } from "../src/core/fields/run";
+import { makeSites } from "../src/core/geometry/shape";
 import type { Setting } from "../src/core/nodes/ports";
 
 export type NodeSpec = { type: string; set?: Record<string, Setting> };
@@ -41,6 +44,27 @@ export function outputsOf(document: PieceDocument, target: string, frame = 0): R
 
 export const runNode = (type: string, set: object = {}): Record<string, unknown> =>
   outputsOf(graphOf({ node: { type, set: set as Record<string, Setting> } }), "node");
+
+/** A port of a node by itself, a field or a number, at places that are elements 0, 1, 2 … */
+export function numbersAt(
+  type: string,
+  set: Record<string, Setting>,
+  port: string,
+  places: readonly (readonly number[])[],
+  frame = 0,
+  keys?: GraphNode["keys"],
+): number[] {
+  const document = graphOf({ node: { type, set } });
+  const [node] = document.graph.nodes;
+  const keyed = keys ? { ...document, graph: { ...document.graph, nodes: [{ ...node, keys }] } } : document;
+  const outputs = outputsOf(keyed, "node", frame);
+  const sites = makeSites(places.length, ({ position }) => {
+    places.forEach((place, i) => {
+      for (let a = 0; a < 3; a++) position[a][i] = place[a];
+    });
+  });
+  return [...runValues([outputs[port] as Value], sites).lanes[0]];
+}
 
 /** The report of a node that is expected not to run. */
 export const reportOf = (

@@ -4,25 +4,10 @@ import type { Value } from "../../src/core/fields/expression";
 import { runValues } from "../../src/core/fields/run";
 import { makeSites } from "../../src/core/geometry/shape";
 import type { Setting } from "../../src/core/nodes/ports";
-import { graphOf, outputsOf } from "../run-node";
+import { graphOf, numbersAt, outputsOf } from "../run-node";
 
 type Set = Record<string, Setting>;
-const numbers = (
-  type: string,
-  set: Set,
-  port: string,
-  places: readonly (readonly number[])[],
-  frame = 0,
-): number[] => {
-  const outputs = outputsOf(graphOf({ node: { type, set } }), "node", frame);
-  const sites = makeSites(places.length, ({ position }) => {
-    places.forEach((place, i) => {
-      for (let a = 0; a < 3; a++) position[a][i] = place[a];
-    });
-  });
-  return [...runValues([outputs[port] as Value], sites).lanes[0]];
-};
-const distance = (set: Set, place: readonly number[]) => numbers("falloff", set, "distance", [place])[0];
+const distance = (set: Set, place: readonly number[]) => numbersAt("falloff", set, "distance", [place])[0];
 
 describe("forms of a falloff", () => {
   it("a cylinder is measured from its side, and from its rim when it ends", () => {
@@ -58,7 +43,7 @@ describe("forms of a falloff", () => {
         place,
         place,
         (form, a, b) => {
-          const [p, q] = numbers("falloff", { form, length: 2, opening: 25 }, "distance", [a, b]);
+          const [p, q] = numbersAt("falloff", { form, length: 2, opening: 25 }, "distance", [a, b]);
           expect(Math.abs(p - q)).toBeLessThanOrEqual(
             Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]) + 1e-4,
           );
@@ -71,7 +56,7 @@ describe("forms of a falloff", () => {
 describe("stagger", () => {
   const FOUR = [0, 1, 2, 3].map((x) => [x, 0, 0]);
   const at = (frame: number, set: Set = {}) =>
-    numbers("stagger", { ease: "linear", step: 5, lasts: 10, ...set }, "value", FOUR, frame);
+    numbersAt("stagger", { ease: "linear", step: 5, lasts: 10, ...set }, "value", FOUR, frame);
 
   it("starts each so many frames after the one before", () => {
     expect(at(0)).toEqual([0, 0, 0, 0]);
@@ -90,7 +75,7 @@ describe("stagger", () => {
   });
 
   it("shares the same time out by chance, and takes delays from a field", () => {
-    const passed = numbers("stagger", { order: "by chance", step: 5 }, "passed", FOUR, 100);
+    const passed = numbersAt("stagger", { order: "by chance", step: 5 }, "passed", FOUR, 100);
     for (const since of passed) {
       expect(since).toBeGreaterThan(80 - 1e-6);
       expect(since).toBeLessThanOrEqual(100);

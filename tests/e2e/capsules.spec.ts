@@ -75,7 +75,8 @@ test("a petal clock is built from nothing: packed, its axis exposed, fed by itse
   await page.getByRole("option", { name: "at random" }).click();
   await expect(tally(page)).toHaveText(/^144 clones/);
 
-  // A capsule that would contain itself is refused in words.
+  // A capsule that would contain itself is refused in words. The list gives the focus back: Enter is for the card again.
+  await card(page, "new-capsule-2").click(flap);
   await page.keyboard.press("Enter");
   await addNode(page, [700, 600], "petal ring", "Petal ring");
   await expect(page.getByRole("alert").filter({ hasText: "would contain itself" })).toBeVisible();

@@ -7,7 +7,7 @@ import { column } from "../fields/expression";
 import { ProgramTooLong } from "../fields/program";
 import { EMPTY_SHAPE, tallyOf } from "../geometry/shape";
 import { helpers } from "../kernels/helpers";
-import { settingsAt } from "../keys/track";
+import { keyedBy, settingsAt } from "../keys/track";
 import { type AnyInput, type AnyNode, NodeError, type Problem } from "../nodes/define";
 import { ancestryKey, ancestryOf } from "./ancestry";
 import { Branches, canBranch, type Made } from "./branches";
@@ -130,13 +130,10 @@ export class Run {
   private evaluateNode(node: GraphNode, definition: AnyNode, key: string, why: string): Outcome {
     const begun = this.now();
     let inputs: Record<string, unknown> = {};
-    const scope = new NodeScope(
-      node.id,
-      this.document,
-      this.frame,
-      this.memory.get(node.id)?.left ?? null,
-      definition.otherFrames ? this.elsewhen(node.id, () => inputs) : null,
-    );
+    const scope = new NodeScope(node.id, this.document, this.frame, this.memory.get(node.id)?.left ?? null, {
+      ...(definition.otherFrames ? this.elsewhen(node.id, () => inputs) : {}),
+      ...(definition.ownKeys ? { keysOf: (input) => keyedBy(node, definition, input) } : {}),
+    });
     try {
       inputs = this.resolveInputs(node, definition, scope);
       const made = this.fromBranch(node, scope) ?? {
@@ -322,6 +319,7 @@ export class Run {
       node.bypass ? "bypass" : "",
       String(this.document.settings.seed),
     ];
+    if (definition.ownKeys) parts.push(JSON.stringify(node.keys ?? {}));
     if (definition.otherFrames)
       parts.push(ancestryKey(ancestryOf(this.flat, this.document, node.id), this.assets));
     for (const [name, input] of Object.entries(definition.inputs as Record<string, AnyInput>)) {

@@ -1,10 +1,10 @@
 import type { PieceDocument } from "../document/schema";
 import { runValues } from "../fields/run";
 import type { Domain } from "../geometry/column";
-import type { Following, FrameTime, NodeContext, Problem, Repair } from "../nodes/define";
+import type { Following, FrameTime, Keyed, NodeContext, Problem, Repair } from "../nodes/define";
 
-/** How a node gets at other frames. */
-export type Elsewhen = Pick<NodeContext, "at" | "follow">;
+/** How a node gets at other frames, and at its own keys; only what it declares. */
+export type Elsewhen = Partial<Pick<NodeContext, "at" | "follow" | "keysOf">>;
 
 /** What a node sees of the evaluation, and what it leaves behind. */
 export class NodeScope implements NodeContext {
@@ -19,19 +19,27 @@ export class NodeScope implements NodeContext {
     private readonly document: Pick<PieceDocument, "settings">,
     private readonly frame: number,
     private readonly leftBefore: unknown,
-    /** Missing for nodes that do not ask for other frames. */
-    private readonly elsewhen: Elsewhen | null = null,
+    private readonly elsewhen: Elsewhen = {},
   ) {}
 
   at<I, T>(frame: number, read: (inputs: I) => T): T {
-    if (!this.elsewhen) throw new Error(`"${this.node}" does not declare that it asks for other frames.`);
+    if (!this.elsewhen.at) throw this.undeclared("otherFrames");
     return this.elsewhen.at(frame, read);
   }
 
   follow<I, S>(following: Following<I, S>): S {
-    if (!this.elsewhen) throw new Error(`"${this.node}" does not declare that it asks for other frames.`);
+    if (!this.elsewhen.follow) throw this.undeclared("otherFrames");
     this.readTime = true;
     return this.elsewhen.follow(following);
+  }
+
+  keysOf(input: string): Keyed | null {
+    if (!this.elsewhen.keysOf) throw this.undeclared("ownKeys");
+    return this.elsewhen.keysOf(input);
+  }
+
+  private undeclared(what: string): Error {
+    return new Error(`"${this.node}" does not declare "${what}".`);
   }
 
   reuse<T>(make: (before: T | null) => T): T {

@@ -2,7 +2,7 @@
 import type { GraphNode, Key, KeyEase, Track } from "../document/schema";
 import { settingFault } from "../evaluate/settings";
 import { clip } from "../maths/clip";
-import type { AnyInput, AnyNode } from "../nodes/define";
+import type { AnyInput, AnyNode, Keyed } from "../nodes/define";
 import type { Setting } from "../nodes/ports";
 import { blendSettings } from "./blend";
 import { eased } from "./ease";
@@ -52,6 +52,17 @@ export function settingsAt(
     if (input && canBeKeyed(input)) settings[name] = valueAt(track, input, frame);
   }
   return settings;
+}
+
+/** What the keys of an input give at any frame; null when there are none that can be used. */
+export function keyedBy({ keys }: Pick<GraphNode, "keys">, { inputs }: AnyNode, name: string): Keyed | null {
+  const track = keys?.[name];
+  const input: AnyInput | undefined = inputs[name];
+  if (!track || !input || !canBeKeyed(input)) return null;
+  const { keys: list, before = "hold", after = "hold" } = track;
+  const at = (frame: number) => valueAt(track, input, frame);
+  const [first, last] = [list[0].frame, list[list.length - 1].frame];
+  return { first, last, before, after, mark: JSON.stringify([name, track]), at };
 }
 
 /** Frames that are nearer than this are the same. */

@@ -20,3 +20,13 @@ export const normalise = (a: Vec3): Vec3 => {
   const length = lengthOf(a[0], a[1], a[2]);
   return length > 0 ? [a[0] / length, a[1] / length, a[2] / length] : [0, 0, 0];
 };
+
+/** Two directions square to an axis and to each other, x × y = axis: +x and −z for one that points up. */
+export function besides(axis: Vec3): readonly [Vec3, Vec3] {
+  const along = normalise(axis);
+  // The one of +x and +z that is less along the axis, without what of it is.
+  const from = Math.abs(along[0]) < 0.9 ? X_AXIS : Z_AXIS;
+  const share = dot(from, along);
+  const across = normalise(from.map((v, a) => v - along[a] * share) as unknown as Vec3);
+  return [across, cross(along, across)];
+}

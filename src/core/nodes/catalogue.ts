@@ -35,6 +35,7 @@ import { formula } from "./drive/formula";
 import { gradient } from "./drive/gradient";
 import { indexNode } from "./drive/index-node";
 import { joinVector } from "./drive/join-vector";
+import { keys } from "./drive/keys";
 import { mix } from "./drive/mix";
 import { nearest } from "./drive/nearest";
 import { nearestOnPath } from "./drive/nearest-on-path";
@@ -48,6 +49,7 @@ import { random } from "./drive/random";
 import { remap } from "./drive/remap";
 import { splitVector } from "./drive/split-vector";
 import { stagger } from "./drive/stagger";
+import { sweep } from "./drive/sweep";
 import { swirl } from "./drive/swirl";
 import { vectorArithmetic } from "./drive/vector-arithmetic";
 import { wave } from "./drive/wave";
@@ -128,6 +130,8 @@ const NODES: readonly AnyNode[] = [
   falloff,
   wave,
   stagger,
+  keys,
+  sweep,
   pictureSample,
   remap,
   profile,

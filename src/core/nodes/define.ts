@@ -1,6 +1,7 @@
 /** How a node is declared. Everything that knows nodes is derived from these declarations. */
 import type { Value } from "../fields/expression";
 import type { Domain } from "../geometry/column";
+import type { Repeat } from "../keys/repeat";
 import type { Input, Output, Setting } from "./ports";
 
 export const FAMILIES = [
@@ -96,6 +97,19 @@ export interface Following<I, S> {
   bytes(state: S): number;
 }
 
+/** A value over time, as keys give it. */
+export interface Keyed {
+  /** Frames of the first key and the last. */
+  readonly first: number;
+  readonly last: number;
+  /** What comes before and after them. */
+  readonly before: Repeat;
+  readonly after: Repeat;
+  /** The same text for the same curve. */
+  readonly mark: string;
+  at(frame: number): Setting;
+}
+
 export interface NodeContext {
   /** Reading it makes the node run again on every frame. */
   readonly time: FrameTime;
@@ -122,6 +136,8 @@ export interface NodeContext {
    * @throws NodeError when it cannot be worked out at that frame
    */
   at<I, T>(frame: number, read: (inputs: I) => T): T;
+  /** The keys of one of the node's own inputs; null when it has none. For nodes that declare `ownKeys`. */
+  keysOf(input: string): Keyed | null;
   /** The state at this frame of something that is stepped from the beginning; likewise. */
   follow<I, S>(following: Following<I, S>): S;
 }
@@ -157,6 +173,8 @@ export interface NodeDefinition<
   readonly overrides?: (at: Readonly<Record<string, unknown>>) => readonly string[];
   /** It asks for its inputs at other frames, so it depends on all that they depend on. */
   readonly otherFrames?: true;
+  /** It reads the keys of its own inputs at frames of its choosing. */
+  readonly ownKeys?: true;
   /** A range among its inputs that can be fitted to numbers that arrive at an input, or that an output measures. */
   readonly fits?: {
     readonly port: string;

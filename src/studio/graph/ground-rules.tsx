@@ -14,7 +14,7 @@ export function GroundRules() {
   return (
     <div className="pointer-events-none absolute inset-0 overflow-hidden" aria-hidden="true">
       <div
-        className="absolute inset-x-0 opacity-35 will-change-transform"
+        className="ground-rules absolute inset-x-0 opacity-35 will-change-transform"
         style={{
           top: -gap,
           bottom: -gap,

@@ -1,5 +1,5 @@
 /** Lines that show how far a falloff reaches: where its distance has one value. */
-import { normalise, type Vec3 } from "@/core/maths/vector";
+import { besides, normalise, type Vec3 } from "@/core/maths/vector";
 import type { Form } from "@/core/nodes/drive/falloff-forms";
 
 export interface OutlineForm {
@@ -82,13 +82,6 @@ const plus = (a: Vec3, b: Vec3, times: number): Vec3 => [
   a[1] + b[1] * times,
   a[2] + b[2] * times,
 ];
-
-/** Two directions square to an axis and to each other. */
-function besides(axis: Vec3): readonly [Vec3, Vec3] {
-  const [x, y, z] = axis;
-  const u = normalise(Math.abs(y) < 0.9 ? [z, 0, -x] : [0, -z, y]);
-  return [u, [y * u[2] - z * u[1], z * u[0] - x * u[2], x * u[1] - y * u[0]]];
-}
 
 function circle(middle: Vec3, u: Vec3, v: Vec3, radius: number): number[] {
   const at = (i: number) => {

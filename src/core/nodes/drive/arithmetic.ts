@@ -1,4 +1,13 @@
-import { apply, constant, plainNumber, type Value } from "../../fields/expression";
+import {
+  add,
+  apply,
+  constant,
+  divide,
+  plainNumber,
+  scaleBy,
+  subtract,
+  type Value,
+} from "../../fields/expression";
 import type { OperationName } from "../../fields/operations";
 import { RADIANS } from "../../maths/quaternion";
 import { defineNode } from "../define";
@@ -16,6 +25,9 @@ const TWO = {
   greatest: "maximum",
 } as const satisfies Record<string, OperationName>;
 
+/** As least and greatest, but one runs into the other without an edge. */
+const SOFT = ["soft least", "soft greatest"] as const;
+
 const ONE = {
   sine: "sine",
   cosine: "cosine",
@@ -31,7 +43,11 @@ const ONE = {
   logarithm: "logarithm",
 } as const satisfies Record<string, OperationName>;
 
-const CHOICES = [...Object.keys(TWO), ...Object.keys(ONE)] as (keyof typeof TWO | keyof typeof ONE)[];
+const CHOICES = [...Object.keys(TWO), ...SOFT, ...Object.keys(ONE)] as (
+  | keyof typeof TWO
+  | (typeof SOFT)[number]
+  | keyof typeof ONE
+)[];
 const ANGLES = new Set<string>(["sine", "cosine", "tangent"]);
 
 export const arithmetic = defineNode({
@@ -51,6 +67,9 @@ export const arithmetic = defineNode({
     "calculate",
     "sum",
     "product",
+    "blend two falloffs",
+    "smooth union",
+    "soft minimum",
   ],
   inputs: {
     do: choice(CHOICES, { about: "What is done." }),
@@ -58,17 +77,26 @@ export const arithmetic = defineNode({
     b: field.number({
       default: 1,
       soft: [-10, 10],
-      shownWhen: { input: "do", is: Object.keys(TWO) },
+      shownWhen: { input: "do", is: [...Object.keys(TWO), ...SOFT] },
       about: "Second number.",
+    }),
+    width: field.number({
+      default: 0.5,
+      min: 0,
+      soft: [0, 2],
+      shownWhen: { input: "do", is: SOFT },
+      about: "They run together where they differ by less than this.",
     }),
   },
   outputs: { value: out.number("The result.") },
   summary: ({ do: operation }) => String(operation),
-  evaluate({ do: operation, a, b }, context) {
+  evaluate({ do: operation, a, b, width }, context) {
     if (operation in ONE) {
       const argument = ANGLES.has(operation) ? apply("multiply", [a, constant(RADIANS)]) : a;
       return { value: finite(apply(ONE[operation as keyof typeof ONE], [argument]), operation, context) };
     }
+    if (operation === "soft least" || operation === "soft greatest")
+      return { value: softly(operation === "soft least", a, b, width) };
     if ((operation === "divide" || operation === "remainder") && plainNumber(b) === 0) {
       context.warn('"b" is 0; dividing by zero gives 0 here.', {
         input: "b",
@@ -78,6 +106,15 @@ export const arithmetic = defineNode({
     return { value: finite(apply(TWO[operation as keyof typeof TWO], [a, b]), operation, context) };
   },
 });
+
+/** The quadratic polynomial smooth minimum (I. Quilez, "smooth minimum", 2013): k/4 beyond the edge where both are the same. */
+function softly(least: boolean, a: Value, b: Value, width: Value): Value {
+  const apart = apply("absolute", [subtract(a, b)]);
+  const near = apply("maximum", [subtract(width, apart), constant(0)]);
+  // near² ÷ 4 width; a width of 0 leaves the edge.
+  const beyond = divide(scaleBy(near, near), scaleBy(width, constant(4)));
+  return least ? subtract(apply("minimum", [a, b]), beyond) : add(apply("maximum", [a, b]), beyond);
+}
 
 /** A plain result that is not a number becomes 0 with a warning; fields are watched where they are written. */
 function finite(value: Value, operation: string, context: { warn(what: string): void }): Value {

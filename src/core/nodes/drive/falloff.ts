@@ -33,16 +33,26 @@ export const falloff = defineNode({
     "mask",
     "range",
     "proximity",
-    "sweep",
+    "near a path",
+    "near a shape",
   ],
   inputs: {
-    form: choice(FORMS, {
-      about: "How the distance is measured: from a middle, a box, a plane, a cylinder, a ring or a cone.",
+    form: choice([...FORMS, "given distance"], {
+      about:
+        "How the distance is measured: from a middle, a box, a plane, a cylinder, a ring or a cone; or one that arrives.",
+    }),
+    given: field.number({
+      default: 0,
+      soft: [0, 10],
+      unit: "units",
+      shownWhen: { input: "form", is: ["given distance"] },
+      about: "Link the distance of Nearest (a shape), Nearest on path, Cells or another.",
     }),
     middle: field.vector({
       default: [0, 0, 0],
       soft: [-10, 10],
       handle: "place",
+      shownWhen: { input: "form", is: FORMS },
       about: "Where it is strongest; a plane passes through it.",
     }),
     half: vector({
@@ -109,8 +119,9 @@ export const falloff = defineNode({
   },
   fits: { port: "distance", side: "output", low: "inner", high: "outer" },
   summary: ({ form, inner, outer, ease }) => `${form}, ${inner} to ${outer} units, ${ease}`,
-  evaluate({ form, middle, inner, outer, ease, profile: drawn, invert, ...sizes }, context) {
-    const distance = distanceTo(form, zip("subtract", positionField(), middle), sizes);
+  evaluate({ form, given, middle, inner, outer, ease, profile: drawn, invert, ...sizes }, context) {
+    const distance =
+      form === "given distance" ? given : distanceTo(form, zip("subtract", positionField(), middle), sizes);
     const width = subtract(outer, inner);
     const plainWidth = plainNumber(width);
     if (plainWidth !== null && plainWidth <= 0) {
