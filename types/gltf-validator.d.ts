@@ -6,5 +6,6 @@ declare module "gltf-validator" {
       numWarnings: number;
       messages: { code: string; severity: number; message: string }[];
     };
+    info: { animationCount: number; totalVertexCount: number };
   }>;
 }

@@ -95,6 +95,17 @@ export class EngineClient {
     return (answer as Extract<Answer, { type: "exported" }>).bytes;
   }
 
+  /** Adds a frame to an animated GLB, a new one with `begin`. @throws Error with a message for the designer */
+  async animate(document: PieceDocument, frame: number, seconds: number, begin: boolean): Promise<void> {
+    await this.ask(document, (id) => ({ type: "animate", id, frame, seconds, begin }));
+  }
+
+  /** The animated GLB of the frames that were added. @throws Error with a message for the designer */
+  async animation(document: PieceDocument): Promise<Uint8Array<ArrayBuffer>> {
+    const answer = await this.ask(document, (id) => ({ type: "animated", id }));
+    return (answer as Extract<Answer, { type: "exported" }>).bytes;
+  }
+
   /** Asks about a frame's result; null when there is nothing to answer. @throws Error with a message for the designer */
   async look<K extends LookKind>(
     document: PieceDocument,

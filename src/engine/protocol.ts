@@ -122,7 +122,17 @@ export type ToEngine =
       readonly id: number;
       readonly frame: number;
       readonly request: ExportRequest;
-    };
+    }
+  /** Adds a frame to an animation that is begun with the first. Reply: `exported` without bytes, or `failed`. */
+  | {
+      readonly type: "animate";
+      readonly id: number;
+      readonly frame: number;
+      readonly seconds: number;
+      readonly begin: boolean;
+    }
+  /** Ends the animation. Reply: `exported` with its file, or `failed`. */
+  | { readonly type: "animated"; readonly id: number };
 
 export type FromEngine =
   | {

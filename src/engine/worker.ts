@@ -10,6 +10,7 @@ import { type Evaluation, Evaluator } from "../core/evaluate/evaluator";
 import { Cancelled } from "../core/evaluate/options";
 import type { EvaluationReport } from "../core/evaluate/report";
 import type { PictureAsset } from "../core/formats/read/asset";
+import { AnimatedGlb } from "../core/formats/write/animated-glb";
 import { FRAME_WRITERS } from "../core/formats/write/write-frame";
 import type { Mesh } from "../core/geometry/mesh";
 import type { Shape } from "../core/geometry/shape";
@@ -66,6 +67,8 @@ self.onmessage = async ({ data }: MessageEvent<ToEngine>) => {
     await whileWanted(data.id, assets.prepare(piece));
     if (data.type === "evaluate") evaluate(piece, data);
     else if (data.type === "look") answerLook(piece, data);
+    else if (data.type === "animate") animate(piece, data);
+    else if (data.type === "animated") await endAnimation(piece, data.id);
     else await exportFrame(piece, data);
   } catch (error) {
     if (error instanceof Cancelled) reply({ type: "cancelled", id: data.id });
@@ -241,13 +244,7 @@ async function exportFrame(
   document: PieceDocument,
   { id, frame, request }: Extract<ToEngine, { type: "export" }>,
 ): Promise<void> {
-  const { shape, report } = evaluator.evaluate(document, frame, { assets: assets.lookup(document) });
-  if (!shape) {
-    const failed = Object.entries(report.nodes).find(([, n]) => n.state === "failed");
-    throw new Error(
-      failed ? `"${failed[0]}" has an error: ${failed[1].problems[0]?.what}` : "Nothing reaches the stage.",
-    );
-  }
+  const shape = shapeAt(document, frame);
   // Frames may be asked for while the file is being written.
   const release = evaluator.keep(shape);
   try {
@@ -255,9 +252,40 @@ async function exportFrame(
       copies: request.copies,
       name: document.name,
     });
-    const own = bytes.slice() as Uint8Array<ArrayBuffer>;
-    reply({ type: "exported", id, bytes: own }, [own.buffer]);
+    replyFile(id, bytes);
   } finally {
     release();
   }
+}
+
+/** What reaches the stage at a frame. @throws Error with what is wrong */
+function shapeAt(document: PieceDocument, frame: number): Shape {
+  const { shape, report } = evaluator.evaluate(document, frame, { assets: assets.lookup(document) });
+  if (shape) return shape;
+  const failed = Object.entries(report.nodes).find(([, n]) => n.state === "failed");
+  throw new Error(
+    failed ? `"${failed[0]}" has an error: ${failed[1].problems[0]?.what}` : "Nothing reaches the stage.",
+  );
+}
+
+function replyFile(id: number, bytes: Uint8Array): void {
+  const own = bytes.slice() as Uint8Array<ArrayBuffer>;
+  reply({ type: "exported", id, bytes: own }, [own.buffer]);
+}
+
+let animation: AnimatedGlb | null = null;
+
+function animate(
+  document: PieceDocument,
+  { id, frame, seconds, begin }: Extract<ToEngine, { type: "animate" }>,
+): void {
+  if (begin || !animation) animation = new AnimatedGlb();
+  animation.add(shapeAt(document, frame), frame, seconds);
+  reply({ type: "exported", id, bytes: new Uint8Array() });
+}
+
+async function endAnimation({ name }: PieceDocument, id: number): Promise<void> {
+  const ended = animation ?? new AnimatedGlb();
+  animation = null;
+  replyFile(id, await ended.write(name));
 }

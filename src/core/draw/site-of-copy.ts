@@ -3,31 +3,33 @@ import type { Mesh } from "../geometry/mesh";
 import type { Shape } from "../geometry/shape";
 import { bySource } from "./by-source";
 
-/**
- * The outermost site that copy number `copy` of a mesh belongs to, however deep the mesh lies. Null when the mesh stands for
- * itself, or there is no such copy.
- */
-export function siteOfCopy(shape: Shape, mesh: Mesh, copy: number): number | null {
-  let left = copy;
-  let found: number | null | undefined;
+/** The outermost site that each copy of a mesh belongs to, however deep the mesh lies; −1 where the mesh stands for itself. */
+export function sitesOfCopies(shape: Shape, mesh: Mesh): Int32Array {
+  const found: Int32Array[] = [];
   /** @param tops outermost sites of the copies so far; null outside of all sites */
   const visit = (inner: Shape, tops: Int32Array | null): void => {
-    if (inner.mesh === mesh && mesh.faces.count > 0) {
-      const count = tops?.length ?? 1;
-      if (left < count) found = tops ? tops[left] : null;
-      left -= count;
-    }
+    if (inner.mesh === mesh && mesh.faces.count > 0) found.push(tops ?? Int32Array.of(-1));
     const { sites, sources } = inner;
-    if (found !== undefined || !sites || sites.count === 0) return;
+    if (!sites || sites.count === 0) return;
     for (const [source, picked] of bySource(sites, sources?.length ?? 0)) {
       const there = source >= 0 ? sources?.[source] : undefined;
-      if (!there) continue;
-      visit(there, topsOf(tops, picked === "all" ? sites.count : picked));
-      if (found !== undefined) return;
+      if (there) visit(there, topsOf(tops, picked === "all" ? sites.count : picked));
     }
   };
   visit(shape, null);
-  return found ?? null;
+  const all = new Int32Array(found.reduce((sum, { length }) => sum + length, 0));
+  let at = 0;
+  for (const tops of found) {
+    all.set(tops, at);
+    at += tops.length;
+  }
+  return all;
+}
+
+/** The one of copy number `copy`; null when the mesh stands for itself, or there is no such copy. */
+export function siteOfCopy(shape: Shape, mesh: Mesh, copy: number): number | null {
+  const site = sitesOfCopies(shape, mesh)[copy] ?? -1;
+  return site >= 0 ? site : null;
 }
 
 /** Every outer copy with every picked inner one, in the order in which they are drawn. */

@@ -53,7 +53,7 @@ export async function takeFilm(
     for (const frame of frames) {
       if (stopped()) break;
       const canvas = await painter.paint(frame);
-      writer ??= await videoWriter(film.kind, canvas, rate);
+      writer ??= await videoWriter(film.kind, canvas, rate, film.look.transparent);
       await writer.add(painter, canvas);
       onFrame(++done, frames.length);
     }
@@ -70,7 +70,13 @@ export async function takeFilm(
 const CODECS = { mp4: "avc", webm: "vp9" } as const;
 const CODEC_NAMES = { mp4: "MP4 (H.264)", webm: "WebM (VP9)" } as const;
 
-async function videoWriter(kind: FilmKind, canvas: HTMLCanvasElement, rate: number): Promise<FilmWriter> {
+/** @param clear keep the alpha of the canvas; VP9 can */
+async function videoWriter(
+  kind: FilmKind,
+  canvas: HTMLCanvasElement,
+  rate: number,
+  clear: boolean,
+): Promise<FilmWriter> {
   const container = kind === "mp4" ? "mp4" : "webm";
   const codec = CODECS[container];
   const { width, height } = canvas;
@@ -81,7 +87,11 @@ async function videoWriter(kind: FilmKind, canvas: HTMLCanvasElement, rate: numb
   const target = new BufferTarget();
   const format = container === "mp4" ? new Mp4OutputFormat() : new WebMOutputFormat();
   const output = new Output({ format, target });
-  const source = new CanvasSource(canvas, { codec, quality: QUALITY_VERY_HIGH });
+  const source = new CanvasSource(canvas, {
+    codec,
+    quality: QUALITY_VERY_HIGH,
+    alpha: clear && kind === "webm" ? "keep" : "discard",
+  });
   output.addVideoTrack(source, { frameRate: rate });
   await output.start();
   let count = 0;

@@ -9,6 +9,7 @@ import { download, fileStem } from "@/ui/download";
 import { Select } from "@/ui/select";
 import type { StageView } from "../stage/stage-view";
 import { useStudioStore } from "../state/store";
+import { takeAnimation } from "./animation";
 import { type FilmKind, takeFilm } from "./film";
 import { plainLook } from "./frame-look";
 import { FramePainter } from "./frame-painter";
@@ -36,6 +37,9 @@ const FRAME_TYPES: Readonly<Record<FrameFormat, string>> = {
   csv: "text/csv",
 };
 
+/** A single frame does not move. */
+const shapesOf = (copies: "instanced" | "baked" | "moving") => (copies === "moving" ? "instanced" : copies);
+
 interface TakeAwayProps {
   readonly open: boolean;
   readonly onClose: () => void;
@@ -47,7 +51,7 @@ interface TakeAwayProps {
 export function TakeAway({ open, onClose, engine, view }: TakeAwayProps) {
   const store = useStudioStore();
   const [format, setFormat] = useState<Format>("png");
-  const [copies, setCopies] = useState<"instanced" | "baked">("instanced");
+  const [copies, setCopies] = useState<"instanced" | "baked" | "moving">("instanced");
   const [triangles, setTriangles] = useState<"obj" | "ply" | "stl">("obj");
   const [working, setWorking] = useState(false);
   const [fault, setFault] = useState<string | null>(null);
@@ -57,8 +61,11 @@ export function TakeAway({ open, onClose, engine, view }: TakeAwayProps) {
   const [range, setRange] = useState<FrameRange | null>(null);
   const [look, setLook] = useState(() => plainLook(document.settings.size));
   const [kind, setKind] = useState<FilmKind>("mp4");
-  /** Films but GIFs have no alpha. */
-  const isClear = format === "png" || kind === "gif";
+  /** H.264 has no alpha. */
+  const isClear = format === "png" || kind !== "mp4";
+  const isMoving = format === "glb" && copies === "moving";
+  /** One file of many frames. */
+  const isFilm = format === "film" || isMoving;
   const [progress, setProgress] = useState<Progress | null>(null);
   const stop = useRef(false);
   // A dialog that is closed takes its work with it.
@@ -94,11 +101,13 @@ export function TakeAway({ open, onClose, engine, view }: TakeAwayProps) {
     const { blob, done, total } =
       format === "film"
         ? await takeFilm({ ...shared, kind }, watch)
-        : await takeSequence(
-            { ...shared, format: format === "mesh" ? triangles : format, copies, name },
-            watch,
-          );
-    const ending = format === "film" ? kind : "zip";
+        : copies === "moving" && format === "glb"
+          ? await takeAnimation(document, frames, watch)
+          : await takeSequence(
+              { ...shared, format: format === "mesh" ? triangles : format, copies: shapesOf(copies), name },
+              watch,
+            );
+    const ending = format === "film" ? kind : isMoving ? "glb" : "zip";
     if (done > 0) download(blob, `${name}-${frames.first}-${frames.last}.${ending}`);
     if (done < total) setFault(`Stopped after ${done} of ${total} frames; those are in the .${ending}.`);
     else onClose();
@@ -123,14 +132,14 @@ export function TakeAway({ open, onClose, engine, view }: TakeAwayProps) {
     if (!client) throw new Error("The engine is not running.");
     if (format === "film") throw new Error("A film is made of many frames.");
     const ending: FrameFormat = format === "mesh" ? triangles : format;
-    const bytes = await client.export(document, frame, { format: ending, copies });
+    const bytes = await client.export(document, frame, { format: ending, copies: shapesOf(copies) });
     return { blob: new Blob([bytes], { type: FRAME_TYPES[ending] }), ending };
   };
   const take = async () => {
     setWorking(true);
     setFault(null);
     try {
-      if (format === "film") await makeMany(range ?? whole);
+      if (isFilm) await makeMany(range ?? whole);
       else if (range && format !== "piece") await makeMany(range);
       else {
         const { blob, ending } = await make();
@@ -149,7 +158,7 @@ export function TakeAway({ open, onClose, engine, view }: TakeAwayProps) {
       open={open}
       onClose={onClose}
       title="Take away"
-      about={`${range || format === "film" ? `Frames ${(range ?? whole).first} to ${(range ?? whole).last}` : `Frame ${frame}`} of “${document.name}”`}
+      about={`${range || isFilm ? `Frames ${(range ?? whole).first} to ${(range ?? whole).last}` : `Frame ${frame}`} of “${document.name}”`}
     >
       <div role="radiogroup" aria-label="What to take away" className="grid gap-1.5">
         {FORMATS.map((option) => (
@@ -181,6 +190,7 @@ export function TakeAway({ open, onClose, engine, view }: TakeAwayProps) {
             choices={[
               { value: "instanced", label: "shared (EXT_mesh_gpu_instancing)" },
               { value: "baked", label: "baked to plain triangles" },
+              { value: "moving", label: "moving, all frames in one file" },
             ]}
             onChange={(value) => setCopies(value as typeof copies)}
           />
@@ -208,8 +218,8 @@ export function TakeAway({ open, onClose, engine, view }: TakeAwayProps) {
       )}
       {format !== "piece" && (
         <FramesChoice
-          range={format === "film" ? (range ?? whole) : range}
-          always={format === "film"}
+          range={isFilm ? (range ?? whole) : range}
+          always={isFilm}
           whole={whole}
           onChange={setRange}
         />
