@@ -4,7 +4,8 @@ import { Evaluator } from "../../src/core/evaluate/evaluator";
 import { withColumns } from "../../src/core/geometry/column";
 import { MeshBuilder, withPoints } from "../../src/core/geometry/mesh";
 import { torusMesh } from "../../src/core/geometry/primitives";
-import { Arena } from "../../src/core/kernels/arena";
+import { Arena, floatsInMemory } from "../../src/core/kernels/arena";
+import { nthOf } from "../../src/core/maths/nth";
 import { hash3, unit24 } from "../../src/core/maths/random";
 import type { Setting } from "../../src/core/nodes/ports";
 import { PointGrid } from "../../src/core/spatial/point-grid";
@@ -33,6 +34,17 @@ const chance = (count: number, seed: number, size = 1): Lanes =>
 const arena = new Arena();
 const gridOf = (points: Lanes): PointGrid => arena.within(() => new PointGrid(points));
 
+it("the n-th of many numbers is that of all of them sorted", () => {
+  const number = fc.float({ noNaN: true, noDefaultInfinity: true });
+  fc.assert(
+    fc.property(fc.array(number, { minLength: 1, maxLength: 80 }), fc.nat(79), (list, pick) => {
+      const lane = Float32Array.from(list);
+      const n = pick % list.length;
+      expect(nthOf(lane, n) + 0).toBe(lane.slice().sort()[n] + 0);
+    }),
+  );
+});
+
 describe("point grid", () => {
   it("finds the 8 nearest and all within 0.1 as brute force does [SAM-15]", () => {
     const points = chance(1000, 1);
@@ -60,10 +72,21 @@ describe("point grid", () => {
       fc.float({ min: Math.fround(0.001), max: Math.fround(0.002), noNaN: true }),
     );
     const list = fc.array(fc.tuple(coordinate, coordinate, coordinate), { minLength: 1, maxLength: 60 });
+    const lanes = (rows: readonly (readonly number[])[]): Lanes =>
+      [0, 1, 2].map((a) => Float32Array.from(rows, (row) => row[a]));
+    fc.assert(
+      fc.property(list, (given) => {
+        const points = lanes(given);
+        const found = arena.within(() => new PointGrid(points).ownDistances());
+        for (let j = 0; j < given.length; j++) {
+          const [nearest] = bruteForce(points, points, j, true);
+          expect(found[j]).toBe(nearest ? Math.fround(Math.sqrt(nearest.d)) : Number.POSITIVE_INFINITY);
+        }
+      }),
+      { numRuns: 300 },
+    );
     fc.assert(
       fc.property(list, list, fc.integer({ min: 1, max: 5 }), fc.boolean(), (given, asked, k, own) => {
-        const lanes = (rows: readonly (readonly number[])[]): Lanes =>
-          [0, 1, 2].map((a) => Float32Array.from(rows, (row) => row[a]));
         const points = lanes(given);
         const places = own ? points : lanes(asked);
         const found = gridOf(points).nearest(places, { k, own });
@@ -77,6 +100,35 @@ describe("point grid", () => {
       }),
       { numRuns: 300 },
     );
+  });
+
+  it("pushes those that overlap apart by their shares, as going through all pairs does", () => {
+    const count = 300;
+    const points = chance(count, 5);
+    const room = Float32Array.from({ length: count }, (_, i) => 0.02 + 0.06 * unit24(hash3(9, i, 0)));
+    const held = Float32Array.from({ length: count }, (_, i) => (i % 7 === 0 ? 1 : (i % 3) * 0.25));
+    const expected = points.map((lane) => Float64Array.from(lane));
+    let overlapping = 0;
+    for (let i = 0; i < count; i++)
+      for (let j = 0; j < count; j++) {
+        const [dx, dy, dz] = points.map((lane) => lane[i] - lane[j]);
+        const far = Math.hypot(dx, dy, dz);
+        const [apart, share] = [room[i] + room[j], 2 - held[i] - held[j]];
+        if (i === j || far >= apart || share <= 0) continue;
+        overlapping++;
+        // What is missing between them, shared out by how little each is held; half of it (the strength).
+        const by = (0.5 * (apart - far) * (1 - held[i])) / share / far;
+        [dx, dy, dz].forEach((d, a) => {
+          expected[a][i] += d * by;
+        });
+      }
+    const moved = arena.within(() => points.map(() => floatsInMemory(count)));
+    moved.forEach((lane, a) => lane.set(points[a]));
+    const found = arena.within(() => new PointGrid(points).push(moved, room, held, Math.max(...room), 0.5));
+    expect(found).toBe(overlapping);
+    expect(overlapping).toBeGreaterThan(100);
+    for (let a = 0; a < 3; a++)
+      for (let i = 0; i < count; i++) expect(moved[a][i]).toBeCloseTo(expected[a][i], 5);
   });
 
   it("leaves out what is too far, and places that are nowhere", () => {

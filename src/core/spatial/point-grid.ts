@@ -4,7 +4,7 @@
  */
 import { tick } from "../cancelling";
 import type { Lane } from "../geometry/column";
-import { addressOf, integersInMemory } from "../kernels/arena";
+import { addressOf, floatsInMemory, integersInMemory } from "../kernels/arena";
 import { engine, type Scratch, withScratch } from "../kernels/kernels";
 import { rangeOf } from "../kernels/statistics";
 import { cubeRoot } from "../maths/exact";
@@ -51,15 +51,19 @@ export class PointGrid {
   /** Coordinates by cell, as bits of floats, and the numbers of those points. */
   private readonly sorted: readonly Int32Array[];
   private readonly numbers: Int32Array;
+  private readonly layout: { readonly side: number; readonly cells: readonly number[] };
 
   /** @param points x, y, z. Made in the current arena. */
   constructor(points: Lanes) {
     this.count = points[0].length;
     const { least, side, cells } = layOut(points, this.count);
+    this.layout = { side, cells };
     const total = cells[0] * cells[1] * cells[2];
     this.table = integersInMemory(TABLE_WORDS);
     const starts = integersInMemory(total + 2).fill(0);
     const sorted = [0, 1, 2].map(() => integersInMemory(this.count + PAST_END));
+    for (const lane of sorted)
+      new Float32Array(lane.buffer, lane.byteOffset).fill(Infinity, this.count, this.count + PAST_END);
     this.numbers = integersInMemory(this.count + PAST_END);
     const places = integersInMemory(this.count + PAST_END);
     this.sorted = sorted;
@@ -103,6 +107,52 @@ export class PointGrid {
     return { distances, numbers };
   }
 
+  /** How far each point is from its nearest other one, units; infinite where there is none. A lane of the current arena. */
+  ownDistances(): Float32Array {
+    const distances = floatsInMemory(this.count);
+    withScratch((scratch) => {
+      const kernel = engine().kernels.kernel("gridOwnDistances");
+      const room = scratch.room(24 * 4);
+      this.inStretches((from, n) => kernel(from, n, distances.byteOffset, this.address, room));
+    });
+    return distances;
+  }
+
+  /**
+   * Moves points away from those that they overlap, each by its share of what is missing between them.
+   * @param places the points again, in the kernels' memory: they are moved
+   * @param room how far each reaches @param held 1 for those that stay @param widest the most of `room`
+   * @param strength of what each has to give way
+   * @returns how many overlap
+   */
+  push(
+    places: readonly Float32Array[],
+    room: Float32Array,
+    held: Float32Array,
+    widest: number,
+    strength: number,
+  ): number {
+    const { side, cells } = this.layout;
+    const ring = Math.min(Math.max(...cells), Math.ceil((2 * widest) / side));
+    const rows = Math.min(2 * ring + 1, cells[1]) * Math.min(2 * ring + 1, cells[2]);
+    let overlapping = 0;
+    withScratch((scratch) => {
+      const kernel = (name: string) => engine().kernels.kernel(name);
+      const [sortedRoom, sortedHeld] = [room, held].map((lane) => {
+        const sorted = scratch.room((this.count + PAST_END) * 4);
+        kernel("gridOrdered")(this.count, sorted, inMemory(scratch, lane), this.address);
+        return sorted;
+      });
+      const spans = scratch.room((rows + 1) * 8);
+      const [x, y, z] = places.map((lane) => lane.byteOffset);
+      const fixed = [x, y, z, this.address, sortedRoom, sortedHeld, ring, strength, spans] as const;
+      this.inStretches((from, n) => {
+        overlapping += kernel("gridPush")(from, n, ...fixed) ?? 0;
+      });
+    });
+    return overlapping;
+  }
+
   /** Points no further than `radius`; the order within a place is that of the grid's cells. */
   within(places: Lanes, radius: number, own = false): Within {
     const count = places[0].length;
@@ -132,6 +182,13 @@ export class PointGrid {
       at += part.length;
     }
     return { starts, numbers };
+  }
+
+  private inStretches(work: (from: number, count: number) => void): void {
+    for (let from = 0; from < this.count; from += STRETCH) {
+      tick(STRETCH * 2);
+      work(from, Math.min(STRETCH, this.count - from));
+    }
   }
 
   private sort(scratch: Scratch, points: Lanes, starts: Int32Array, total: number): void {

@@ -6,6 +6,7 @@ export * from "./exact";
 export { random } from "./hashing";
 export * from "./grid";
 export * from "./matrices";
+export { gridOrdered, gridOwnDistances, gridPush } from "./nearby";
 export { noiseLattice, noiseLattice3 } from "./noise";
 export { picture } from "./pictures";
 export * from "./rotations";

@@ -1,7 +1,5 @@
-import { tick } from "../../cancelling";
 import { makeColumn, withColumns } from "../../geometry/column";
-import { lengthOf } from "../../maths/exact";
-import { hash3, unit24 } from "../../maths/random";
+import { Arena, floatsInMemory } from "../../kernels/arena";
 import { PointGrid } from "../../spatial/point-grid";
 import { defineNode } from "../define";
 import { field, integer, number, out, shape } from "../ports";
@@ -50,59 +48,24 @@ export const easeApart = defineNode({
     const [room, held] = context.run([radius, hold], sites);
     let widest = 0;
     for (const r of room) if (r > widest) widest = r;
-    const place = sites.columns.position.lanes.map((lane) => Float32Array.from(lane));
-    const push = place.map(() => new Float32Array(count));
-    for (let round = 0; round < rounds && widest > 0; round++) {
-      for (const lane of push) lane.fill(0);
-      if (!pushAll(place, room, held, widest, push)) break;
-      for (let a = 0; a < 3; a++) for (let i = 0; i < count; i++) place[a][i] += push[a][i] * strength;
+    const place = sites.columns.position.lanes.map((lane) => {
+      const moved = floatsInMemory(count);
+      moved.set(lane);
+      return moved;
+    });
+    // What a round needs is given back after it.
+    const passing = new Arena();
+    try {
+      for (let round = 0; round < rounds && widest > 0; round++) {
+        const overlapping = passing.within(() =>
+          new PointGrid(place).push(place, room, held, widest, strength),
+        );
+        passing.keepOnly([]);
+        if (overlapping === 0) break;
+      }
+    } finally {
+      passing.keepOnly([]);
     }
     return { shape: { ...shape, sites: withColumns(sites, { position: makeColumn("vector", place) }) } };
   },
 });
-
-/** Adds up how far each is pushed by those it overlaps; false when none do. */
-function pushAll(
-  place: readonly Float32Array[],
-  room: Float32Array,
-  held: Float32Array,
-  widest: number,
-  push: readonly Float32Array[],
-): boolean {
-  const [x, y, z] = place;
-  const { starts, numbers } = new PointGrid(place).within(place, 2 * widest, true);
-  let any = false;
-  for (let i = 0; i < room.length; i++) {
-    tick(starts[i + 1] - starts[i]);
-    for (let e = starts[i]; e < starts[i + 1]; e++) {
-      const j = numbers[e];
-      // Each pair once.
-      if (j <= i) continue;
-      const apart = room[i] + room[j];
-      let dx = x[i] - x[j];
-      let dy = y[i] - y[j];
-      let dz = z[i] - z[j];
-      const far = Math.sqrt(dx * dx + dy * dy + dz * dz);
-      const share = 2 - held[i] - held[j];
-      if (far >= apart || share <= 0) continue;
-      any = true;
-      // Those on one place go some way that is always the same.
-      if (far < 1e-9) {
-        dx = unit24(hash3(i, j, 0)) - 0.5;
-        dy = unit24(hash3(i, j, 1)) - 0.5;
-        dz = unit24(hash3(i, j, 2)) - 0.5;
-      }
-      const length = far < 1e-9 ? lengthOf(dx, dy, dz) || 1 : far;
-      const by = (apart - far) / length / share;
-      const mine = by * (1 - held[i]);
-      const theirs = by * (1 - held[j]);
-      push[0][i] += dx * mine;
-      push[1][i] += dy * mine;
-      push[2][i] += dz * mine;
-      push[0][j] -= dx * theirs;
-      push[1][j] -= dy * theirs;
-      push[2][j] -= dz * theirs;
-    }
-  }
-  return any;
-}

@@ -1,6 +1,7 @@
-import { tick } from "../../cancelling";
-import { makeColumn, makeLanes, withColumns } from "../../geometry/column";
-import { lanesOf } from "../../geometry/shape";
+import { apply, column, constant, divide, scaleBy } from "../../fields/expression";
+import { makeColumn, withColumns } from "../../geometry/column";
+import { rangeOf } from "../../kernels/statistics";
+import { nthOf } from "../../maths/nth";
 import { PointGrid } from "../../spatial/point-grid";
 import { defineNode, type NodeContext } from "../define";
 import { field, length, out, shape } from "../ports";
@@ -47,55 +48,48 @@ export const fitToNeighbours = defineNode({
       context.warn("There is only one, which has no neighbour; it stays as it is.", { input: "shape" });
       return { shape };
     }
-    const [reach, factors] = context.run([radius, factor], sites);
-    const { lanes } = sites.columns.position;
-    const { distances } = new PointGrid(lanes as Float32Array[]).nearest(lanes as Float32Array[], {
-      own: true,
-    });
-    const [old0, old1, old2] = lanesOf(sites, "scale", "vector").lanes ?? [];
-    const scale = makeLanes("vector", sites.count) as Float32Array[];
-    const size = makeLanes("number", sites.count)[0] as Float32Array;
-    for (let i = 0; i < sites.count; i++) {
-      tick();
-      const room = (distances[i] / 2) * factors[i];
-      size[i] = largest > 0 && room > largest ? largest : room;
-      const times = reach[i] > 0 ? size[i] / reach[i] : 0;
-      // An uneven clone keeps its proportions, its longest axis being the one that reaches.
-      const [x, y, z] = [old0?.[i] ?? 1, old1?.[i] ?? 1, old2?.[i] ?? 1];
-      const share = times / (Math.max(Math.abs(x), Math.abs(y), Math.abs(z)) || 1);
-      scale[0][i] = x * share;
-      scale[1][i] = y * share;
-      scale[2][i] = z * share;
-    }
-    tellOutliers(size, largest, context);
+    const distances = new PointGrid(sites.columns.position.lanes as Float32Array[]).ownDistances();
+    const measured = withColumns(sites, { [ROOM]: makeColumn("number", [distances]) });
+    // The way to the nearest is no number where there is none: then there is no room to speak of.
+    const half = scaleBy(column(ROOM, 0), constant(0.5));
+    const free = scaleBy(half, factor);
+    const size = largest > 0 ? apply("minimum", [free, constant(largest)]) : free;
+    const old = [0, 1, 2].map((lane) => column("scale", lane, 1));
+    // An uneven clone keeps its proportions, its longest axis being the one that reaches.
+    const longest = old.map((v) => apply("absolute", [v])).reduce((a, b) => apply("maximum", [a, b]));
+    const share = divide(size, scaleBy(radius, longest));
+    const [reach, ...scale] = context.run([size, ...old.map((v) => scaleBy(v, share))], measured);
+    tellOutliers(reach, largest, context);
     return {
       shape: {
         ...shape,
         sites: withColumns(sites, {
           scale: makeColumn("vector", scale),
-          reach: makeColumn("number", [size]),
+          reach: makeColumn("number", [reach]),
         }),
       },
     };
   },
 });
 
+/** The way to the nearest one, while it is worked out. */
+const ROOM = "way to the nearest";
+
 /** So many times the middle size is worth a word. */
 const OUTLIER = 5;
 
 function tellOutliers(size: Float32Array, largest: number, context: NodeContext): void {
-  const ordered = Float32Array.from(size).sort();
-  const middle = ordered[ordered.length >> 1];
+  const middle = nthOf(size, size.length >> 1);
   const limit = middle * OUTLIER;
   if (middle === 0) {
-    const zero = ordered.filter((s) => s === 0).length;
+    const zero = size.filter((s) => s === 0).length;
     context.warn(
       `${zero} of ${size.length} stand where another one does and have no room. Trim overlaps leaves them out.`,
     );
     return;
   }
+  if ((largest > 0 && largest <= limit) || (rangeOf(size)?.max ?? 0) <= limit) return;
   const above = size.reduce((count, s) => (s > limit ? count + 1 : count), 0);
-  if (above === 0 || (largest > 0 && largest <= limit)) return;
   const value = Number(limit.toPrecision(2));
   context.warn(`${above} of ${size.length} are more than ${OUTLIER} times as large as the middle one.`, {
     input: "largest",

@@ -1,0 +1,260 @@
+/** What the points of a grid (grid.ts) do to each other: read cell by cell, so that those around a cell are found once. */
+import { gridNearest } from "./grid";
+import { SPREAD_X, SPREAD_Y, SPREAD_Z, mixedOne } from "./hashing";
+
+@inline
+function real(grid: usize, word: usize): f32 {
+  return load<f32>(grid + (word << 2));
+}
+
+@inline
+function whole(grid: usize, word: usize): i32 {
+  return load<i32>(grid + (word << 2));
+}
+
+@inline
+function smallest(v: v128): f32 {
+  return min<f32>(
+    min<f32>(f32x4.extract_lane(v, 0), f32x4.extract_lane(v, 1)),
+    min<f32>(f32x4.extract_lane(v, 2), f32x4.extract_lane(v, 3)),
+  );
+}
+
+@inline
+function sum(v: v128): f32 {
+  return f32x4.extract_lane(v, 0) + f32x4.extract_lane(v, 1) + (f32x4.extract_lane(v, 2) + f32x4.extract_lane(v, 3));
+}
+
+/** Cells x y z of a place, as gridCells has them. */
+@inline
+function cellsOf(place: v128, least: v128, side: v128, last: v128): v128 {
+  const at = i32x4.trunc_sat_f32x4_s(f32x4.div(f32x4.sub(place, least), side));
+  return i32x4.max_s(i32x4.splat(0), i32x4.min_s(last, at));
+}
+
+/**
+ * Writes the stretches of sorted points (byte offsets from … until) in the rows of cells around a cell, up to `ring` cells
+ * away, those that are empty left out; gives how many.
+ */
+@inline
+function stretchesAround(spans: usize, cells: v128, ring: v128, grid: usize): i32 {
+  const nx = whole(grid, 4);
+  const ny = whole(grid, 5);
+  const nz = whole(grid, 6);
+  const starts = <usize>whole(grid, 8);
+  const low = i32x4.max_s(i32x4.splat(0), i32x4.sub(cells, ring));
+  const high = i32x4.min_s(i32x4(nx - 1, ny - 1, nz - 1, 0), i32x4.add(cells, ring));
+  const x0 = i32x4.extract_lane(low, 0);
+  const x1 = i32x4.extract_lane(high, 0) + 1;
+  const y1 = i32x4.extract_lane(high, 1);
+  const z1 = i32x4.extract_lane(high, 2);
+  let count = 0;
+  for (let z = i32x4.extract_lane(low, 2); z <= z1; z++) {
+    for (let y = i32x4.extract_lane(low, 1); y <= y1; y++) {
+      const row = starts + ((<usize>((z * ny + y) * nx)) << 2);
+      const from = load<i32>(row + ((<usize>x0) << 2));
+      const until = load<i32>(row + ((<usize>x1) << 2));
+      const at = spans + ((<usize>count) << 3);
+      store<i32>(at, from << 2);
+      store<i32>(at + 4, until << 2);
+      count += i32(from < until);
+    }
+  }
+  return count;
+}
+
+/**
+ * Distance of each sorted point from … from + n − 1 to its nearest other one, written where the point stood before sorting;
+ * infinite where there is none. `room` holds 24 words.
+ */
+export function gridOwnDistances(from: i32, n: i32, out: usize, grid: usize, room: usize): void {
+  const xs = <usize>whole(grid, 9);
+  const ys = <usize>whole(grid, 10);
+  const zs = <usize>whole(grid, 11);
+  const numbers = <usize>whole(grid, 12);
+  const least = f32x4(real(grid, 0), real(grid, 1), real(grid, 2), 0);
+  const side = f32x4.splat(real(grid, 3));
+  const cells = i32x4(whole(grid, 4), whole(grid, 5), whole(grid, 6), 1);
+  const last = i32x4.sub(cells, i32x4.splat(1));
+  const one = i32x4.splat(1);
+  const infinite = f32x4.splat(Infinity);
+  const steps = i32x4(0, 4, 8, 12);
+  let spans = 0;
+  let known = i32x4.splat(-1);
+  let low = infinite;
+  let high = infinite;
+  for (let i = (<usize>from) << 2, stop = (<usize>(from + n)) << 2; i < stop; i += 4) {
+    const px = load<f32>(xs + i);
+    const py = load<f32>(ys + i);
+    const pz = load<f32>(zs + i);
+    const to = out + ((<usize>load<i32>(numbers + i)) << 2);
+    if (px - px + (py - py) + (pz - pz) != 0) {
+      store<f32>(to, Infinity);
+      continue;
+    }
+    const place = f32x4(px, py, pz, 0);
+    const cell = cellsOf(place, least, side, last);
+    if (i32x4.all_true(i32x4.eq(cell, known)) == 0) {
+      known = cell;
+      spans = stretchesAround(room, cell, one, grid);
+      // Where the grid ends nothing lies beyond.
+      const below = i32x4.sub(cell, one);
+      const above = i32x4.add(cell, one);
+      low = v128.bitselect(
+        f32x4.add(least, f32x4.mul(f32x4.convert_i32x4_s(below), side)),
+        f32x4.splat(-Infinity),
+        i32x4.gt_s(below, i32x4.splat(0)),
+      );
+      high = v128.bitselect(
+        f32x4.add(least, f32x4.mul(f32x4.convert_i32x4_s(i32x4.add(above, one)), side)),
+        infinite,
+        i32x4.lt_s(above, last),
+      );
+    }
+    const qx = f32x4.splat(px);
+    const qy = f32x4.splat(py);
+    const qz = f32x4.splat(pz);
+    const self = i32x4.splat(<i32>i);
+    let best = infinite;
+    for (let s: usize = 0, all = (<usize>spans) << 3; s < all; s += 8) {
+      const end = <usize>load<i32>(room + s + 4);
+      for (let at = <usize>load<i32>(room + s); at < end; at += 16) {
+        const dx = f32x4.sub(v128.load(xs + at), qx);
+        const dy = f32x4.sub(v128.load(ys + at), qy);
+        const dz = f32x4.sub(v128.load(zs + at), qz);
+        const d = f32x4.add(f32x4.add(f32x4.mul(dx, dx), f32x4.mul(dy, dy)), f32x4.mul(dz, dz));
+        const own = i32x4.eq(i32x4.add(i32x4.splat(<i32>at), steps), self);
+        // Those past the end are points of other cells, or far from everything: none is too near.
+        best = f32x4.pmin(best, v128.bitselect(infinite, d, own));
+      }
+    }
+    let squared = smallest(best);
+    const margin = smallest(f32x4.min(f32x4.sub(place, low), f32x4.sub(high, place)));
+    // A hair less, for rounding; there may be a nearer one further out.
+    if (!(squared < margin * margin * 0.99999)) {
+      const spare = room + 72;
+      store<f32>(spare, <f32>load<i32>(numbers + i));
+      gridNearest(1, spare + 4, spare + 8, xs + i, ys + i, zs + i, spare, grid, 1, 1, Infinity);
+      squared = load<f32>(spare + 4);
+    }
+    store<f32>(to, Mathf.sqrt(squared));
+  }
+}
+
+/** A lane in the order of the sorted points. */
+export function gridOrdered(n: i32, out: usize, lane: usize, grid: usize): void {
+  const numbers = <usize>whole(grid, 12);
+  for (let i: usize = 0, end = (<usize>n) << 2; i < end; i += 4)
+    store<f32>(out + i, load<f32>(lane + ((<usize>load<i32>(numbers + i)) << 2)));
+}
+
+/** −0.5 … 0.5 of two numbers, the same whichever comes first but for its sign. */
+@inline
+function aside(a: i32, b: i32, spread: i32): f32 {
+  const hash = mixedOne(mixedOne(min<i32>(a, b) * spread) ^ max<i32>(a, b));
+  const v = <f32>(hash >>> 8) * 5.9604644775390625e-8 - 0.5;
+  return a < b ? v : -v;
+}
+
+/** Nearer than this two points stand on one place, units squared. */
+const SAME: f32 = 1e-18;
+
+/**
+ * Moves sorted points from … from + n − 1 away from those that they overlap, by `strength` of what each has to give way; `ring`
+ * is how many cells away there may be one. `room` and `held` are in sorted order, with three more at the end; new places go
+ * where points stood before sorting. Gives how many overlap. `spans` holds two words for every row of cells around a cell.
+ */
+export function gridPush(
+  from: i32, n: i32, x: usize, y: usize, z: usize, grid: usize, room: usize, held: usize, ring: i32, strength: f32, spans: usize,
+): i32 {
+  const xs = <usize>whole(grid, 9);
+  const ys = <usize>whole(grid, 10);
+  const zs = <usize>whole(grid, 11);
+  const numbers = <usize>whole(grid, 12);
+  const least = f32x4(real(grid, 0), real(grid, 1), real(grid, 2), 0);
+  const side = f32x4.splat(real(grid, 3));
+  const last = i32x4(whole(grid, 4) - 1, whole(grid, 5) - 1, whole(grid, 6) - 1, 0);
+  const rings = i32x4(ring, ring, ring, 0);
+  const steps = i32x4(0, 4, 8, 12);
+  const tiny = f32x4.splat(SAME);
+  let known = i32x4.splat(-1);
+  let count = 0;
+  let overlapping = 0;
+  for (let i = (<usize>from) << 2, stop = (<usize>(from + n)) << 2; i < stop; i += 4) {
+    const px = load<f32>(xs + i);
+    const py = load<f32>(ys + i);
+    const pz = load<f32>(zs + i);
+    const number = load<i32>(numbers + i);
+    const to = (<usize>number) << 2;
+    const cell = cellsOf(f32x4(px, py, pz, 0), least, side, last);
+    if (i32x4.all_true(i32x4.eq(cell, known)) == 0) {
+      known = cell;
+      count = stretchesAround(spans, cell, rings, grid);
+    }
+    const own = load<f32>(room + i);
+    const stays = load<f32>(held + i);
+    const qx = f32x4.splat(px);
+    const qy = f32x4.splat(py);
+    const qz = f32x4.splat(pz);
+    const mine = f32x4.splat(own);
+    // What of an overlap is this one's: 1 − held, of 2 − both.
+    const gives = f32x4.splat(1 - stays);
+    const both = f32x4.splat(2 - stays);
+    const self = i32x4.splat(<i32>i);
+    let sx = f32x4.splat(0);
+    let sy = f32x4.splat(0);
+    let sz = f32x4.splat(0);
+    let met = 0;
+    for (let s: usize = 0, all = (<usize>count) << 3; s < all; s += 8) {
+      const end = load<i32>(spans + s + 4);
+      for (let at = load<i32>(spans + s); at < end; at += 16) {
+        const dx = f32x4.sub(qx, v128.load(xs + at));
+        const dy = f32x4.sub(qy, v128.load(ys + at));
+        const dz = f32x4.sub(qz, v128.load(zs + at));
+        const d = f32x4.add(f32x4.add(f32x4.mul(dx, dx), f32x4.mul(dy, dy)), f32x4.mul(dz, dz));
+        const apart = f32x4.add(mine, v128.load(room + at));
+        const share = f32x4.sub(both, v128.load(held + at));
+        const places = i32x4.add(i32x4.splat(at), steps);
+        const counts = v128.andnot(
+          v128.and(
+            v128.and(f32x4.lt(d, f32x4.mul(apart, apart)), i32x4.lt_s(places, i32x4.splat(end))),
+            f32x4.gt(share, f32x4.splat(0)),
+          ),
+          i32x4.eq(places, self),
+        );
+        const found = i32x4.bitmask(counts);
+        if (found == 0) continue;
+        met += popcnt(found);
+        const together = found & i32x4.bitmask(f32x4.lt(d, tiny));
+        const far = f32x4.sqrt(f32x4.pmax(d, tiny));
+        // (apart − far) ÷ far ÷ share × what this one gives
+        const by = f32x4.mul(f32x4.div(f32x4.sub(apart, far), f32x4.mul(far, share)), gives);
+        const pushed = v128.andnot(counts, f32x4.lt(d, tiny));
+        sx = f32x4.add(sx, v128.and(f32x4.mul(dx, by), pushed));
+        sy = f32x4.add(sy, v128.and(f32x4.mul(dy, by), pushed));
+        sz = f32x4.add(sz, v128.and(f32x4.mul(dz, by), pushed));
+        if (together == 0) continue;
+        // Those on one place go some way that is always the same.
+        for (let lane = 0; lane < 4; lane++) {
+          if (((together >> lane) & 1) == 0) continue;
+          const j = <usize>at + ((<usize>lane) << 2);
+          const other = load<i32>(numbers + j);
+          const ax = aside(number, other, SPREAD_X);
+          const ay = aside(number, other, SPREAD_Y);
+          const az = aside(number, other, SPREAD_Z);
+          const length = max<f32>(Mathf.sqrt(ax * ax + ay * ay + az * az), 1e-6);
+          const part = ((own + load<f32>(room + j)) * (1 - stays)) / (2 - stays - load<f32>(held + j)) / length;
+          sx = f32x4.add(sx, f32x4(ax * part, 0, 0, 0));
+          sy = f32x4.add(sy, f32x4(ay * part, 0, 0, 0));
+          sz = f32x4.add(sz, f32x4(az * part, 0, 0, 0));
+        }
+      }
+    }
+    overlapping += met;
+    if (met == 0) continue;
+    store<f32>(x + to, px + sum(sx) * strength);
+    store<f32>(y + to, py + sum(sy) * strength);
+    store<f32>(z + to, pz + sum(sz) * strength);
+  }
+  return overlapping;
+}
