@@ -5,7 +5,6 @@ import { withColumns } from "../../src/core/geometry/column";
 import { MeshBuilder, withPoints } from "../../src/core/geometry/mesh";
 import { torusMesh } from "../../src/core/geometry/primitives";
 import { Arena, floatsInMemory } from "../../src/core/kernels/arena";
-import { nthOf } from "../../src/core/maths/nth";
 import { hash3, unit24 } from "../../src/core/maths/random";
 import type { Setting } from "../../src/core/nodes/ports";
 import { PointGrid } from "../../src/core/spatial/point-grid";
@@ -33,17 +32,6 @@ const chance = (count: number, seed: number, size = 1): Lanes =>
 
 const arena = new Arena();
 const gridOf = (points: Lanes): PointGrid => arena.within(() => new PointGrid(points));
-
-it("the n-th of many numbers is that of all of them sorted", () => {
-  const number = fc.float({ noNaN: true, noDefaultInfinity: true });
-  fc.assert(
-    fc.property(fc.array(number, { minLength: 1, maxLength: 80 }), fc.nat(79), (list, pick) => {
-      const lane = Float32Array.from(list);
-      const n = pick % list.length;
-      expect(nthOf(lane, n) + 0).toBe(lane.slice().sort()[n] + 0);
-    }),
-  );
-});
 
 describe("point grid", () => {
   it("finds the 8 nearest and all within 0.1 as brute force does [SAM-15]", () => {

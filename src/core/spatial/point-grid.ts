@@ -112,7 +112,7 @@ export class PointGrid {
     const distances = floatsInMemory(this.count);
     withScratch((scratch) => {
       const kernel = engine().kernels.kernel("gridOwnDistances");
-      const room = scratch.room(24 * 4);
+      const room = scratch.room((24 + 3 * (this.count + 8)) * 4);
       this.inStretches((from, n) => kernel(from, n, distances.byteOffset, this.address, room));
     });
     return distances;

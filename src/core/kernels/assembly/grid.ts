@@ -28,6 +28,13 @@ function cellAlong(v: f32, least: f32, side: f32, cells: i32): i32 {
   return at > 0 ? min<i32>(cells - 1, <i32>min<f32>(at, 1e6)) : 0;
 }
 
+/** The same of four; what is not a number becomes 0 here too. */
+@inline
+function cellsAlong(v: v128, least: f32, side: f32, cells: i32): v128 {
+  const at = i32x4.trunc_sat_f32x4_s(f32x4.div(f32x4.sub(v, f32x4.splat(least)), f32x4.splat(side)));
+  return i32x4.max_s(i32x4.splat(0), i32x4.min_s(i32x4.splat(cells - 1), at));
+}
+
 /** The cell of every point; adds one to the count after each cell's own. */
 export function gridCells(n: i32, cells: usize, x: usize, y: usize, z: usize, grid: usize): void {
   const lx = real(grid, 0);
@@ -38,13 +45,15 @@ export function gridCells(n: i32, cells: usize, x: usize, y: usize, z: usize, gr
   const ny = whole(grid, 5);
   const nz = whole(grid, 6);
   const starts = <usize>whole(grid, 8);
+  for (let i: usize = 0, end = (<usize>n) << 2; i < end; i += 16) {
+    const cx = cellsAlong(v128.load(x + i), lx, side, nx);
+    const cy = cellsAlong(v128.load(y + i), ly, side, ny);
+    const cz = cellsAlong(v128.load(z + i), lz, side, nz);
+    const row = i32x4.add(i32x4.mul(cz, i32x4.splat(ny)), cy);
+    v128.store(cells + i, i32x4.add(i32x4.mul(row, i32x4.splat(nx)), cx));
+  }
   for (let i: usize = 0, end = (<usize>n) << 2; i < end; i += 4) {
-    const cx = cellAlong(load<f32>(x + i), lx, side, nx);
-    const cy = cellAlong(load<f32>(y + i), ly, side, ny);
-    const cz = cellAlong(load<f32>(z + i), lz, side, nz);
-    const c = (cz * ny + cy) * nx + cx;
-    store<i32>(cells + i, c);
-    const count = starts + ((<usize>c + 1) << 2);
+    const count = starts + ((<usize>load<i32>(cells + i) + 1) << 2);
     store<i32>(count, load<i32>(count) + 1);
   }
 }

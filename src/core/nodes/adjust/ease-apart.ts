@@ -37,7 +37,7 @@ export const easeApart = defineNode({
   },
   outputs: { shape: out.shape("The same, moved.") },
   summary: ({ rounds, radius }) => `${rounds} rounds, ${radius} units around each`,
-  cost: ({ shape, rounds }) => ({ milliseconds: (shape.sites?.count ?? 0) * rounds * 0.002 }),
+  cost: ({ shape, rounds }) => ({ milliseconds: (shape.sites?.count ?? 0) * rounds * 0.0006 }),
   evaluate({ shape, radius, rounds, strength, hold }, context) {
     const { sites } = shape;
     if (!sites || sites.count === 0) {

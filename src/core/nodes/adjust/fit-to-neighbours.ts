@@ -1,7 +1,6 @@
 import { apply, column, constant, divide, scaleBy } from "../../fields/expression";
 import { makeColumn, withColumns } from "../../geometry/column";
 import { rangeOf } from "../../kernels/statistics";
-import { nthOf } from "../../maths/nth";
 import { PointGrid } from "../../spatial/point-grid";
 import { defineNode, type NodeContext } from "../define";
 import { field, length, out, shape } from "../ports";
@@ -78,8 +77,17 @@ const ROOM = "way to the nearest";
 /** So many times the middle size is worth a word. */
 const OUTLIER = 5;
 
+/** So many are looked at for the middle size, spread over all. */
+const SAMPLE = 4096;
+
+function middleOf(size: Float32Array): number {
+  const count = Math.min(size.length, SAMPLE);
+  const some = Float32Array.from({ length: count }, (_, i) => size[Math.floor((i * size.length) / count)]);
+  return some.sort()[count >> 1];
+}
+
 function tellOutliers(size: Float32Array, largest: number, context: NodeContext): void {
-  const middle = nthOf(size, size.length >> 1);
+  const middle = middleOf(size);
   const limit = middle * OUTLIER;
   if (middle === 0) {
     const zero = size.filter((s) => s === 0).length;
