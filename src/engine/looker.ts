@@ -7,7 +7,9 @@ import type { EvaluateOptions } from "../core/evaluate/options";
 import type { Mesh } from "../core/geometry/mesh";
 import type { Shape } from "../core/geometry/shape";
 import { Arrivals } from "../core/inspect/arriving";
-import { loopGap } from "../core/inspect/loop";
+import { BestPair } from "../core/inspect/best-pair";
+import { type LoopGap, loopGap } from "../core/inspect/loop";
+import { MotionPaths } from "../core/inspect/motion-paths";
 import { Tables } from "../core/inspect/table";
 import { traceElement } from "../core/inspect/trace";
 import type { AnyLook, LookKind, Looks } from "./protocol";
@@ -45,15 +47,25 @@ export class Looker {
       }
       return arrivals.summary();
     }
-    if (look.kind === "loop") {
-      const { shape: begin } = this.evaluator.evaluate(document, look.ask.first, options);
-      const release = begin ? this.evaluator.keep(begin) : () => undefined;
-      try {
-        const { shape: after } = this.evaluator.evaluate(document, look.ask.last + 1, options);
-        return begin && after ? loopGap(begin, after) : null;
-      } finally {
-        release();
+    const shapeAt = (at: number) => this.evaluator.evaluate(document, at, options).shape;
+    if (look.kind === "loop") return this.gap(look.ask.first, look.ask.last + 1, shapeAt);
+    if (look.kind === "pair") {
+      const pair = new BestPair();
+      for (let at = look.ask.first; at <= look.ask.last; at++) {
+        const shape = shapeAt(at);
+        if (shape) pair.add(at, shape);
       }
+      const best = pair.best();
+      const gap = best && this.gap(best.first, best.second, shapeAt);
+      return best && gap && { ...best, gap };
+    }
+    if (look.kind === "paths") {
+      const paths = new MotionPaths();
+      for (const at of look.ask.frames) {
+        const shape = shapeAt(at);
+        if (shape) paths.add(shape);
+      }
+      return paths.lines();
     }
     const { instances } = flatten(document);
     const node = instances.get(look.ask.node)?.outputs ?? look.ask.node;
@@ -73,5 +85,16 @@ export class Looker {
           return this.tables.places(flat, memory, { ...look.ask, node });
       }
     });
+  }
+
+  private gap(first: number, second: number, shapeAt: (frame: number) => Shape | undefined): LoopGap | null {
+    const begin = shapeAt(first);
+    const release = begin ? this.evaluator.keep(begin) : () => undefined;
+    try {
+      const after = shapeAt(second);
+      return begin && after ? loopGap(begin, after) : null;
+    } finally {
+      release();
+    }
   }
 }

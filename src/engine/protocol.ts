@@ -90,6 +90,16 @@ export interface Looks {
     readonly ask: { readonly first: number; readonly last: number };
     readonly answer: LoopGap;
   };
+  /** The two frames of a range that are the most alike, and how far they are apart. */
+  readonly pair: {
+    readonly ask: { readonly first: number; readonly last: number };
+    readonly answer: { readonly first: number; readonly second: number; readonly gap: LoopGap };
+  };
+  /** The ways of elements that reach the stage: ends of segments, three numbers each. */
+  readonly paths: {
+    readonly ask: { readonly frames: readonly number[] };
+    readonly answer: Float32Array;
+  };
 }
 export type LookKind = keyof Looks;
 export type AnyLook = { [K in LookKind]: { readonly kind: K; readonly ask: Looks[K]["ask"] } }[LookKind];

@@ -2,6 +2,7 @@
 import fc from "fast-check";
 import type { PieceDocument } from "../../src/core/document/schema";
 import { Evaluator } from "../../src/core/evaluate/evaluator";
+import { plainNumber, type Value } from "../../src/core/fields/expression";
 import type { Domain } from "../../src/core/geometry/column";
 import type { Shape } from "../../src/core/geometry/shape";
 import { lagLeft, overshootOf, springStep } from "../../src/core/maths/spring";
@@ -330,5 +331,110 @@ describe("other frames", () => {
     } as never;
     const { report } = evaluate(document, 30, { target: "node" });
     expect(report.nodes.node.problems[0].what).toMatch(/^At frame 10 "(row|move)" could not be worked out/);
+  });
+});
+
+describe("a bare value on a spring", () => {
+  const following = (type: string, set: Set, from: NodeSpec): PieceDocument => {
+    const document = graphOf({ clock: { type: "clock" }, from, node: { type, set } }, [
+      "clock.along>from.a",
+      "from.value>node.value",
+    ]);
+    return { ...document, settings: { ...document.settings, first: 0, last: 99 } };
+  };
+  const valueAt = (document: PieceDocument, frame: number) =>
+    plainNumber(outputsOf(document, "node", frame).value as Value) ?? Number.NaN;
+  const wave: NodeSpec = { type: "arithmetic", set: { do: "to and fro", b: 0.1 } };
+
+  it.each([
+    ["spring", { stiffness: 100, damping: 0.3 }],
+    ["lag", { half: 0.2 }],
+  ])("moves as a clone does that follows it by a %s", (how, set) => {
+    const value = following("spring-value", { how, ...set }, wave);
+    const clone = graphOf(
+      {
+        clock: { type: "clock" },
+        from: wave,
+        by: { type: "join-vector" },
+        row: { type: "row-sites", set: { count: 1, from: [0, 0, 0], to: [0, 0, 0] } },
+        move: { type: "move" },
+        node: { type: how, set },
+      },
+      [
+        "clock.along>from.a",
+        "from.value>by.x",
+        "by.vector>move.by",
+        "row.sites>move.shape",
+        "move.shape>node.shape",
+      ],
+    );
+    const same = { ...clone, settings: value.settings };
+    for (const frame of [0, 7, 13.5, 40]) expect(valueAt(value, frame)).toBeCloseTo(xOf(same, frame), 4);
+  });
+
+  it("refuses what differs from element to element, in words", () => {
+    const document = graphOf({ index: { type: "index" }, node: { type: "spring-value" } }, [
+      "index.index>node.value",
+    ]);
+    expect(reportOf(document, "node").problems[0].what).toMatch(/differs from element to element/);
+  });
+});
+
+describe("close loop", () => {
+  /** Sites that are still on their way when the range ends. */
+  const swinging = (over: number): PieceDocument => {
+    const document = graphOf(
+      {
+        row: { type: "row-sites", set: { count: 3 } },
+        noise: { type: "noise", set: { speed: 2 } },
+        move: { type: "move" },
+        turn: { type: "rotate" },
+        spin: { type: "angles" },
+        clock: { type: "clock" },
+        by: { type: "arithmetic", set: { do: "multiply", b: 3 } },
+        spring: { type: "spring", set: { runUp: over } },
+        node: { type: "close-loop", set: { over } },
+      },
+      [
+        "row.sites>move.shape",
+        "noise.vector>move.by",
+        "move.shape>turn.shape",
+        "clock.frame>by.a",
+        "by.value>spin.x",
+        "spin.rotation>turn.turn",
+        "turn.shape>spring.shape",
+        "spring.shape>node.shape",
+      ],
+    );
+    return { ...document, settings: { ...document.settings, first: 0, last: 59 } };
+  };
+  const places = (document: PieceDocument, frame: number, target = "node") => {
+    const { position, rotation } = sitesOf(document, frame, target).columns;
+    return [...position.lanes, ...rotation.lanes].map((lane) => [...lane]);
+  };
+
+  it("makes the frame after the last the first, and leaves what comes before its span alone", () => {
+    const document = swinging(20);
+    const [first, after] = [0, 60].map((frame) => places(document, frame).flat());
+    after.forEach((v, i) => {
+      expect(v).toBeCloseTo(first[i], 5);
+    });
+    const open = places(document, 60, "spring").flat();
+    expect(Math.max(...open.map((v, i) => Math.abs(v - first[i])))).toBeGreaterThan(0.1);
+    expect(places(document, 39)).toEqual(places(document, 39, "spring"));
+  });
+
+  it("changes no faster than what it closes, but for the way between the two ends", () => {
+    const document = swinging(20);
+    const gap = (a: number[][], b: number[][]) =>
+      Math.max(...a.slice(0, 3).flatMap((lane, l) => lane.map((v, i) => Math.abs(v - b[l][i]))));
+    let [own, closed, apart] = [0, 0, 0];
+    for (const f of [38, 44, 50, 56, 59]) {
+      own = Math.max(own, gap(places(document, f, "spring"), places(document, f + 1, "spring")));
+      closed = Math.max(closed, gap(places(document, f), places(document, f + 1)));
+      apart = Math.max(apart, gap(places(document, f, "spring"), places(document, f - 60, "spring")));
+    }
+    // Smoothstep over 20 frames rises by no more than 1.5 / 20 a frame.
+    expect(closed).toBeLessThanOrEqual(own * 2 + (apart * 1.5) / 20);
   });
 });

@@ -83,9 +83,11 @@ import { sphere } from "./make/sphere";
 import { star } from "./make/star";
 import { torus } from "./make/torus";
 import { stage } from "./route/stage";
+import { closeLoop } from "./simulate/close-loop";
 import { holdFrame } from "./simulate/hold-frame";
 import { lag } from "./simulate/lag";
 import { spring } from "./simulate/spring";
+import { springValue } from "./simulate/spring-value";
 
 const NODES: readonly AnyNode[] = [
   box,
@@ -166,7 +168,9 @@ const NODES: readonly AnyNode[] = [
   soften,
   lag,
   spring,
+  springValue,
   holdFrame,
+  closeLoop,
   merge,
   transform,
   mirror,

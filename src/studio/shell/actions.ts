@@ -15,7 +15,7 @@ import { pasteText } from "../graph/use-clipboard";
 import type { DrawMode } from "../stage/stage-view";
 import { TIME_UNITS } from "../state/playback";
 import { type Drawer, definitionOfNode, type StudioStore } from "../state/store";
-import { loopWords } from "../strip/loop-words";
+import { loopWords, pairWords } from "../strip/loop-words";
 
 export interface Action {
   readonly id: string;
@@ -178,6 +178,12 @@ export function actionsOf({ store, frameAll, open, switchTheme, resume }: Action
       run: () => store.getState().set({ timeUnit }),
     })),
     { id: "loop", title: "Check that the loop closes", run: () => void checkLoop(store) },
+    { id: "pair", title: "Find two frames that look alike", run: () => void findPair(store) },
+    {
+      id: "paths",
+      title: "Draw the ways of clones over the range, and no longer",
+      run: () => store.getState().set({ paths: !store.getState().paths }),
+    },
     { id: "lit", title: "Draw lit", run: () => draw("lit") },
     { id: "flat", title: "Draw flat", run: () => draw("flat") },
     { id: "lines", title: "Draw lines", run: () => draw("lines") },
@@ -204,6 +210,26 @@ async function checkLoop(store: StudioStore): Promise<void> {
       ? loopWords(gap, first, last)
       : "The loop cannot be checked while the piece does not work out.",
   });
+}
+
+/** Says which two frames of the range would close a loop best, and offers it as the range. */
+async function findPair(store: StudioStore): Promise<void> {
+  const { look, document, set } = store.getState();
+  const { first, last } = document.settings;
+  set({ notice: `Frames ${first} to ${last} are compared with each other …` });
+  const pair = await look?.("pair", { first, last }).catch(() => null);
+  if (!pair) {
+    set({ notice: "No two frames can be compared: the piece does not work out, or its counts change." });
+    return;
+  }
+  const notice = pairWords(pair.gap, pair.first, pair.second);
+  const settings = { first: pair.first, last: pair.second - 1 };
+  const run = () => {
+    const state = store.getState();
+    state.editPiece({ kind: "set-settings", settings });
+    state.set({ notice: null, offer: null });
+  };
+  set({ notice, offer: { notice, label: `Play ${settings.first} to ${settings.last}`, run } });
 }
 
 function bypass(store: StudioStore): void {

@@ -231,6 +231,7 @@ function Shell() {
 function Notices({ onResume }: { onResume: () => void }) {
   const store = useStudioStore();
   const notice = useStudio((s) => s.notice);
+  const offer = useStudio((s) => s.offer);
   const problems = useStudio((s) => s.report?.problems);
   const refused = useStudio((s) => (s.save.kind === "refused" ? `Not saved: ${s.save.what}` : null));
   const lines = [notice, refused, ...(problems?.map((p) => p.what) ?? [])].filter((line) => line !== null);
@@ -241,7 +242,14 @@ function Notices({ onResume }: { onResume: () => void }) {
     <div role="alert" className="flex items-start gap-3 border-b border-rule bg-raised px-3 py-1.5 text-12">
       <ul className="flex-1">
         {lines.map((line) => (
-          <li key={line}>{line}</li>
+          <li key={line}>
+            {line}
+            {offer?.notice === line && (
+              <Button className="ml-2 !h-5 text-12" onClick={offer.run}>
+                {offer.label}
+              </Button>
+            )}
+          </li>
         ))}
         {paused && (
           <li>

@@ -26,8 +26,8 @@ export function StageHandles({ view }: { readonly view: RefObject<StageView | nu
 
   useEffect(() => {
     const stage = view.current;
-    stage?.showReach(lines.length > 0 ? Float32Array.from(lines) : null);
-    return () => stage?.showReach(null);
+    stage?.showGuide("reach", lines.length > 0 ? Float32Array.from(lines) : null);
+    return () => stage?.showGuide("reach", null);
   }, [view, lines]);
   // Handles follow every picture that is drawn, without React.
   useEffect(() => {

@@ -10,9 +10,9 @@ import { LineSegmentsGeometry } from "three/examples/jsm/lines/LineSegmentsGeome
 import type { View } from "@/core/document/schema";
 import type { StageSettings, WireBatch, WireDrawing } from "@/engine/protocol";
 import { FarClones } from "./far-clones";
+import { GuideLines } from "./guide-lines";
 import { Marks } from "./marks";
 import { Outlines } from "./outlines";
-import { ReachLines } from "./reach-lines";
 import { rayThrough } from "./sight";
 import { Surroundings } from "./surroundings";
 
@@ -47,7 +47,10 @@ export class StageView {
   private readonly outlines = new Outlines();
   private readonly far = new FarClones(this.scene);
   private readonly marks = new Marks(this.scene);
-  private readonly reachLines = new ReachLines(this.scene);
+  private readonly guides = {
+    reach: new GuideLines(this.scene, "#f0b03a", 0.55),
+    paths: new GuideLines(this.scene, "#8fb7a3", 0.4),
+  };
   private readonly drawn = new Set<() => void>();
   private readonly surroundings: Surroundings;
   private readonly key = new THREE.DirectionalLight("#fff2dc", 2.6);
@@ -237,8 +240,8 @@ export class StageView {
   }
 
   /** Shows lines over everything else, as ends of segments; null takes them away. */
-  showReach(segments: Float32Array | null): void {
-    this.reachLines.show(segments);
+  showGuide(which: "reach" | "paths", segments: Float32Array | null): void {
+    this.guides[which].show(segments);
     this.draw();
   }
 
@@ -272,7 +275,7 @@ export class StageView {
     this.outlines.dispose();
     this.far.dispose();
     this.marks.dispose();
-    this.reachLines.dispose();
+    for (const guide of Object.values(this.guides)) guide.dispose();
     this.surroundings.dispose();
     for (const material of [...this.materials.values(), this.dotMaterial, this.lineMaterial])
       material.dispose();

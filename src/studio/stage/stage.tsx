@@ -10,6 +10,7 @@ import { pickElement, shownSource } from "../values/pick";
 import { usePicked } from "../values/use-picked";
 import { StageHandles } from "./handles";
 import { DRAW_MODES, StageView } from "./stage-view";
+import { usePaths } from "./use-paths";
 
 interface StageProps {
   readonly onReady: (view: StageView) => () => void;
@@ -55,6 +56,7 @@ export function Stage({ onReady, onStop, onResume }: StageProps) {
   }, [store, onReady]);
 
   usePicked(view);
+  usePaths(view);
   const pressed = useRef<[number, number]>([0, 0]);
   const pickAt = async (x: number, y: number, add: boolean) => {
     const box = canvas.current?.getBoundingClientRect();

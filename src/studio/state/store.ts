@@ -59,6 +59,13 @@ export interface Compared {
   readonly values: Readonly<Record<string, Setting>>;
 }
 
+export interface Offer {
+  /** The notice that it belongs to. */
+  readonly notice: string;
+  readonly label: string;
+  readonly run: () => void;
+}
+
 export interface StudioState {
   readonly pieceId: string;
   readonly document: PieceDocument;
@@ -115,6 +122,10 @@ export interface StudioState {
   readonly sending: Sending | null;
   /** A message for the designer that belongs to no node. */
   readonly notice: string | null;
+  /** What the notice offers to do. */
+  readonly offer: Offer | null;
+  /** The ways of clones over the range are drawn on the stage. */
+  readonly paths: boolean;
   /** Area that fills the studio, if any; "play" is the stage with the dials. */
   readonly maximised: "stage" | "graph" | "play" | null;
 
@@ -147,6 +158,8 @@ export interface StudioState {
         | "adder"
         | "drawMode"
         | "notice"
+        | "offer"
+        | "paths"
         | "maximised"
         | "paused"
         | "sending"
@@ -216,6 +229,8 @@ export function createStudioStore(pieceId: string, document: PieceDocument): Stu
       paused: false,
       sending: null,
       notice: null,
+      offer: null,
+      paths: false,
       maximised: null,
 
       edit: (edit, group) => {

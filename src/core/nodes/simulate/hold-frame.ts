@@ -1,12 +1,13 @@
 import { tick } from "../../cancelling";
 import type { NumberField } from "../../fields/expression";
-import { type Column, type Domain, makeColumn, makeLanes } from "../../geometry/column";
+import { type Column, makeColumn, makeLanes } from "../../geometry/column";
 import { copyOfShape } from "../../geometry/copy";
 import type { Shape } from "../../geometry/shape";
 import { unitRotation } from "../../maths/quaternion";
 import { elementsOf, SILENTLY, withElements } from "../adjust/elements";
 import { defineNode, type NodeContext, NodeError } from "../define";
 import { choice, field, number, out, shape } from "../ports";
+import { addShare, placeOf } from "./elements-then";
 
 interface Inputs {
   readonly shape: Shape;
@@ -98,7 +99,8 @@ function eachEarlier(present: Shape, earlier: NumberField, context: NodeContext)
         const was = share > 0 ? placeOf(then, domain, i) : -1;
         if (was < 0) continue;
         shares[i] += share;
-        for (const name of names) add(lanes.get(name) as Float32Array[], then.columns[name], i, was, share);
+        for (const name of names)
+          addShare(lanes.get(name) as Float32Array[], then.columns[name], i, was, share);
       }
     });
   const columns: Record<string, Column> = {};
@@ -113,29 +115,4 @@ function eachEarlier(present: Shape, earlier: NumberField, context: NodeContext)
     columns[name] = makeColumn(kind, mixed);
   }
   return withElements(present, elements, columns);
-}
-
-/** Adds a part of what an element had then; a rotation on the side of what is there already. */
-function add(into: Float32Array[], column: Column | undefined, i: number, was: number, share: number): void {
-  if (!column || column.lanes.length !== into.length) return;
-  let sign = 1;
-  if (column.kind === "rotation")
-    sign = into.reduce((sum, lane, l) => sum + lane[i] * column.lanes[l][was], 0) < 0 ? -1 : 1;
-  for (let l = 0; l < into.length; l++) into[l][i] += column.lanes[l][was] * share * sign;
-}
-
-const places = new WeakMap<Domain, Map<number, number>>();
-
-/** Where the element with the id of element i is in another domain; −1 when it is not there. */
-function placeOf(then: Domain, now: Domain, i: number): number {
-  const id = now.columns.id?.lanes[0][i] ?? i;
-  const ids = then.columns.id?.lanes[0];
-  if (!ids) return id < then.count ? id : -1;
-  if (ids[i] === id) return i;
-  let known = places.get(then);
-  if (!known) {
-    known = new Map(Array.from(ids, (other, at) => [other, at]));
-    places.set(then, known);
-  }
-  return known.get(id) ?? -1;
 }

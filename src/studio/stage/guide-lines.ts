@@ -1,16 +1,17 @@
 import * as THREE from "three";
 
-/** Thin lines that show how far something reaches, over everything else. */
-export class ReachLines {
+/** Thin lines that explain what is shown, over everything else: how far something reaches, or the ways of clones. */
+export class GuideLines {
   private lines: THREE.LineSegments | null = null;
-  private readonly material = new THREE.LineBasicMaterial({
-    color: "#f0b03a",
-    transparent: true,
-    opacity: 0.55,
-    depthTest: false,
-  });
+  private readonly material: THREE.LineBasicMaterial;
 
-  constructor(private readonly scene: THREE.Scene) {}
+  constructor(
+    private readonly scene: THREE.Scene,
+    color: string,
+    opacity: number,
+  ) {
+    this.material = new THREE.LineBasicMaterial({ color, transparent: true, opacity, depthTest: false });
+  }
 
   /** @param segments ends, three numbers each */
   show(segments: Float32Array | null): void {

@@ -1,0 +1,120 @@
+import { constant, plainNumber, type Value } from "../../fields/expression";
+import { lagLeft, springStep } from "../../maths/spring";
+import { defineNode, type NodeContext, NodeError } from "../define";
+import { choice, field, integer, number, out } from "../ports";
+
+interface Inputs {
+  readonly value: Value;
+}
+
+/** One number on its way: where it is, how fast (a second), and where it was to go. */
+interface Way {
+  readonly now: number;
+  readonly speed: number;
+  readonly target: number;
+}
+
+export const springValue = defineNode({
+  type: "spring-value",
+  family: "simulate",
+  title: "Spring a value",
+  about: "Lets one number follow what arrives late: on a spring, or softly without going beyond it.",
+  synonyms: ["smooth a number", "lag", "overshoot", "follow", "ease a dial", "inertia", "bounce"],
+  otherFrames: true,
+  inputs: {
+    value: field.number({
+      default: 0,
+      soft: [-10, 10],
+      about: "What is followed: keys, a clock, a wave; the same for all elements.",
+    }),
+    how: choice(["spring", "lag"], { about: "Beyond it and back, or only nearer." }),
+    stiffness: number({
+      default: 120,
+      min: 0,
+      soft: [5, 400],
+      shownWhen: { input: "how", is: ["spring"] },
+      about: "The pull: more is quicker.",
+    }),
+    damping: number({
+      default: 0.35,
+      min: 0,
+      soft: [0, 1.5],
+      shownWhen: { input: "how", is: ["spring"] },
+      about: "Below 1 it overshoots, from 1 on it only settles.",
+    }),
+    half: number({
+      default: 0.15,
+      min: 0,
+      soft: [0, 1],
+      unit: "s",
+      shownWhen: { input: "how", is: ["lag"] },
+      about: "Seconds in which it comes half of the way nearer; 0 follows at once.",
+    }),
+    runUp: integer({
+      default: 0,
+      min: 0,
+      soft: [0, 100],
+      about: "Frames worked out before the first, so that motion is under way there.",
+    }),
+  },
+  outputs: {
+    value: out.number("Where it is."),
+    speed: out.number("How fast it moves, a second."),
+  },
+  summary: ({ how, stiffness, damping, half }) =>
+    how === "lag" ? `half-way in ${half} s` : `stiffness ${stiffness}, damping ${damping}`,
+  evaluate({ how, stiffness, damping, half, runUp }, context) {
+    const way = context.follow<Inputs, Way>({
+      runUp,
+      start: (at) => {
+        const target = numberOf(at);
+        return { now: target, speed: 0, target };
+      },
+      step: (before, at, seconds) => {
+        const target = numberOf(at);
+        return how === "lag"
+          ? lagged(before, target, half, seconds)
+          : sprung(before, target, stiffness, damping, seconds);
+      },
+      bytes: () => 64,
+    });
+    tell(how, stiffness, damping, context);
+    return { value: constant(way.now), speed: constant(way.speed) };
+  },
+});
+
+function numberOf({ value }: Inputs): number {
+  const plain = plainNumber(value);
+  if (plain !== null) return plain;
+  throw new NodeError(
+    "What arrives differs from element to element. Store it as an attribute and let Spring or Lag follow that.",
+    "value",
+  );
+}
+
+/** Exact for a target that moves evenly in between (maths/spring.ts). */
+function sprung(before: Way, target: number, stiffness: number, damping: number, seconds: number): Way {
+  const { a, b, c, d, trail } = springStep(Math.sqrt(stiffness), damping, seconds);
+  const rate = (target - before.target) / seconds;
+  const offset = before.now - before.target + trail * rate;
+  const speed = before.speed - rate;
+  return {
+    now: target - trail * rate + a * offset + b * speed,
+    speed: rate + c * offset + d * speed,
+    target,
+  };
+}
+
+function lagged(before: Way, target: number, half: number, seconds: number): Way {
+  const rate = (target - before.target) / seconds;
+  const behind = (rate * half) / Math.LN2;
+  const now = target - behind + lagLeft(half, seconds) * (before.now - before.target + behind);
+  return { now, speed: (now - before.now) / seconds, target };
+}
+
+function tell(how: string, stiffness: number, damping: number, context: NodeContext): void {
+  if (how === "lag") return;
+  if (stiffness === 0)
+    context.warn('"stiffness" is 0, so nothing pulls and it stays where it began.', { input: "stiffness" });
+  else if (damping === 0) context.warn('"damping" is 0, so it never settles.', { input: "damping" });
+}
