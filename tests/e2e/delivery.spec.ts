@@ -1,22 +1,28 @@
-/** Many frames taken away as one .zip: pictures, values, and what is done when it is stopped half-way. */
+/** Many frames taken away: as one .zip, in a folder, as one file that moves; stopped half-way, and cut off by a reload. */
 import { readFileSync } from "node:fs";
-import { expect, test } from "@playwright/test";
+import { expect, type Page, test } from "@playwright/test";
 import { unzipSync } from "fflate";
+import { validateBytes } from "gltf-validator";
 import { newPiece, typeNumber } from "./helpers";
+
+const dialogOf = (page: Page) => page.getByRole("dialog", { name: "Take away" });
+
+/** The file that comes when a button is pressed. */
+async function taken(page: Page, button: string): Promise<Uint8Array> {
+  const [file] = await Promise.all([
+    page.waitForEvent("download", { timeout: 100_000 }),
+    dialogOf(page).getByRole("button", { name: button, exact: true }).click(),
+  ]);
+  return new Uint8Array(readFileSync(await file.path()));
+}
 
 test("a range of frames leaves as one file, and what was done when it is stopped is kept", async ({
   page,
 }) => {
   test.slow();
   await newPiece(page, /Ring of something/);
-  const dialog = page.getByRole("dialog", { name: "Take away" });
-  const take = async () => {
-    const [file] = await Promise.all([
-      page.waitForEvent("download", { timeout: 100_000 }),
-      dialog.getByRole("button", { name: "Take away" }).click(),
-    ]);
-    return unzipSync(new Uint8Array(readFileSync(await file.path())));
-  };
+  const dialog = dialogOf(page);
+  const take = async () => unzipSync(await taken(page, "Take away"));
   await page.keyboard.press("Control+e");
   await dialog.getByRole("switch", { name: "Many frames" }).click();
   await typeNumber(page, "Width in pixels", "640");
@@ -57,4 +63,50 @@ test("a range of frames leaves as one file, and what was done when it is stopped
   const kept = Object.keys(unzipSync(new Uint8Array(readFileSync(await half.path()))));
   expect(kept.length).toBeGreaterThan(0);
   expect(kept.length).toBeLessThan(100);
+});
+
+test("a delivery that a reload cut off goes on where it was; files go into a folder; one GLB moves", async ({
+  page,
+}) => {
+  test.slow();
+  // The browser's own private folder stands for one that is chosen: no window can be clicked here.
+  await page.addInitScript("window.showDirectoryPicker = () => navigator.storage.getDirectory()");
+  await newPiece(page, /Ring of something/);
+  const dialog = dialogOf(page);
+  await page.keyboard.press("Control+e");
+  await dialog.getByRole("switch", { name: "Many frames" }).click();
+  await typeNumber(page, "Width in pixels", "640");
+  await typeNumber(page, "To frame", "24");
+  await dialog.getByRole("button", { name: "Take away" }).click();
+  await expect(dialog.getByText(/^([3-9]|1\d) of 25,/)).toBeVisible();
+  await page.reload();
+  await page.getByRole("button", { name: "1 left over" }).click();
+  await expect(dialog.getByRole("alert")).toContainText(/The page was closed after \d+ of 25 frames/);
+  const files = Object.keys(unzipSync(await taken(page, "Go on")));
+  expect(files).toHaveLength(25);
+  expect(files[24]).toMatch(/-0024\.png$/);
+  await expect(dialog.getByRole("list", { name: "Deliveries" })).toBeHidden();
+
+  await dialog.getByRole("radio", { name: /Values/ }).check();
+  await dialog.getByRole("switch", { name: "Many frames" }).click();
+  await dialog.getByRole("switch", { name: "Into a folder" }).click();
+  await typeNumber(page, "To frame", "2");
+  await dialog.getByRole("button", { name: "Take away" }).click();
+  await expect(dialog).toBeHidden();
+  const written = await page.evaluate(async () => {
+    const folder = await navigator.storage.getDirectory();
+    const found: [string, number][] = [];
+    for (const name of ["0000", "0001", "0002"].map((n) => `ring-of-something-${n}.csv`))
+      found.push([name, (await (await folder.getFileHandle(name)).getFile()).size]);
+    return found;
+  });
+  for (const [name, size] of written) expect(size, name).toBeGreaterThan(100);
+
+  await page.keyboard.press("Control+e");
+  await dialog.getByRole("radio", { name: /3D file/ }).check();
+  await dialog.getByRole("combobox", { name: "Copies" }).click();
+  await page.getByRole("option", { name: /moving/ }).click();
+  await typeNumber(page, "To frame", "9");
+  const { issues, info } = await validateBytes(await taken(page, "Take away"));
+  expect([issues.numErrors, info.animationCount]).toEqual([0, 1]);
 });

@@ -58,7 +58,7 @@ async function shown(beside: Page, bytes: Buffer, type: string, [x, y]: readonly
       [canvas.width, canvas.height] = [video.videoWidth, video.videoHeight];
       const context = canvas.getContext("2d");
       context?.drawImage(video, 0, 0);
-      return [...(context?.getImageData(px, py, 1, 1).data ?? [])].slice(0, 3);
+      return [...(context?.getImageData(px, py, 1, 1).data ?? [])];
     },
     [bytes.toString("base64"), type, x, y] as const,
   );
@@ -85,10 +85,16 @@ test("two seconds leave as WebM and as MP4 with the frames, the rate, the size a
     expect(rate).toBeCloseTo(25, 1);
     expect(seconds).toBeCloseTo(count / 25, 1);
     const color = await shown(page, bytes, type, [4, 4]);
-    for (const [i, c] of color.entries())
-      expect(Math.abs(c - ground[i]), `${color} instead of ${ground}`).toBeLessThan(10);
+    for (const [i, c] of ground.entries())
+      expect(Math.abs(c - color[i]), `${color} instead of ${ground}`).toBeLessThan(10);
+    expect(color[3]).toBe(255);
     await expect(dialogOf(page)).toBeHidden();
   }
+  // VP9 keeps a clear ground, and the browser shows through it.
+  await chooseFilm(page, /WebM/, "3");
+  await dialogOf(page).getByRole("switch", { name: "Transparent ground" }).click();
+  const clear = await take(page);
+  expect((await shown(page, clear, "video/webm", [4, 4]))[3]).toBeLessThan(10);
 });
 
 /** Frames and hundredths of a second of a GIF (GIF89a, sections 20 to 23: blocks by their introducers). */
@@ -127,6 +133,7 @@ test("a GIF lasts as long as it should, a picture may be clear and mixed, and a 
   await chooseFilm(page, /GIF/, "7");
   const gif = readGif(await take(page));
   expect(gif).toEqual({ head: "GIF89a", size: [192, 108], frames: 8, delays: new Array(8).fill(4) });
+  await expect(dialogOf(page)).toBeHidden();
 
   await page.keyboard.press("Control+e");
   await typeNumber(page, "Width in pixels", "192");

@@ -1,15 +1,15 @@
 /** Many frames as one GLB that moves; see core/formats/write/animated-glb.ts. */
 import type { PieceDocument } from "@/core/document/schema";
 import { EngineClient } from "@/engine/client";
+import type { Delivered, Watch } from "./delivered";
 import { type FrameRange, framesOf } from "./frame-range";
-import type { SequenceWatch } from "./sequence";
 
 /** What is done when it is stopped is kept. @throws Error with a message for the designer */
 export async function takeAnimation(
   piece: PieceDocument,
   range: FrameRange,
-  { onFrame, stopped }: SequenceWatch,
-): Promise<{ blob: Blob; done: number; total: number }> {
+  { onFrame, stopped }: Watch,
+): Promise<Delivered> {
   const frames = framesOf(range);
   const engine = new EngineClient({ evaluated: () => {}, failed: () => {}, busy: () => {} });
   try {

@@ -9,11 +9,11 @@ import {
   WebMOutputFormat,
 } from "mediabunny";
 import type { PieceDocument, View } from "@/core/document/schema";
+import type { Delivered, Watch } from "./delivered";
 import type { FrameLook } from "./frame-look";
 import { FramePainter } from "./frame-painter";
 import { type FrameRange, framesOf } from "./frame-range";
 import { GifWriter } from "./gif-writer";
-import type { SequenceWatch } from "./sequence";
 
 export const FILM_KINDS = ["mp4", "webm", "gif"] as const;
 export type FilmKind = (typeof FILM_KINDS)[number];
@@ -37,10 +37,7 @@ interface FilmWriter {
  * What is done when it is stopped is kept: the film then ends there.
  * @throws Error when the browser cannot write the kind at this size, or naming the frame that cannot be worked out
  */
-export async function takeFilm(
-  film: Film,
-  { onFrame, stopped }: SequenceWatch,
-): Promise<{ blob: Blob; done: number; total: number }> {
+export async function takeFilm(film: Film, { onFrame, stopped }: Watch): Promise<Delivered> {
   const frames = framesOf(film);
   const { fps } = film.document.settings;
   const { width, height } = film.look;

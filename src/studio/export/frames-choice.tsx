@@ -1,8 +1,10 @@
 "use client";
-import { Button } from "@/ui/button";
 import { NumberField } from "@/ui/number-field";
 import { Switch } from "@/ui/switch";
 import { type FrameRange, framesOf } from "./frame-range";
+
+/** Whether the browser lets pages write into folders. */
+const hasFolders = (): boolean => typeof window !== "undefined" && "showDirectoryPicker" in window;
 
 interface FramesChoiceProps {
   /** Null for the present frame alone. */
@@ -10,11 +12,13 @@ interface FramesChoiceProps {
   readonly whole: FrameRange;
   /** There is no single frame to choose, as of a film. */
   readonly always?: boolean;
+  readonly inFolder: boolean;
   readonly onChange: (range: FrameRange | null) => void;
+  readonly onFolder: (inFolder: boolean) => void;
 }
 
-/** The present frame, or a range of them as one .zip. */
-export function FramesChoice({ range, whole, always, onChange }: FramesChoiceProps) {
+/** The present frame, or a range of them, as one .zip or in a folder. */
+export function FramesChoice({ range, whole, always, inFolder, onChange, onFolder }: FramesChoiceProps) {
   const field = (label: string, key: keyof FrameRange, min?: number, max?: number) =>
     range && (
       <NumberField
@@ -33,12 +37,18 @@ export function FramesChoice({ range, whole, always, onChange }: FramesChoicePro
     <div className="mt-3 text-12">
       {!always && (
         <div className="flex min-h-7 items-center">
-          <span className="flex-1">Many frames, as one .zip</span>
+          <span className="flex-1">Many frames, {inFolder ? "in a folder" : "as one .zip"}</span>
           <Switch
             label="Many frames"
             value={range !== null}
             onChange={(many) => onChange(many ? whole : null)}
           />
+        </div>
+      )}
+      {!always && range && hasFolders() && (
+        <div className="flex min-h-7 items-center">
+          <span className="flex-1">Each file into a folder that you choose</span>
+          <Switch label="Into a folder" value={inFolder} onChange={onFolder} />
         </div>
       )}
       {range && (
@@ -52,36 +62,4 @@ export function FramesChoice({ range, whole, always, onChange }: FramesChoicePro
       )}
     </div>
   );
-}
-
-export interface Progress {
-  readonly done: number;
-  readonly total: number;
-  /** Milliseconds; null before the first is done. */
-  readonly left: number | null;
-}
-
-export function Progressing({ done, total, left, onStop }: Progress & { readonly onStop: () => void }) {
-  return (
-    <div className="mt-3 flex items-center gap-3 text-12">
-      <progress
-        className="h-1.5 flex-1 accent-(--accent)"
-        value={done}
-        max={total}
-        aria-label="Frames written"
-      />
-      <span className="tabular text-faint">
-        {done} of {total}
-        {left !== null && `, ${leftText(left)}`}
-      </span>
-      <Button className="!h-6 text-12" onClick={onStop}>
-        Stop
-      </Button>
-    </div>
-  );
-}
-
-function leftText(milliseconds: number): string {
-  const seconds = Math.ceil(milliseconds / 1000);
-  return seconds < 90 ? `${seconds} s left` : `${Math.ceil(seconds / 60)} min left`;
 }

@@ -1,8 +1,9 @@
-/** Many frames as one .zip: pictures of the stage, 3D files or values, a file each. */
+/** Many frames as files, in one .zip or in a folder: pictures of the stage, 3D files or values. */
 import { Zip, ZipPassThrough } from "fflate";
 import type { PieceDocument, View } from "@/core/document/schema";
 import type { FrameFormat } from "@/core/formats/write/write-frame";
 import { EngineClient } from "@/engine/client";
+import type { Delivered, Watch } from "./delivered";
 import type { FrameLook } from "./frame-look";
 import { FramePainter } from "./frame-painter";
 import { type FrameRange, framesOf, frameText } from "./frame-range";
@@ -19,33 +20,84 @@ export interface Sequence extends FrameRange {
   readonly name: string;
 }
 
-export interface SequenceWatch {
-  readonly onFrame: (done: number, total: number) => void;
-  readonly stopped: () => boolean;
+/** Frames that were made before, and where those that are made now are kept. */
+export interface FrameFiles {
+  get(frame: number): Promise<Uint8Array | undefined>;
+  put(frame: number, bytes: Uint8Array): Promise<void>;
 }
 
 /**
- * What is done when it is stopped is kept: the .zip then holds the frames so far.
+ * What is done when it is stopped is kept: the .zip then holds the frames so far, and all that were made before.
  * @throws Error naming the frame that cannot be worked out
  */
 export async function takeSequence(
   sequence: Sequence,
-  { onFrame, stopped }: SequenceWatch,
-): Promise<{ blob: Blob; done: number; total: number }> {
+  { onFrame, stopped }: Watch,
+  kept: FrameFiles,
+): Promise<Delivered> {
   const frames = framesOf(sequence);
   const zip = new ZipParts();
-  const maker = makerOf(sequence);
+  const maker = lazily(() => makerOf(sequence));
   try {
     let done = 0;
     for (const frame of frames) {
-      if (stopped()) break;
-      zip.add(`${sequence.name}-${frameText(frame, frames)}.${sequence.format}`, await maker.make(frame));
+      const known = await kept.get(frame);
+      if (!known && stopped()) break;
+      const bytes = known ?? (await maker.get().make(frame));
+      if (!known) await kept.put(frame, bytes);
+      zip.add(nameOf(sequence, frame, frames), bytes);
       onFrame(++done, frames.length);
     }
     return { blob: zip.end(), done, total: frames.length };
   } finally {
+    maker.known?.dispose();
+  }
+}
+
+/**
+ * Writes files into a folder, the first `done` of which are there.
+ * @throws Error naming the frame that cannot be worked out, or of the browser when it cannot write
+ */
+export async function fillFolder(
+  sequence: Sequence,
+  { onFrame, stopped }: Watch,
+  folder: FileSystemDirectoryHandle,
+  done: number,
+): Promise<Delivered> {
+  const frames = framesOf(sequence);
+  const maker = makerOf(sequence);
+  let written = done;
+  try {
+    for (const frame of frames.slice(done)) {
+      if (stopped()) break;
+      const bytes = await maker.make(frame);
+      const file = await folder.getFileHandle(nameOf(sequence, frame, frames), { create: true });
+      const stream = await file.createWritable();
+      await stream.write(bytes as Uint8Array<ArrayBuffer>);
+      await stream.close();
+      onFrame(++written, frames.length);
+    }
+    return { blob: null, done: written, total: frames.length };
+  } finally {
     maker.dispose();
   }
+}
+
+const nameOf = ({ name, format }: Sequence, frame: number, frames: readonly number[]): string =>
+  `${name}-${frameText(frame, frames)}.${format}`;
+
+/** Made when it is first asked for. */
+function lazily<T>(make: () => T): { get(): T; readonly known: T | null } {
+  let known: T | null = null;
+  return {
+    get() {
+      known ??= make();
+      return known;
+    },
+    get known() {
+      return known;
+    },
+  };
 }
 
 /** What makes the file of a frame: pictures are drawn, values and 3D files need no stage. */

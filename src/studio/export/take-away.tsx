@@ -9,14 +9,14 @@ import { download, fileStem } from "@/ui/download";
 import { Select } from "@/ui/select";
 import type { StageView } from "../stage/stage-view";
 import { useStudioStore } from "../state/store";
-import { takeAnimation } from "./animation";
-import { type FilmKind, takeFilm } from "./film";
+import { DeliveryList } from "./delivery-list";
+import { addDelivery } from "./delivery-queue";
+import type { FilmKind } from "./film";
 import { plainLook } from "./frame-look";
 import { FramePainter } from "./frame-painter";
-import { type FrameRange, framesOf } from "./frame-range";
-import { FramesChoice, type Progress, Progressing } from "./frames-choice";
+import type { FrameRange } from "./frame-range";
+import { FramesChoice } from "./frames-choice";
 import { FilmKindChoice, LookChoice } from "./look-choice";
-import { takeSequence } from "./sequence";
 
 const FORMATS = [
   { id: "png", title: "Picture", about: "PNG of the stage, at any size" },
@@ -66,51 +66,33 @@ export function TakeAway({ open, onClose, engine, view }: TakeAwayProps) {
   const isMoving = format === "glb" && copies === "moving";
   /** One file of many frames. */
   const isFilm = format === "film" || isMoving;
-  const [progress, setProgress] = useState<Progress | null>(null);
-  const stop = useRef(false);
-  // A dialog that is closed takes its work with it.
-  useEffect(
-    () => () => {
-      stop.current = true;
-    },
-    [],
-  );
+  const [inFolder, setInFolder] = useState(false);
+  const isShown = useRef(true);
+  useEffect(() => {
+    isShown.current = true;
+    return () => {
+      isShown.current = false;
+    };
+  }, []);
 
+  /** Lines it up; the dialog may be closed meanwhile. */
   const makeMany = async (frames: FrameRange): Promise<void> => {
     const stage = view();
     if (!stage || format === "piece") throw new Error("There is no stage to take pictures of.");
-    const begun = performance.now();
-    stop.current = false;
-    setProgress({ done: 0, total: framesOf(frames).length, left: null });
-    const watch = {
-      stopped: () => stop.current,
-      onFrame: (ready: number, all: number) =>
-        setProgress({
-          done: ready,
-          total: all,
-          left: ((performance.now() - begun) / ready) * (all - ready),
-        }),
-    };
-    const shared = {
+    const folder =
+      inFolder && !isFilm ? await window.showDirectoryPicker?.({ mode: "readwrite" }) : undefined;
+    const isDone = await addDelivery({
+      ...frames,
+      id: crypto.randomUUID(),
       document,
+      kind: format === "film" ? kind : isMoving ? "moving" : format === "mesh" ? triangles : format,
+      copies: shapesOf(copies),
       view: stage.view(),
       look: { ...look, transparent: look.transparent && isClear },
-      ...frames,
-    };
-    const name = fileStem(document.name);
-    const { blob, done, total } =
-      format === "film"
-        ? await takeFilm({ ...shared, kind }, watch)
-        : copies === "moving" && format === "glb"
-          ? await takeAnimation(document, frames, watch)
-          : await takeSequence(
-              { ...shared, format: format === "mesh" ? triangles : format, copies: shapesOf(copies), name },
-              watch,
-            );
-    const ending = format === "film" ? kind : isMoving ? "glb" : "zip";
-    if (done > 0) download(blob, `${name}-${frames.first}-${frames.last}.${ending}`);
-    if (done < total) setFault(`Stopped after ${done} of ${total} frames; those are in the .${ending}.`);
-    else onClose();
+      ...(folder ? { folder } : {}),
+    });
+    // It may have been closed by hand meanwhile, and something else opened.
+    if (isDone && isShown.current) onClose();
   };
   const make = async (): Promise<{ blob: Blob; ending: string }> => {
     if (format === "piece")
@@ -135,23 +117,23 @@ export function TakeAway({ open, onClose, engine, view }: TakeAwayProps) {
     const bytes = await client.export(document, frame, { format: ending, copies: shapesOf(copies) });
     return { blob: new Blob([bytes], { type: FRAME_TYPES[ending] }), ending };
   };
-  const take = async () => {
+  const takeOne = async () => {
     setWorking(true);
-    setFault(null);
     try {
-      if (isFilm) await makeMany(range ?? whole);
-      else if (range && format !== "piece") await makeMany(range);
-      else {
-        const { blob, ending } = await make();
-        download(blob, `${fileStem(document.name)}${format === "piece" ? "" : `-${frame}`}.${ending}`);
-        onClose();
-      }
-    } catch (error) {
-      setFault((error as Error).message);
+      const { blob, ending } = await make();
+      download(blob, `${fileStem(document.name)}${format === "piece" ? "" : `-${frame}`}.${ending}`);
+      onClose();
     } finally {
       setWorking(false);
-      setProgress(null);
     }
+  };
+  const take = () => {
+    setFault(null);
+    const many = format !== "piece" && (range ?? (isFilm ? whole : null));
+    (many ? makeMany(many) : takeOne()).catch((error: Error) => {
+      // No folder was chosen: nothing was asked for.
+      if (error.name !== "AbortError") setFault(error.message);
+    });
   };
   return (
     <Dialog
@@ -221,15 +203,17 @@ export function TakeAway({ open, onClose, engine, view }: TakeAwayProps) {
           range={isFilm ? (range ?? whole) : range}
           always={isFilm}
           whole={whole}
+          inFolder={inFolder}
           onChange={setRange}
+          onFolder={setInFolder}
         />
       )}
-      {progress && <Progressing {...progress} onStop={() => (stop.current = true)} />}
       {fault && (
         <p role="alert" className="mt-3 rounded border-alert border-l-2 bg-raised px-3 py-2 text-12">
           {fault}
         </p>
       )}
+      <DeliveryList />
       <div className="mt-4 flex justify-end gap-2">
         <Button onClick={onClose}>Close</Button>
         <Button look="accent" disabled={working} onClick={take}>

@@ -5,6 +5,7 @@ import Link from "next/link";
 import { useRouter } from "next/navigation";
 import { Button, IconButton } from "@/ui/button";
 import { switchTheme } from "@/ui/theme";
+import { DeliveryMark } from "../export/delivery-list";
 import { forgetEdits } from "../state/kept-edits";
 import { type SaveState, useStudio, useStudioStore } from "../state/store";
 
@@ -54,6 +55,7 @@ export function Header({ onSearch, onTakeAway, onVersions }: HeaderProps) {
         <Button className="w-52 justify-between text-faint" onClick={onSearch}>
           Find anything <kbd className="tabular text-11">Ctrl K</kbd>
         </Button>
+        <DeliveryMark onOpen={onTakeAway} />
         <Button look="accent" onClick={onTakeAway}>
           Take away
         </Button>

@@ -10,6 +10,7 @@ import { Dialog } from "@/ui/dialog";
 import { switchTheme } from "@/ui/theme";
 import { Detail } from "../dials/detail";
 import { keepFits } from "../dials/fits";
+import { restoreDeliveries } from "../export/delivery-queue";
 import { useFileDrop } from "../export/file-drop";
 import { TakeAway } from "../export/take-away";
 import { CARD_WIDTH } from "../graph/card";
@@ -37,6 +38,7 @@ export function Studio({ piece }: { piece: StoredPiece }) {
   useEffect(() => keepHistory(store), [store]);
   useEffect(() => void loadLibrary(store), [store]);
   useEffect(() => keepFits(store), [store]);
+  useEffect(() => void restoreDeliveries(), []);
   return (
     <StudioContext.Provider value={store}>
       <ReactFlowProvider>

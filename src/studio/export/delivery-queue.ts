@@ -1,0 +1,151 @@
+/** Deliveries one after the other, for as long as the page lives; those that were left unfinished can go on. */
+import { createStore } from "zustand/vanilla";
+import { download } from "@/ui/download";
+import type { Watch } from "./delivered";
+import { type Delivery, deliver, endingOf, isByFrame, stemOf } from "./delivery";
+import { framesOf } from "./frame-range";
+import { alone, forgetDelivery, framesOfDelivery, keepDelivery, keptDeliveries } from "./kept-deliveries";
+
+export interface Job {
+  readonly delivery: Delivery;
+  readonly state: "waits" | "works" | "stopped" | "failed";
+  readonly done: number;
+  readonly total: number;
+  /** Milliseconds; null before a frame is done. */
+  readonly left: number | null;
+  /** What is said of it when it has stopped or failed. */
+  readonly what: string | null;
+}
+
+export const deliveryQueue = createStore<{ readonly jobs: readonly Job[] }>(() => ({ jobs: [] }));
+
+/** Those that are to stop. */
+const stopping = new Set<string>();
+const waiting = new Map<string, (isDone: boolean) => void>();
+let isWorking = false;
+
+const jobOf = (id: string) => deliveryQueue.getState().jobs.find(({ delivery }) => delivery.id === id);
+
+function change(id: string, to: Partial<Job>): void {
+  deliveryQueue.setState(({ jobs }) => ({
+    jobs: jobs.map((job) => (job.delivery.id === id ? { ...job, ...to } : job)),
+  }));
+}
+
+function drop(id: string): void {
+  deliveryQueue.setState(({ jobs }) => ({ jobs: jobs.filter(({ delivery }) => delivery.id !== id) }));
+}
+
+/** Lines a delivery up; settles with whether it was done to its end. */
+export function addDelivery(delivery: Delivery): Promise<boolean> {
+  const total = framesOf(delivery).length;
+  const job: Job = { delivery, state: "waits", done: 0, total, left: null, what: null };
+  deliveryQueue.setState(({ jobs }) => ({ jobs: [...jobs, job] }));
+  void keepDelivery({ delivery, done: 0 });
+  void work();
+  return new Promise((settle) => waiting.set(delivery.id, settle));
+}
+
+/** What is done is taken away and kept. */
+export function stopDelivery(id: string): void {
+  if (jobOf(id)?.state !== "waits") {
+    stopping.add(id);
+    return;
+  }
+  change(id, { state: "stopped", what: "It had not begun." });
+  settle(id, false);
+}
+
+/** Goes on where it was left; films begin again. */
+export async function goOn(id: string): Promise<void> {
+  const folder = jobOf(id)?.delivery.folder;
+  // A page that was opened again has to ask once more.
+  if (folder && (await folder.requestPermission?.({ mode: "readwrite" })) === "denied") {
+    change(id, { what: "The browser does not let the page write into that folder any more." });
+    return;
+  }
+  change(id, { state: "waits", what: null });
+  void work();
+}
+
+/** Takes the frames that are there, as a .zip. */
+export async function takeThose(id: string): Promise<void> {
+  const job = jobOf(id);
+  if (job) await run(job, () => true);
+}
+
+export async function forget(id: string): Promise<void> {
+  drop(id);
+  await forgetDelivery(id);
+}
+
+/** Brings those back that a closed page left; each once. */
+export async function restoreDeliveries(): Promise<void> {
+  for (const { delivery, done } of await keptDeliveries()) {
+    if (jobOf(delivery.id)) continue;
+    const total = framesOf(delivery).length;
+    const what = `The page was closed after ${done} of ${total} frames${isByFrame(delivery) ? "." : "; a film begins again."}`;
+    const job: Job = { delivery, state: "stopped", done, total, left: null, what };
+    deliveryQueue.setState(({ jobs }) => ({ jobs: [...jobs, job] }));
+  }
+}
+
+async function work(): Promise<void> {
+  if (isWorking) return;
+  isWorking = true;
+  try {
+    for (;;) {
+      const next = deliveryQueue.getState().jobs.find(({ state }) => state === "waits");
+      if (!next) return;
+      const { id } = next.delivery;
+      await alone(id, () => run(next, () => stopping.has(id)));
+      stopping.delete(id);
+    }
+  } finally {
+    isWorking = false;
+  }
+}
+
+function settle(id: string, isDone: boolean): void {
+  waiting.get(id)?.(isDone);
+  waiting.delete(id);
+}
+
+async function run({ delivery, done }: Job, stopped: () => boolean): Promise<void> {
+  const { id } = delivery;
+  const before = isByFrame(delivery) ? done : 0;
+  // Frames that were there already take no time: counting begins after them.
+  let [begun, had] = [performance.now(), 0];
+  const watch: Watch = {
+    stopped,
+    onFrame(done, total) {
+      if (done <= before) [begun, had] = [performance.now(), done];
+      const each = (performance.now() - begun) / Math.max(1, done - had);
+      change(id, { done, total, left: done > had ? each * (total - done) : null });
+      void keepDelivery({ delivery, done });
+    },
+  };
+  change(id, { state: "works" });
+  try {
+    const { blob, done, total } = await deliver(delivery, watch, framesOfDelivery(id), before);
+    const ending = endingOf(delivery);
+    if (blob && done > 0) download(blob, `${stemOf(delivery)}-${delivery.first}-${delivery.last}.${ending}`);
+    if (done < total) {
+      const where = delivery.folder ? "folder" : `.${ending}`;
+      change(id, {
+        state: "stopped",
+        done,
+        what: `Stopped after ${done} of ${total} frames; those are in the ${where}.`,
+      });
+    } else {
+      drop(id);
+      settle(id, true);
+      await forgetDelivery(id);
+      return;
+    }
+    settle(id, false);
+  } catch (error) {
+    change(id, { state: "failed", what: (error as Error).message });
+    settle(id, false);
+  }
+}

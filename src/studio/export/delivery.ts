@@ -1,0 +1,58 @@
+/** What is taken away of many frames, and how it is made. */
+import type { PieceDocument, View } from "@/core/document/schema";
+import type { FrameFormat } from "@/core/formats/write/write-frame";
+import { fileStem } from "@/ui/download";
+import { takeAnimation } from "./animation";
+import type { Delivered, Watch } from "./delivered";
+import { FILM_KINDS, type FilmKind, takeFilm } from "./film";
+import type { FrameLook } from "./frame-look";
+import type { FrameRange } from "./frame-range";
+import { type FrameFiles, fillFolder, takeSequence } from "./sequence";
+
+export interface Delivery extends FrameRange {
+  readonly id: string;
+  readonly document: PieceDocument;
+  /** A file for each frame, or one for all: a film, or a GLB that moves. */
+  readonly kind: "png" | FrameFormat | FilmKind | "moving";
+  readonly copies: "instanced" | "baked";
+  /** Where the camera stands; frames are seen from one place. */
+  readonly view: View;
+  /** How pictures are drawn. */
+  readonly look: FrameLook;
+  /** Where files go; a .zip when missing. */
+  readonly folder?: FileSystemDirectoryHandle;
+}
+
+const isFilm = (kind: Delivery["kind"]): kind is FilmKind => (FILM_KINDS as readonly string[]).includes(kind);
+
+/** Whether frames are files of their own, so that it can go on where it was left. */
+export const isByFrame = ({ kind }: Delivery): boolean => !isFilm(kind) && kind !== "moving";
+
+/** The ending of the file that it makes. */
+export const endingOf = ({ kind }: Delivery): string =>
+  isFilm(kind) ? kind : kind === "moving" ? "glb" : "zip";
+
+/** Beginning of the names of files. */
+export const stemOf = ({ document }: Delivery): string => fileStem(document.name);
+
+export const titleOf = ({ document, kind, first, last }: Delivery): string =>
+  `${document.name}, ${kind === "moving" ? "moving GLB" : kind.toUpperCase()}, frames ${first} to ${last}`;
+
+/**
+ * @param kept frames that were made before, and where those that are made now are kept
+ * @param done how many of them went into a folder before
+ * @throws Error with a message for the designer
+ */
+export async function deliver(
+  delivery: Delivery,
+  watch: Watch,
+  kept: FrameFiles,
+  done: number,
+): Promise<Delivered> {
+  const { document, kind, folder } = delivery;
+  if (kind === "moving") return takeAnimation(document, delivery, watch);
+  if (isFilm(kind)) return takeFilm({ ...delivery, kind }, watch);
+  const sequence = { ...delivery, format: kind, name: stemOf(delivery) };
+  if (folder) return fillFolder(sequence, watch, folder, done);
+  return takeSequence(sequence, watch, kept);
+}
