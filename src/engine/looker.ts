@@ -51,7 +51,7 @@ export class Looker {
     if (look.kind === "loop") return this.gap(look.ask.first, look.ask.last + 1, shapeAt);
     if (look.kind === "pair") {
       const pair = new BestPair();
-      for (let at = look.ask.first; at <= look.ask.last; at++) {
+      for (let at = look.ask.first; at <= look.ask.last + 1; at++) {
         const shape = shapeAt(at);
         if (shape) pair.add(at, shape);
       }

@@ -90,7 +90,7 @@ export interface Looks {
     readonly ask: { readonly first: number; readonly last: number };
     readonly answer: LoopGap;
   };
-  /** The two frames of a range that are the most alike, and how far they are apart. */
+  /** The two frames from the first to the one after the last that are the most alike, and how far they are apart. */
   readonly pair: {
     readonly ask: { readonly first: number; readonly last: number };
     readonly answer: { readonly first: number; readonly second: number; readonly gap: LoopGap };

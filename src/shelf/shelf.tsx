@@ -10,6 +10,7 @@ import type { PieceSummary } from "@/server/pieces";
 import { THUMBNAIL_FRAMES, ThumbnailMaker } from "@/studio/stage/thumbnail";
 import { Button, IconButton } from "@/ui/button";
 import { download, fileStem } from "@/ui/download";
+import { ProgressBar } from "@/ui/progress-bar";
 import { jsonBody, requestJson, type Sending, SendingStopped, sendFile } from "@/ui/request";
 import { Select } from "@/ui/select";
 import { switchTheme } from "@/ui/theme";
@@ -215,7 +216,7 @@ export function Shelf({ initial }: { initial: readonly PieceSummary[] }) {
           className="fixed bottom-5 left-1/2 flex -translate-x-1/2 items-center gap-3 rounded-6 border border-rule bg-raised py-2 pr-2 pl-4 text-13 shadow-2xl"
         >
           Opening {sending.file}
-          <progress className="h-1.5 w-40 accent-(--accent)" value={sending.part} aria-label="Sent" />
+          <ProgressBar className="w-40" value={sending.part} label="Sent" />
           <Button onClick={sending.stop}>Stop</Button>
         </div>
       )}

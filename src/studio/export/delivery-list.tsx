@@ -1,6 +1,7 @@
 "use client";
 import { useStore } from "zustand";
 import { Button } from "@/ui/button";
+import { ProgressBar } from "@/ui/progress-bar";
 import { isByFrame, titleOf } from "./delivery";
 import { deliveryQueue, forget, goOn, type Job, stopDelivery, takeThose } from "./delivery-queue";
 
@@ -28,12 +29,7 @@ function Row({ delivery, state, done, total, left, what }: Job) {
         {titleOf(delivery)}
       </p>
       <div className="flex items-center gap-3">
-        <progress
-          className="h-1.5 min-w-0 flex-1 accent-(--accent)"
-          value={done}
-          max={total}
-          aria-label="Frames written"
-        />
+        <ProgressBar className="min-w-0 flex-1" value={done} max={total} label="Frames written" />
         <span className="tabular text-faint">
           {state === "waits" ? "waits" : `${done} of ${total}`}
           {state === "works" && left !== null && `, ${leftText(left)}`}

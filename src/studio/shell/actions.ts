@@ -224,6 +224,10 @@ async function findPair(store: StudioStore): Promise<void> {
   }
   const notice = pairWords(pair.gap, pair.first, pair.second);
   const settings = { first: pair.first, last: pair.second - 1 };
+  if (settings.first === first && settings.last === last) {
+    set({ notice: `${notice} That is the range as it is.`, offer: null });
+    return;
+  }
   const run = () => {
     const state = store.getState();
     state.editPiece({ kind: "set-settings", settings });

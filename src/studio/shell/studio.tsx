@@ -7,6 +7,7 @@ import { WAY } from "@/core/capsules/flatten";
 import type { StoredPiece } from "@/server/pieces";
 import { Button, IconButton } from "@/ui/button";
 import { Dialog } from "@/ui/dialog";
+import { ProgressBar } from "@/ui/progress-bar";
 import { switchTheme } from "@/ui/theme";
 import { Detail } from "../dials/detail";
 import { keepFits } from "../dials/fits";
@@ -264,7 +265,7 @@ function Notices({ onResume }: { onResume: () => void }) {
         {sending && (
           <li className="flex items-center gap-2">
             Sending {sending.file}
-            <progress className="h-1.5 w-40 accent-(--accent)" value={sending.part} aria-label="Sent" />
+            <ProgressBar className="w-40" value={sending.part} label="Sent" />
             <span className="tabular w-9 text-faint">{Math.round(sending.part * 100)} %</span>
             <Button className="!h-5 text-12" onClick={sending.stop}>
               Stop

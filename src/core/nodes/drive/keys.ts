@@ -22,16 +22,7 @@ export const keys = defineNode({
   family: "drive",
   title: "Keys",
   about: "A value over time, which each element reads at a time of its own.",
-  synonyms: [
-    "keyframes",
-    "animate",
-    "curve over time",
-    "delay",
-    "offset",
-    "overlap",
-    "time shift",
-    "f-curve",
-  ],
+  synonyms: ["keyframes", "animate", "curve over time", "delay", "offset", "overlap", "offset in time"],
   ownKeys: true,
   inputs: {
     value: number({ default: 0, soft: [-10, 10], about: "Give it keys: they are the curve." }),
