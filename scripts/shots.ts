@@ -140,6 +140,18 @@ const SHOTS: Record<string, (page: Page) => Promise<void>> = {
     await page.getByRole("radio", { name: /Film/ }).check();
     await page.waitForTimeout(1000);
   },
+  async deliveries(page) {
+    await open(page, "Jar ring");
+    const dialog = page.getByRole("dialog", { name: "Take away" });
+    await page.keyboard.press("Control+e");
+    await dialog.getByRole("switch", { name: "Many frames" }).click();
+    await dialog.getByRole("button", { name: "Take away" }).click();
+    await dialog.getByRole("radio", { name: /3D file/ }).check();
+    await dialog.getByRole("combobox", { name: "Copies" }).click();
+    await page.getByRole("option", { name: /moving/ }).click();
+    await dialog.getByRole("button", { name: "Take away" }).click();
+    await page.waitForTimeout(4000);
+  },
   // Last, as it changes a piece that others show.
   async keys(page) {
     await open(page, "Jar ring");

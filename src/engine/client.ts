@@ -45,6 +45,8 @@ export interface EngineHandlers {
   failed(what: string): void;
   /** A request began or the last one ended. */
   busy(busy: boolean): void;
+  /** What is worked out has come so far on its way through the frames before. */
+  stepped?(frame: number, until: number): void;
 }
 
 export class EngineClient {
@@ -198,6 +200,10 @@ export class EngineClient {
       return;
     }
     if (this.running?.id !== message.id) return;
+    if (message.type === "stepped") {
+      this.handlers.stepped?.(message.frame, message.until);
+      return;
+    }
     this.running = null;
     clearTimeout(this.patience);
     const next = this.waiting;

@@ -153,6 +153,8 @@ export type FromEngine =
       readonly drawing?: WireDrawing;
       readonly stage?: StageSettings;
     }
+  /** How far a running evaluation has stepped; its reply follows. */
+  | { readonly type: "stepped"; readonly id: number; readonly frame: number; readonly until: number }
   | { readonly type: "cancelled"; readonly id: number }
   | { readonly type: "exported"; readonly id: number; readonly bytes: Uint8Array<ArrayBuffer> }
   | { readonly type: "looked"; readonly id: number; readonly answer: Looks[LookKind]["answer"] | null }

@@ -19,6 +19,7 @@ import { addressOf } from "../core/kernels/arena";
 import { setHelpers } from "../core/kernels/helpers";
 import type { Picture } from "../core/maths/picture";
 import { assetReader } from "./asset-reader";
+import { FrameBuffer } from "./frame-buffer";
 import { Looker } from "./looker";
 import type { FromEngine, Peek, StageSettings, ToEngine, WireDrawing } from "./protocol";
 import { startHelpers } from "./start-helpers";
@@ -26,6 +27,7 @@ import { startHelpers } from "./start-helpers";
 const evaluator = new Evaluator();
 const assets = new AssetShelf(assetReader());
 const looker = new Looker(evaluator);
+const buffer = new FrameBuffer(evaluator);
 
 setHelpers(startHelpers());
 let newest: Int32Array | null = null;
@@ -99,12 +101,18 @@ function evaluate(document: PieceDocument, request: Extract<ToEngine, { type: "e
   const checkCancelled = () => {
     if (isStale(id)) throw new Cancelled();
   };
-  const result = evaluator.evaluate(document, frame, {
-    assets: assets.lookup(document),
-    checkCancelled,
-    inspect,
-    timeLimit,
-  });
+  // Cards are told about when it rests, and by then something else may have been worked out.
+  const buffered = inspect || peek ? undefined : buffer.get(document, frame);
+  const result =
+    buffered ??
+    evaluator.evaluate(document, frame, {
+      assets: assets.lookup(document),
+      checkCancelled,
+      inspect,
+      timeLimit,
+      stepped: tellSteps(id),
+    });
+  if (!buffered && !inspect && !peek) buffer.put(document, frame, result);
   const shape = peek ? peeked(document, frame, peek, result, checkCancelled) : result.shape;
   if (!shape || shape === sent) {
     reply({
@@ -139,6 +147,18 @@ function evaluate(document: PieceDocument, request: Extract<ToEngine, { type: "e
     { type: "evaluated", id, report: counted(result.report), drawing: wire, stage: stageOf(result.stage) },
     transfer,
   );
+}
+
+/** Milliseconds between two words on how far it is. */
+const TELL_EVERY = 250;
+
+function tellSteps(id: number): (frame: number, until: number) => void {
+  let told = performance.now();
+  return (frame, until) => {
+    if (performance.now() - told < TELL_EVERY) return;
+    told = performance.now();
+    reply({ type: "stepped", id, frame, until });
+  };
 }
 
 let releasePeeked = () => {};

@@ -438,3 +438,19 @@ describe("close loop", () => {
     expect(closed).toBeLessThanOrEqual(own * 2 + (apart * 1.5) / 20);
   });
 });
+
+it("tells how far it has stepped on the way to a frame, each node by itself", () => {
+  const document = graphOf(
+    {
+      row: { type: "row-sites", set: { count: 2 } },
+      inner: { type: "spring" },
+      outer: { type: "lag" },
+      stage: { type: "stage" },
+    },
+    ["row.sites>inner.shape", "inner.shape>outer.shape", "outer.shape>stage.shape"],
+  );
+  const told: (readonly [number, number])[] = [];
+  new Evaluator().evaluate(document, 5, { stepped: (frame, until) => told.push([frame, until]) });
+  const once = [1, 2, 3, 4, 5].map((frame) => [frame, 5]);
+  expect(told).toEqual([...once, ...once]);
+});

@@ -37,6 +37,8 @@ export interface EvaluateOptions {
   readonly inspect?: boolean;
   /** Milliseconds from any fixed moment. */
   readonly now?: () => number;
+  /** Told at every frame that something is stepped through on the way to the one that is wanted. */
+  readonly stepped?: (frame: number, until: number) => void;
   /** Work this node out instead of the stage. */
   readonly target?: string;
 }

@@ -37,6 +37,7 @@ export class Past {
    * The state at a frame.
    * @param key all that states depend on; with another one what is kept is dropped
    * @param look gives the inputs at a frame to read
+   * @param stepped is told of every whole frame on the way
    */
   follow<I, S>(
     key: string,
@@ -45,6 +46,7 @@ export class Past {
     secondsAFrame: number,
     { start, step, bytes }: Omit<Following<I, S>, "runUp">,
     look: <T>(frame: number, read: (inputs: I) => T) => T,
+    stepped?: (frame: number, until: number) => void,
   ): S {
     if (key !== this.key) this.forget(key);
     if (frame <= begin) return look(frame, start);
@@ -56,6 +58,7 @@ export class Past {
     }
     while (at < whole) {
       at++;
+      stepped?.(at, whole);
       const before: S = state;
       state = look(at, (inputs) => step(before, inputs, secondsAFrame));
       this.latest = { frame: at, state };

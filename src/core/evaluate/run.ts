@@ -186,7 +186,7 @@ export class Run {
       follow: ({ runUp = 0, ...following }) => {
         const { first, fps } = this.document.settings;
         const key = ancestryKey(ancestry, this.assets);
-        return past.follow(key, this.frame, first - runUp, 1 / fps, following, at);
+        return past.follow(key, this.frame, first - runUp, 1 / fps, following, at, this.options.stepped);
       },
     };
   }
@@ -198,7 +198,7 @@ export class Run {
     frame: number,
     memory: ResultMemory,
   ): Record<string, unknown> {
-    const { target, inspect, ...options } = this.options;
+    const { target, inspect, stepped, ...options } = this.options;
     const reports: Record<string, NodeReport> = {};
     const alone = { ...options, heavyFrom: Number.POSITIVE_INFINITY };
     memory.keepOnly(new Map(order.map((other) => [other, true])));

@@ -191,10 +191,11 @@ function Peeking() {
 /** Long work can be stopped; short work does not flicker. */
 function Busy({ onStop }: { onStop: () => void }) {
   const busy = useStudio((s) => s.busy);
+  const stepped = useStudio((s) => s.stepped);
   if (!busy) return null;
   return (
     <div className="absolute bottom-12 left-3 flex items-center gap-2 rounded-6 border border-rule bg-panel/90 py-1 pr-1 pl-3 text-12 opacity-0 [animation:appear_0s_linear_600ms_forwards]">
-      Working it out …
+      {stepped ? `Stepping through frame ${stepped.frame} of ${stepped.until} …` : "Working it out …"}
       <IconButton label="Stop" onClick={onStop}>
         <Square size={12} />
       </IconButton>

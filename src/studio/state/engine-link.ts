@@ -49,7 +49,8 @@ export function linkEngine(store: StudioStore, sink: StageSink): EngineLink {
       if (!store.getState().playing) inspectSoon();
     },
     failed: (what) => store.getState().set({ notice: what }),
-    busy: (busy) => store.getState().set({ busy }),
+    busy: (busy) => store.getState().set({ busy, stepped: null }),
+    stepped: (frame, until) => store.getState().set({ stepped: { frame, until } }),
   });
   let inspected: unknown[] = [];
   const request = (inspect: boolean) => {

@@ -84,6 +84,8 @@ export interface StudioState {
   /** How frames are told on the strip. */
   readonly timeUnit: TimeUnit;
   readonly busy: boolean;
+  /** How far what is stepped from frame to frame has come, where it takes long. */
+  readonly stepped: { readonly frame: number; readonly until: number } | null;
   readonly report: EvaluationReport | null;
   readonly selected: ReadonlySet<string>;
   /** The output that the stage shows instead of the result, by the way to its node. */
@@ -154,6 +156,7 @@ export interface StudioState {
         | "shownRate"
         | "timeUnit"
         | "busy"
+        | "stepped"
         | "report"
         | "adder"
         | "drawMode"
@@ -208,6 +211,7 @@ export function createStudioStore(pieceId: string, document: PieceDocument): Stu
       shownRate: null,
       timeUnit: "frames",
       busy: false,
+      stepped: null,
       report: null,
       selected: new Set(),
       locked: new Set(),

@@ -1,0 +1,57 @@
+/** Frames that are kept while a piece plays. */
+import { Evaluator } from "../../src/core/evaluate/evaluator";
+import type { Shape } from "../../src/core/geometry/shape";
+import { FrameBuffer } from "../../src/engine/frame-buffer";
+import { graphOf } from "../run-node";
+
+const document = graphOf(
+  {
+    grid: { type: "grid-sites", set: { across: 40, deep: 40 } },
+    noise: { type: "noise", set: { speed: 2 } },
+    move: { type: "move" },
+    stage: { type: "stage" },
+  },
+  ["grid.sites>move.shape", "noise.vector>move.by", "move.shape>stage.shape"],
+);
+const placesOf = (shape: Shape | undefined) =>
+  (shape?.sites?.columns.position.lanes ?? []).map((lane) => [...lane]);
+
+describe("frame buffer", () => {
+  it("gives frames back with the bits they had, whatever was worked out since", () => {
+    const evaluator = new Evaluator();
+    const buffer = new FrameBuffer(evaluator);
+    const places: number[][][] = [];
+    for (let frame = 0; frame < 12; frame++) {
+      const result = evaluator.evaluate(document, frame);
+      places.push(placesOf(result.shape));
+      buffer.put(document, frame, result);
+    }
+    // The first one of a document only begins: a drag changes it every time.
+    expect(buffer.get(document, 0)).toBeUndefined();
+    for (let frame = 1; frame < 12; frame++)
+      expect(placesOf(buffer.get(document, frame)?.shape)).toEqual(places[frame]);
+  });
+
+  it("knows no frames of another document, and gives back what it held", () => {
+    const evaluator = new Evaluator();
+    const buffer = new FrameBuffer(evaluator);
+    for (let frame = 0; frame < 6; frame++) buffer.put(document, frame, evaluator.evaluate(document, frame));
+    const full = evaluator.arena.bytes;
+    const other = { ...document };
+    expect(buffer.get(other, 3)).toBeUndefined();
+    buffer.put(other, 0, evaluator.evaluate(other, 0));
+    evaluator.evaluate(other, 1);
+    expect(buffer.get(document, 3)).toBeUndefined();
+    expect(evaluator.arena.bytes).toBeLessThan(full);
+  });
+
+  it("keeps no more than there is room for", () => {
+    const evaluator = new Evaluator();
+    // Three lanes of 1,600 numbers of four bytes are new with every frame.
+    const buffer = new FrameBuffer(evaluator, 4 * 3 * 1600 * 4);
+    for (let frame = 0; frame < 30; frame++) buffer.put(document, frame, evaluator.evaluate(document, frame));
+    const kept = Array.from({ length: 30 }, (_, frame) => buffer.get(document, frame)).filter(Boolean);
+    expect(kept.length).toBeGreaterThan(0);
+    expect(kept.length).toBeLessThan(8);
+  });
+});
