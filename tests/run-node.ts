@@ -5,6 +5,7 @@ import type { EvaluateOptions } from "../src/core/evaluate/options";
 import type { NodeReport } from "../src/core/evaluate/report";
 import type { Value } from "../src/core/fields/expression";
 import { runValues } from "../src/core/fields/run";
+import type { Domain } from "../src/core/geometry/column";
 import { makeSites } from "../src/core/geometry/shape";
 import type { Setting } from "../src/core/nodes/ports";
 
@@ -45,6 +46,13 @@ export function outputsOf(document: PieceDocument, target: string, frame = 0): R
 export const runNode = (type: string, set: object = {}): Record<string, unknown> =>
   outputsOf(graphOf({ node: { type, set: set as Record<string, Setting> } }), "node");
 
+export const sitesAt = (places: readonly (readonly number[])[]): Domain =>
+  makeSites(places.length, ({ position }) => {
+    places.forEach((place, i) => {
+      for (let a = 0; a < 3; a++) position[a][i] = place[a];
+    });
+  });
+
 /** A port of a node by itself, a field or a number, at places that are elements 0, 1, 2 … */
 export function numbersAt(
   type: string,
@@ -58,12 +66,7 @@ export function numbersAt(
   const [node] = document.graph.nodes;
   const keyed = keys ? { ...document, graph: { ...document.graph, nodes: [{ ...node, keys }] } } : document;
   const outputs = outputsOf(keyed, "node", frame);
-  const sites = makeSites(places.length, ({ position }) => {
-    places.forEach((place, i) => {
-      for (let a = 0; a < 3; a++) position[a][i] = place[a];
-    });
-  });
-  return [...runValues([outputs[port] as Value], sites).lanes[0]];
+  return [...runValues([outputs[port] as Value], sitesAt(places)).lanes[0]];
 }
 
 /** The report of a node that is expected not to run. */

@@ -7,7 +7,14 @@ import { makeSites } from "../../src/core/geometry/shape";
 import type { Vec3 } from "../../src/core/maths/vector";
 import { FORMS } from "../../src/core/nodes/drive/falloff-forms";
 import { type OutlineForm, outlineOf } from "../../src/studio/stage/handle-outline";
-import { handlesOf, movedPlace, nearestAlong, spotPlace } from "../../src/studio/stage/handle-spots";
+import {
+  draggedTo,
+  handlesOf,
+  movedPlace,
+  nearestAlong,
+  spotPlace,
+  steppedBy,
+} from "../../src/studio/stage/handle-spots";
 import { createStudioStore } from "../../src/studio/state/store";
 import { graphOf, runNode } from "../run-node";
 
@@ -114,6 +121,23 @@ describe("handles of the chosen node", () => {
     ]);
     expect(new Vector3(...spotPlace(spots[2])).distanceTo(new Vector3(1, 2, 3))).toBeCloseTo(2, 9);
     expect(lines.length).toBeGreaterThan(100);
+  });
+
+  it("turn the way a form looks: the seed is put where the pointer is, and the direction is the way to it", () => {
+    const { spots } = handlesOf(stateOf({ form: "plane", middle: [1, 2, 3], facing: [0, 2, 0] }));
+    const turn = spots.find(({ kind }) => kind === "direction");
+    if (!turn) throw new Error("There is no handle that turns.");
+    expect([turn.input, ...spotPlace(turn)]).toEqual(["facing", 1, 3.5, 3]);
+    // Seen from straight above, the pointer over a place 1.5 to the side of the seed: half-way between up and +x.
+    const ray = { origin: [2.5, 50, 3] as Vec3, direction: [0, -1, 0] as Vec3 };
+    const way = draggedTo(turn, ray, [0, 1, 0], false) as Vec3;
+    [Math.SQRT1_2, Math.SQRT1_2, 0].forEach((v, a) => {
+      expect(way[a]).toBeCloseTo(v, 9);
+    });
+    const stepped = steppedBy(turn, [0, 0, 0.1]) as Vec3;
+    expect(Math.hypot(...stepped)).toBeCloseTo(1, 9);
+    expect(stepped[2]).toBeCloseTo(0.1 / Math.hypot(1.5, 0.1), 9);
+    expect(steppedBy(spots[0], [0, 0.1, 0])).toEqual([1, 2.1, 3]);
   });
 
   it("are none where a link brings the place, and none of several nodes", () => {

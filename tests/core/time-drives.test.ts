@@ -2,7 +2,9 @@
 import fc from "fast-check";
 import type { Key } from "../../src/core/document/schema";
 import { blankDocument } from "../../src/core/document/schema";
-import { numbersAt } from "../run-node";
+import type { Value } from "../../src/core/fields/expression";
+import { runValues } from "../../src/core/fields/run";
+import { graphOf, numbersAt, outputsOf, sitesAt } from "../run-node";
 
 const ORIGIN = [0, 0, 0];
 const THREE = [ORIGIN, ORIGIN, ORIGIN];
@@ -141,5 +143,57 @@ describe("falloffs that run together", () => {
   it("a falloff shapes a distance that arrives", () => {
     const set = { form: "given distance", given: 2, inner: 1, outer: 3, ease: "linear" };
     expect(numbersAt("falloff", set, "value", [ORIGIN])[0]).toBeCloseTo(0.5, 6);
+  });
+});
+
+describe("loop mode", () => {
+  it("closes for a thousand set-ups of all that moves by itself: the frame after the last is the first", () => {
+    const speed = fc.double({ min: 0.05, max: 8, noNaN: true });
+    const size = fc.double({ min: 0.2, max: 5, noNaN: true });
+    const setup = fc.oneof(
+      fc.record({
+        type: fc.constant("noise"),
+        speed,
+        size,
+        seed: fc.nat(99),
+        octaves: fc.integer({ min: 1, max: 3 }),
+      }),
+      fc.record({ type: fc.constant("swirl"), speed, size, seed: fc.nat(99) }),
+      fc.record({ type: fc.constant("cells"), speed, size, seed: fc.nat(99) }),
+      fc.record({
+        type: fc.constant("random"),
+        speed,
+        seed: fc.nat(99),
+        change: fc.constantFrom("glides", "jumps"),
+      }),
+      fc.record({
+        type: fc.constant("wave"),
+        speed,
+        wavelength: size,
+        form: fc.constantFrom("sine", "triangle"),
+        travels: fc.constantFrom("straight", "in rings"),
+      }),
+    );
+    const port: Record<string, string> = { swirl: "flow", cells: "nearest" };
+    const part = fc.double({ min: -3, max: 3, noNaN: true });
+    fc.assert(
+      fc.property(setup, part, part, part, ({ type, ...set }, x, y, z) => {
+        const at = (frame: number) => {
+          const { [port[type] ?? "value"]: output } = outputsOf(
+            graphOf({ node: { type, set: { ...set, loop: true } } }),
+            "node",
+            frame,
+          );
+          const values = (Array.isArray(output) ? output : [output]) as Value[];
+          return runValues(values, sitesAt([[x, y, z]])).lanes.map(([v]) => v);
+        };
+        const [begin, end] = [at(first), at(last + 1)];
+        // To float precision: a wave's phase is a number of turns, whose sine is taken.
+        begin.forEach((v, i) => {
+          expect(Math.abs(end[i] - v)).toBeLessThan(type === "wave" ? 1e-4 : 1e-6);
+        });
+      }),
+      { numRuns: 1000 },
+    );
   });
 });

@@ -61,7 +61,7 @@ export interface Input<T> {
   readonly holds?: AssetContent["kind"];
   /** A text that wants a whole line to itself. */
   readonly long?: boolean;
-  /** A place that can be moved on the stage, or a distance from it: then the name of the input with the place. */
+  /** "place" for one that can be moved on the stage; for a distance or a direction from it, the name of that input. */
   readonly handle?: string;
   /** The attribute that is read when nothing is linked. */
   readonly implicit?: string;
@@ -97,7 +97,7 @@ type VectorOptions = Common & {
   min?: number;
   unit?: Unit;
   implicit?: string;
-  handle?: "place";
+  handle?: string;
 };
 
 const make = <T>(kind: PortKind, options: Partial<Input<T>>): Input<T> => ({

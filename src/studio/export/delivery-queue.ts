@@ -4,7 +4,13 @@ import { download } from "@/ui/download";
 import type { Watch } from "./delivered";
 import { type Delivery, deliver, endingOf, isByFrame, stemOf } from "./delivery";
 import { framesOf } from "./frame-range";
-import { alone, forgetDelivery, framesOfDelivery, keepDelivery, keptDeliveries } from "./kept-deliveries";
+import {
+  forgetDelivery,
+  framesOfDelivery,
+  holdDelivery,
+  keepDelivery,
+  keptDeliveries,
+} from "./kept-deliveries";
 
 export interface Job {
   readonly delivery: Delivery;
@@ -22,6 +28,8 @@ export const deliveryQueue = createStore<{ readonly jobs: readonly Job[] }>(() =
 /** Those that are to stop. */
 const stopping = new Set<string>();
 const waiting = new Map<string, (isDone: boolean) => void>();
+/** Lets other pages take a delivery up. */
+const releases = new Map<string, () => void>();
 let isWorking = false;
 
 const jobOf = (id: string) => deliveryQueue.getState().jobs.find(({ delivery }) => delivery.id === id);
@@ -42,7 +50,7 @@ export function addDelivery(delivery: Delivery): Promise<boolean> {
   const job: Job = { delivery, state: "waits", done: 0, total, left: null, what: null };
   deliveryQueue.setState(({ jobs }) => ({ jobs: [...jobs, job] }));
   void keepDelivery({ delivery, done: 0 });
-  void work();
+  void begin(delivery.id);
   return new Promise((settle) => waiting.set(delivery.id, settle));
 }
 
@@ -65,6 +73,16 @@ export async function goOn(id: string): Promise<void> {
     return;
   }
   change(id, { state: "waits", what: null });
+  await begin(id);
+}
+
+async function begin(id: string): Promise<void> {
+  const release = await holdDelivery(id);
+  if (!release) {
+    change(id, { state: "stopped", what: "Another page of Glemmo works on it." });
+    return;
+  }
+  releases.set(id, release);
   void work();
 }
 
@@ -95,10 +113,12 @@ async function work(): Promise<void> {
   isWorking = true;
   try {
     for (;;) {
-      const next = deliveryQueue.getState().jobs.find(({ state }) => state === "waits");
+      const next = deliveryQueue
+        .getState()
+        .jobs.find(({ state, delivery }) => state === "waits" && releases.has(delivery.id));
       if (!next) return;
       const { id } = next.delivery;
-      await alone(id, () => run(next, () => stopping.has(id)));
+      await run(next, () => stopping.has(id));
       stopping.delete(id);
     }
   } finally {
@@ -107,6 +127,8 @@ async function work(): Promise<void> {
 }
 
 function settle(id: string, isDone: boolean): void {
+  releases.get(id)?.();
+  releases.delete(id);
   waiting.get(id)?.(isDone);
   waiting.delete(id);
 }
@@ -139,8 +161,9 @@ async function run({ delivery, done }: Job, stopped: () => boolean): Promise<voi
       });
     } else {
       drop(id);
+      const forgotten = forgetDelivery(id);
       settle(id, true);
-      await forgetDelivery(id);
+      await forgotten;
       return;
     }
     settle(id, false);

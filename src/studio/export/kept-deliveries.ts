@@ -58,9 +58,13 @@ export async function keptDeliveries(): Promise<readonly KeptDelivery[]> {
 
 const lockOf = (id: string): string => `delivery ${id}`;
 
-/** Runs while no other page may take the delivery up. */
-export const alone = <T>(id: string, work: () => Promise<T>): Promise<T> =>
-  navigator.locks.request(lockOf(id), work) as Promise<T>;
+/** Keeps other pages from taking a delivery up until what is given is called; null when one of them has it. */
+export const holdDelivery = (id: string): Promise<(() => void) | null> =>
+  new Promise((given) => {
+    void navigator.locks.request(lockOf(id), { ifAvailable: true }, (lock) =>
+      lock ? new Promise<void>((release) => given(release)) : given(null),
+    );
+  });
 
 export const framesOfDelivery = (id: string): FrameFiles => ({
   get: (frame) => get<Uint8Array>(frameKey(id, frame), store()).catch(() => undefined),

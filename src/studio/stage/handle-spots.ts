@@ -9,8 +9,8 @@ import type { PointerRay } from "./sight";
 export interface HandleSpot {
   readonly node: string;
   readonly input: string;
-  /** A place, or a distance from it along a direction. */
-  readonly kind: "place" | "distance";
+  /** A place, or a distance from it, or a direction. */
+  readonly kind: "place" | "distance" | "direction";
   readonly from: Vec3;
   readonly along: Vec3;
   readonly value: number;
@@ -27,6 +27,9 @@ const NONE: Handles = { spots: [], lines: [] };
 
 /** Directions along which distances of one place are moved, so that they do not cover each other. */
 const DIRECTIONS: readonly Vec3[] = [normalise([1, 0, 1]), normalise([1, 0, -1]), normalise([-1, 0, 1])];
+
+/** Units from a place to the seed that turns a direction. */
+const ARM = 1.5;
 
 /** Those of a single chosen node whose values stand on the card and are not linked. */
 export function handlesOf(state: StudioState): Handles {
@@ -48,13 +51,21 @@ export function handlesOf(state: StudioState): Handles {
     if (input.handle !== "place" || !isFree(name, input)) continue;
     const from = settingOf(name) as Vec3;
     spots.push({ node: id, input: name, kind: "place", from, along: [0, 0, 0], value: 0, min: undefined });
-    const around = inputs.filter(([other, own]) => own.handle === name && isFree(other, own));
-    around.forEach(([other, { min }], i) => {
+    let distances = 0;
+    for (const [other, own] of inputs) {
+      if (own.handle !== name || !isFree(other, own)) continue;
+      if (own.kind === "vector") {
+        const along = normalise(settingOf(other) as Vec3);
+        const spot = { node: id, input: other, from, along, value: ARM, min: undefined };
+        spots.push({ ...spot, kind: "direction" });
+        lines.push(...from, ...spotPlace({ ...spot, kind: "direction" }));
+        continue;
+      }
       const value = settingOf(other) as number;
-      const along = DIRECTIONS[i % DIRECTIONS.length];
-      spots.push({ node: id, input: other, kind: "distance", from, along, value, min });
+      const along = DIRECTIONS[distances++ % DIRECTIONS.length];
+      spots.push({ node: id, input: other, kind: "distance", from, along, value, min: own.min });
       lines.push(...outlineOf(formOf(from, settingOf), value));
-    });
+    }
   }
   return { spots, lines };
 }
@@ -98,4 +109,24 @@ export function movedPlace(place: Vec3, ray: PointerRay, towards: Vec3, upright:
   if (Math.abs(facing) < 1e-6) return place;
   const t = dot(minus(place, ray.origin), normal) / facing;
   return t > 0 ? (ray.origin.map((o, a) => o + ray.direction[a] * t) as unknown as Vec3) : place;
+}
+
+/** What dragging a handle comes to. */
+export function draggedTo(spot: HandleSpot, ray: PointerRay, towards: Vec3, upright: boolean): number | Vec3 {
+  if (spot.kind === "distance") return nearestAlong(spot.from, spot.along, ray);
+  if (spot.kind === "place") return movedPlace(spot.from, ray, towards, upright);
+  return turnedTo(spot, movedPlace(spotPlace(spot), ray, towards, upright));
+}
+
+/** What a step along the axes comes to. */
+export function steppedBy(spot: HandleSpot, by: Vec3): number | Vec3 {
+  if (spot.kind === "distance") return spot.value + by[0] - by[2] + by[1];
+  const moved = spotPlace(spot).map((v, a) => v + by[a]) as unknown as Vec3;
+  return spot.kind === "place" ? moved : turnedTo(spot, moved);
+}
+
+/** The direction from a place to where its seed is; as it was when both are the same. */
+function turnedTo({ from, along }: HandleSpot, tip: Vec3): Vec3 {
+  const to = normalise(minus(tip, from));
+  return to.some((v) => v !== 0) ? to : along;
 }

@@ -4,7 +4,7 @@ import { type KeyboardEvent, type PointerEvent, type RefObject, useEffect, useMe
 import type { Vec3 } from "@/core/maths/vector";
 import { useStudio, useStudioStore } from "../state/store";
 import { keyWords } from "../strip/track-edits";
-import { type HandleSpot, handlesOf, movedPlace, nearestAlong, spotPlace } from "./handle-spots";
+import { draggedTo, type HandleSpot, handlesOf, spotPlace, steppedBy } from "./handle-spots";
 import { pointerRay, projected, towards } from "./sight";
 import type { StageView } from "./stage-view";
 
@@ -60,8 +60,7 @@ export function StageHandles({ view }: { readonly view: RefObject<StageView | nu
       (event.clientY - rect.top) / rect.height,
     );
     const group = `drag ${spot.node}.${spot.input}`;
-    if (spot.kind === "distance") set(spot, nearestAlong(spot.from, spot.along, ray), group);
-    else set(spot, movedPlace(spot.from, ray, towards(stage.camera), event.shiftKey), group);
+    set(spot, draggedTo(spot, ray, towards(stage.camera), event.shiftKey), group);
   };
   const onUp = () => {
     if (dragged.current) store.getState().endGroup();
@@ -72,8 +71,7 @@ export function StageHandles({ view }: { readonly view: RefObject<StageView | nu
     if (!by) return;
     event.preventDefault();
     event.stopPropagation();
-    if (spot.kind === "distance") set(spot, spot.value + (by[0] - by[2] + by[1]) * STEP);
-    else set(spot, spot.from.map((f, a) => f + by[a] * STEP) as unknown as Vec3);
+    set(spot, steppedBy(spot, by.map((b) => b * STEP) as unknown as Vec3));
   };
   return (
     <div
@@ -86,15 +84,15 @@ export function StageHandles({ view }: { readonly view: RefObject<StageView | nu
         <button
           key={`${spot.node}.${spot.input}`}
           type="button"
-          aria-label={`${spot.input} of ${spot.node}: ${keyWords(spot.kind === "distance" ? spot.value : spot.from)}`}
+          aria-label={`${spot.input} of ${spot.node}: ${keyWords(VALUES[spot.kind](spot))}`}
           title={
-            spot.kind === "place"
-              ? `${spot.input}: drag over the ground, with Shift up and down; arrow keys and Page up and down`
-              : `${spot.input}: drag or press arrow keys`
+            spot.kind === "distance"
+              ? `${spot.input}: drag or press arrow keys`
+              : `${spot.input}: drag over the ground, with Shift up and down; arrow keys and Page up and down`
           }
           className={clsx(
             "pointer-events-auto absolute -translate-x-1/2 -translate-y-1/2 cursor-move rounded-full border-2 border-ground touch-none",
-            spot.kind === "place" ? "z-10 h-4 w-4 bg-accent" : "h-3 w-3 bg-ink hover:bg-accent",
+            LOOKS[spot.kind],
           )}
           // Until a picture is drawn there is no place for it.
           style={UNPLACED}
@@ -109,6 +107,18 @@ export function StageHandles({ view }: { readonly view: RefObject<StageView | nu
     </div>
   );
 }
+
+const LOOKS = {
+  place: "z-10 h-4 w-4 bg-accent",
+  distance: "h-3 w-3 bg-ink hover:bg-accent",
+  direction: "h-3 w-3 rotate-45 rounded-none! bg-accent hover:bg-ink",
+} as const;
+
+const VALUES: Readonly<Record<HandleSpot["kind"], (spot: HandleSpot) => number | Vec3>> = {
+  place: ({ from }) => from,
+  distance: ({ value }) => value,
+  direction: ({ along }) => along,
+};
 
 const rounded = (n: number): number => Number(n.toFixed(3));
 

@@ -66,6 +66,7 @@ export const falloff = defineNode({
       default: [0, 1, 0],
       soft: [-1, 1],
       unit: "",
+      handle: "middle",
       shownWhen: { input: "form", is: ["plane", "cylinder", "ring", "cone"] },
       about: "The way the plane looks, which is 1 behind it; or the axis.",
     }),

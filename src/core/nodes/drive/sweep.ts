@@ -39,6 +39,7 @@ export const sweep = defineNode({
       default: [0, 1, 0],
       soft: [-1, 1],
       unit: "",
+      handle: "middle",
       about: "The axis; the hand goes round it by the right-hand rule.",
     }),
     begin: angle({ default: 0, about: "Where the hand starts: 0 is +x round an upright axis." }),
