@@ -140,9 +140,10 @@ export function TakeAway({ open, onClose, engine, view }: TakeAwayProps) {
       open={open}
       onClose={onClose}
       title="Take away"
+      className="!w-[540px]"
       about={`${range || isFilm ? `Frames ${(range ?? whole).first} to ${(range ?? whole).last}` : `Frame ${frame}`} of “${document.name}”`}
     >
-      <div role="radiogroup" aria-label="What to take away" className="grid gap-1.5">
+      <div role="radiogroup" aria-label="What to take away" className="grid grid-cols-2 gap-1.5">
         {FORMATS.map((option) => (
           <label
             key={option.id}
