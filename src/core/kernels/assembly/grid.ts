@@ -9,16 +9,7 @@
  *
  * Cells along x follow each other, so a row of cells is one stretch of points.
  */
-
-@inline
-function real(grid: usize, word: usize): f32 {
-  return load<f32>(grid + (word << 2));
-}
-
-@inline
-function whole(grid: usize, word: usize): i32 {
-  return load<i32>(grid + (word << 2));
-}
+import { real, whole } from "./grid-table";
 
 /** Cell along one axis of any number, those beyond the grid in its outer cells. */
 @inline

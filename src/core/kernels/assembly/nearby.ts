@@ -1,16 +1,7 @@
 /** What the points of a grid (grid.ts) do to each other: read cell by cell, so that those around a cell are found once. */
 import { gridNearest } from "./grid";
+import { real, whole } from "./grid-table";
 import { SPREAD_X, SPREAD_Y, SPREAD_Z, mixedOne } from "./hashing";
-
-@inline
-function real(grid: usize, word: usize): f32 {
-  return load<f32>(grid + (word << 2));
-}
-
-@inline
-function whole(grid: usize, word: usize): i32 {
-  return load<i32>(grid + (word << 2));
-}
 
 @inline
 function smallest(v: v128): f32 {
