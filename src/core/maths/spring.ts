@@ -55,6 +55,35 @@ export function springStep(omega: number, damping: number, t: number): SpringSte
   };
 }
 
+/**
+ * Where something on a spring is after a step in which its target moves evenly.
+ * @param now where it was @param speed how fast, a second @param was where the target was @param target where it is
+ */
+export function sprungPlace(
+  { a, b, trail }: SpringStep,
+  now: number,
+  speed: number,
+  was: number,
+  target: number,
+  seconds: number,
+): number {
+  const rate = (target - was) / seconds;
+  return target - trail * rate + a * (now - was + trail * rate) + b * (speed - rate);
+}
+
+/** How fast it then is; likewise. */
+export function sprungSpeed(
+  { c, d, trail }: SpringStep,
+  now: number,
+  speed: number,
+  was: number,
+  target: number,
+  seconds: number,
+): number {
+  const rate = (target - was) / seconds;
+  return rate + c * (now - was + trail * rate) + d * (speed - rate);
+}
+
 /** By what part of a jump a spring shoots over it at first; 0 from damping 1 on. */
 export const overshootOf = (damping: number): number =>
   damping < 1 ? exponential((-Math.PI * damping) / Math.sqrt(1 - damping * damping)) : 0;
@@ -62,3 +91,17 @@ export const overshootOf = (damping: number): number =>
 /** What is left of the way to a target that stands still: half of it after `half` seconds. */
 export const lagLeft = (half: number, t: number): number =>
   half > 0 ? exponential((-Math.LN2 * t) / half) : 0;
+
+/** Where something that lags is after a step in which its target moves evenly; `left` is `lagLeft` of the step. */
+export function laggedPlace(
+  half: number,
+  left: number,
+  now: number,
+  was: number,
+  target: number,
+  seconds: number,
+): number {
+  // Behind a target that moves evenly it trails by its speed ÷ k.
+  const behind = (((target - was) / seconds) * Math.max(0, half)) / Math.LN2;
+  return target - behind + left * (now - was + behind);
+}

@@ -1,4 +1,4 @@
-import { lagLeft } from "../../maths/spring";
+import { laggedPlace, lagLeft } from "../../maths/spring";
 import { defineNode } from "../define";
 import { field, out } from "../ports";
 import { advanced, FOLLOWING, type Followed, followedShape, lanesOver } from "./followed";
@@ -34,11 +34,8 @@ export const lag = defineNode({
       let [known, left] = [Number.NaN, 0];
       return advanced(before, at, (was, w, after, i, l) => {
         if (half[i] !== known) [known, left] = [half[i], lagLeft(half[i], seconds)];
-        const target = after.target[l][i];
-        const rate = (target - was.target[l][w]) / seconds;
-        // Behind a target that moves evenly it trails by its speed ÷ k.
-        const behind = (rate * Math.max(0, known)) / Math.LN2;
-        after.now[l][i] = target - behind + left * (was.now[l][w] - was.target[l][w] + behind);
+        const [from, to] = [was.target[l][w], after.target[l][i]];
+        after.now[l][i] = laggedPlace(known, left, was.now[l][w], from, to, seconds);
         after.speed[l][i] = (after.now[l][i] - was.now[l][w]) / seconds;
       });
     });

@@ -1,5 +1,5 @@
 import { constant, plainNumber, type Value } from "../../fields/expression";
-import { lagLeft, springStep } from "../../maths/spring";
+import { laggedPlace, lagLeft, springStep, sprungPlace, sprungSpeed } from "../../maths/spring";
 import { defineNode, type NodeContext, NodeError } from "../define";
 import { choice, field, integer, number, out } from "../ports";
 
@@ -92,23 +92,14 @@ function numberOf({ value }: Inputs): number {
   );
 }
 
-/** Exact for a target that moves evenly in between (maths/spring.ts). */
 function sprung(before: Way, target: number, stiffness: number, damping: number, seconds: number): Way {
-  const { a, b, c, d, trail } = springStep(Math.sqrt(stiffness), damping, seconds);
-  const rate = (target - before.target) / seconds;
-  const offset = before.now - before.target + trail * rate;
-  const speed = before.speed - rate;
-  return {
-    now: target - trail * rate + a * offset + b * speed,
-    speed: rate + c * offset + d * speed,
-    target,
-  };
+  const step = springStep(Math.sqrt(stiffness), damping, seconds);
+  const way = [step, before.now, before.speed, before.target, target, seconds] as const;
+  return { now: sprungPlace(...way), speed: sprungSpeed(...way), target };
 }
 
 function lagged(before: Way, target: number, half: number, seconds: number): Way {
-  const rate = (target - before.target) / seconds;
-  const behind = (rate * half) / Math.LN2;
-  const now = target - behind + lagLeft(half, seconds) * (before.now - before.target + behind);
+  const now = laggedPlace(half, lagLeft(half, seconds), before.now, before.target, target, seconds);
   return { now, speed: (now - before.now) / seconds, target };
 }
 

@@ -1,4 +1,4 @@
-import { overshootOf, springStep } from "../../maths/spring";
+import { overshootOf, springStep, sprungPlace, sprungSpeed } from "../../maths/spring";
 import { defineNode } from "../define";
 import { field, number, out } from "../ports";
 import { advanced, FOLLOWING, type Followed, followedShape, lanesOver } from "./followed";
@@ -41,13 +41,11 @@ export const spring = defineNode({
       const [stiffness, damping] = lanesOver(at, [at.stiffness, at.damping]);
       const steps = stepsOf(stiffness, damping, at.mass, seconds);
       return advanced(before, at, (was, w, after, i, l) => {
-        const { a, b, c, d, trail: behind } = steps(i);
-        const target = after.target[l][i];
-        const rate = (target - was.target[l][w]) / seconds;
-        const offset = was.now[l][w] - was.target[l][w] + behind * rate;
-        const speed = was.speed[l][w] - rate;
-        after.now[l][i] = target - behind * rate + a * offset + b * speed;
-        after.speed[l][i] = rate + c * offset + d * speed;
+        const step = steps(i);
+        const [now, speed] = [was.now[l][w], was.speed[l][w]];
+        const [from, to] = [was.target[l][w], after.target[l][i]];
+        after.now[l][i] = sprungPlace(step, now, speed, from, to, seconds);
+        after.speed[l][i] = sprungSpeed(step, now, speed, from, to, seconds);
       });
     });
     const [stiffness, damping] = lanesOver(inputs, [inputs.stiffness, inputs.damping]);
