@@ -8,7 +8,8 @@ declare module "gifenc" {
     options?: { format?: Format; oneBitAlpha?: boolean | number },
   ): Palette;
   export function applyPalette(rgba: Uint8ClampedArray, palette: Palette, format?: Format): Uint8Array;
-  export function GIFEncoder(): {
+  export function GIFEncoder(options: { auto: boolean }): {
+    writeHeader(): void;
     writeFrame(
       index: Uint8Array,
       width: number,
@@ -16,12 +17,12 @@ declare module "gifenc" {
       options: {
         palette: Palette;
         delay: number;
+        first: boolean;
         transparent?: boolean;
         transparentIndex?: number;
         dispose?: number;
       },
     ): void;
-    finish(): void;
     bytes(): Uint8Array<ArrayBuffer>;
   };
 }

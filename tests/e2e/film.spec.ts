@@ -125,6 +125,34 @@ function readGif(bytes: Buffer) {
   };
 }
 
+test("a film that a reload cut off goes on with the stretches that were made", async ({ page }) => {
+  test.slow();
+  await newPiece(page, /Ring of something/);
+  for (const [kind, codec] of [
+    [/WebM/, "vp9"],
+    [/GIF/, null],
+  ] as const) {
+    await chooseFilm(page, kind, "69");
+    await dialogOf(page).getByRole("button", { name: "Take away" }).click();
+    // The first stretch has 48 frames.
+    await expect(dialogOf(page).getByText(/^(49|5\d|6\d) of 70,/)).toBeVisible({ timeout: 60_000 });
+    await page.reload();
+    await page.getByRole("button", { name: "1 left over" }).click();
+    const [file] = await Promise.all([
+      page.waitForEvent("download", { timeout: 100_000 }),
+      dialogOf(page).getByRole("button", { name: "Go on" }).click(),
+    ]);
+    const bytes = readFileSync(await file.path());
+    if (codec) {
+      const { rate, seconds, ...found } = await readAgain(bytes);
+      expect(found).toEqual({ codec, size: [192, 108], frames: 70 });
+      expect([rate, seconds]).toEqual([expect.closeTo(25, 1), expect.closeTo(2.8, 2)]);
+    } else expect(readGif(bytes)).toMatchObject({ frames: 70, delays: new Array(70).fill(4) });
+    await expect(dialogOf(page).getByRole("list", { name: "Deliveries" })).toBeHidden();
+    await page.keyboard.press("Escape");
+  }
+});
+
 test("a GIF lasts as long as it should, a picture may be clear and mixed, and a film that is stopped ends there", async ({
   page,
 }) => {

@@ -2,7 +2,7 @@
 import { useStore } from "zustand";
 import { Button } from "@/ui/button";
 import { ProgressBar } from "@/ui/progress-bar";
-import { isByFrame, titleOf } from "./delivery";
+import { goesOn, titleOf } from "./delivery";
 import { deliveryQueue, forget, goOn, type Job, stopDelivery, takeThose } from "./delivery-queue";
 
 export const useDeliveries = (): readonly Job[] => useStore(deliveryQueue, ({ jobs }) => jobs);
@@ -41,9 +41,9 @@ function Row({ delivery, state, done, total, left, what }: Job) {
         ) : (
           <>
             <Button className="!h-6 text-12" onClick={() => void goOn(id)}>
-              {isByFrame(delivery) && done > 0 ? "Go on" : "Begin again"}
+              {goesOn(delivery) && done > 0 ? "Go on" : "Begin again"}
             </Button>
-            {isByFrame(delivery) && !delivery.folder && done > 0 && (
+            {goesOn(delivery) && !delivery.folder && done > 0 && (
               <Button className="!h-6 text-12" onClick={() => void takeThose(id)}>
                 Take those
               </Button>

@@ -2,7 +2,7 @@
 import { createStore } from "zustand/vanilla";
 import { download } from "@/ui/download";
 import type { Watch } from "./delivered";
-import { type Delivery, deliver, endingOf, isByFrame, stemOf } from "./delivery";
+import { type Delivery, deliver, endingOf, goesOn, stemOf } from "./delivery";
 import { framesOf } from "./frame-range";
 import {
   forgetDelivery,
@@ -64,7 +64,7 @@ export function stopDelivery(id: string): void {
   settle(id, false);
 }
 
-/** Goes on where it was left; films begin again. */
+/** Goes on where it was left. */
 export async function goOn(id: string): Promise<void> {
   const folder = jobOf(id)?.delivery.folder;
   // A page that was opened again has to ask once more.
@@ -86,7 +86,7 @@ async function begin(id: string): Promise<void> {
   void work();
 }
 
-/** Takes the frames that are there, as a .zip. */
+/** Takes the frames that are there. */
 export async function takeThose(id: string): Promise<void> {
   const job = jobOf(id);
   if (job) await run(job, () => true);
@@ -102,7 +102,7 @@ export async function restoreDeliveries(): Promise<void> {
   for (const { delivery, done } of await keptDeliveries()) {
     if (jobOf(delivery.id)) continue;
     const total = framesOf(delivery).length;
-    const what = `The page was closed after ${done} of ${total} frames${isByFrame(delivery) ? "." : "; a film begins again."}`;
+    const what = `The page was closed after ${done} of ${total} frames${goesOn(delivery) ? "." : "; it begins again."}`;
     const job: Job = { delivery, state: "stopped", done, total, left: null, what };
     deliveryQueue.setState(({ jobs }) => ({ jobs: [...jobs, job] }));
   }
@@ -135,7 +135,7 @@ function settle(id: string, isDone: boolean): void {
 
 async function run({ delivery, done }: Job, stopped: () => boolean): Promise<void> {
   const { id } = delivery;
-  const before = isByFrame(delivery) ? done : 0;
+  const before = goesOn(delivery) ? done : 0;
   // Frames that were there already take no time: counting begins after them.
   let [begun, had] = [performance.now(), 0];
   const watch: Watch = {

@@ -25,8 +25,8 @@ export interface Delivery extends FrameRange {
 
 const isFilm = (kind: Delivery["kind"]): kind is FilmKind => (FILM_KINDS as readonly string[]).includes(kind);
 
-/** Whether frames are files of their own, so that it can go on where it was left. */
-export const isByFrame = ({ kind }: Delivery): boolean => !isFilm(kind) && kind !== "moving";
+/** Whether it can go on where it was left: what moves in one GLB is made anew. */
+export const goesOn = ({ kind }: Delivery): boolean => kind !== "moving";
 
 /** The ending of the file that it makes. */
 export const endingOf = ({ kind }: Delivery): string =>
@@ -39,7 +39,7 @@ export const titleOf = ({ document, kind, first, last }: Delivery): string =>
   `${document.name}, ${kind === "moving" ? "moving GLB" : kind.toUpperCase()}, frames ${first} to ${last}`;
 
 /**
- * @param kept frames that were made before, and where those that are made now are kept
+ * @param kept frames, or stretches of a film, that were made before, and where those that are made now are kept
  * @param done how many of them went into a folder before
  * @throws Error with a message for the designer
  */
@@ -51,7 +51,7 @@ export async function deliver(
 ): Promise<Delivered> {
   const { document, kind, folder } = delivery;
   if (kind === "moving") return takeAnimation(document, delivery, watch);
-  if (isFilm(kind)) return takeFilm({ ...delivery, kind }, watch);
+  if (isFilm(kind)) return takeFilm({ ...delivery, kind }, watch, kept);
   const sequence = { ...delivery, format: kind, name: stemOf(delivery) };
   if (folder) return fillFolder(sequence, watch, folder, done);
   return takeSequence(sequence, watch, kept);

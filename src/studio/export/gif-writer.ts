@@ -2,30 +2,39 @@
 import type { FramePainter } from "./frame-painter";
 import type { FromGifWorker, ToGifWorker } from "./gif-worker";
 
+/** What ends a GIF (GIF89a, § 27). */
+export const GIF_END = Uint8Array.of(0x3b);
+
+/** A stretch of frames; stretches follow each other in one file. */
 export class GifWriter {
   private readonly worker = new Worker(new URL("./gif-worker.ts", import.meta.url), {
     type: "module",
     name: "glemmo-gif",
   });
-  private count = 0;
 
-  /** @param rate frames a second; shown in hundredths of a second, so that the whole lasts as long as it should */
+  /**
+   * @param rate frames a second; shown in hundredths of a second, so that the whole lasts as long as it should
+   * @param count frames that come before
+   */
   constructor(
     private readonly width: number,
     private readonly height: number,
     private readonly rate: number,
+    private count: number,
   ) {}
 
   async add(painter: FramePainter): Promise<void> {
     const pixels = painter.pixels();
+    const isFirst = this.count === 0;
     const delay = gifDelay(this.count++, this.rate);
-    await this.ask({ type: "frame", pixels, width: this.width, height: this.height, delay }, [pixels.buffer]);
+    const { width, height } = this;
+    await this.ask({ type: "frame", pixels, width, height, delay, isFirst }, [pixels.buffer]);
   }
 
-  async end(): Promise<Blob> {
+  async end(): Promise<Uint8Array> {
     const { bytes } = await this.ask({ type: "end" }, []);
     this.drop();
-    return new Blob([bytes as Uint8Array<ArrayBuffer>], { type: "image/gif" });
+    return bytes as Uint8Array;
   }
 
   drop(): void {

@@ -87,7 +87,7 @@ const nameOf = ({ name, format }: Sequence, frame: number, frames: readonly numb
   `${name}-${frameText(frame, frames)}.${format}`;
 
 /** Made when it is first asked for. */
-function lazily<T>(make: () => T): { get(): T; readonly known: T | null } {
+export function lazily<T>(make: () => T): { get(): T; readonly known: T | null } {
   let known: T | null = null;
   return {
     get() {
