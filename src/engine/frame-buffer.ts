@@ -9,14 +9,12 @@ const MOST_BYTES = 512 * 2 ** 20;
 export class FrameBuffer {
   private document: PieceDocument | null = null;
   private readonly frames = new Map<number, { readonly result: Evaluation; readonly release: () => void }>();
-  private held: MemoryTally;
+  private held = new MemoryTally(Number.POSITIVE_INFINITY);
 
   constructor(
     private readonly evaluator: Evaluator,
     private readonly most = MOST_BYTES,
-  ) {
-    this.held = new MemoryTally(Number.POSITIVE_INFINITY);
-  }
+  ) {}
 
   /** The result at a frame; undefined when it is not there, or is of another document. */
   get(document: PieceDocument, frame: number): Evaluation | undefined {

@@ -40,9 +40,10 @@ export interface Made {
 }
 
 /** Only shapes come back; files and what a node keeps for its next run do not cross. */
-export const canBranch = ({ type, inputs, outputs, otherFrames }: AnyNode): boolean =>
+export const canBranch = ({ type, inputs, outputs, otherFrames, ownKeys }: AnyNode): boolean =>
   catalogue.has(type) &&
   !otherFrames &&
+  !ownKeys &&
   Object.values<AnyOutput>(outputs).every(({ kind }) => kind === "shape") &&
   Object.values<{ kind: string }>(inputs).every(({ kind }) => kind !== "asset");
 

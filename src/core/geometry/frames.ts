@@ -3,7 +3,7 @@
  * "Computation of rotation minimizing frames", ACM TOG 27, 2008.
  */
 import { arcTangent2, cosine, lengthOf, sine } from "../maths/exact";
-import { cross, dot, normalise, type Vec3 } from "../maths/vector";
+import { anyAcross, cross, dot, normalise, type Vec3 } from "../maths/vector";
 
 type Lanes = readonly ArrayLike<number>[];
 
@@ -69,8 +69,7 @@ function reflectTwice(place: Lanes, tangent: Lanes, p: number, q: number, normal
 export function across(up: Vec3, direction: Vec3): Vec3 {
   const part = less(up, direction, dot(up, direction));
   if (lengthOf(...part) > 1e-6) return normalise(part);
-  const other: Vec3 = Math.abs(direction[0]) < 0.9 ? [1, 0, 0] : [0, 0, 1];
-  return normalise(less(other, direction, dot(other, direction)));
+  return anyAcross(direction);
 }
 
 /** `v` turned about a unit axis that it is across to. */

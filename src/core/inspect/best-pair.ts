@@ -1,5 +1,6 @@
 /** Which two frames of a range are the most alike: a piece that plays from the first to just before the second closes best. */
 import { tick } from "../cancelling";
+import { LANES } from "../geometry/column";
 import { lanesOf, type Shape } from "../geometry/shape";
 
 /** Elements that are compared, spread over all. */
@@ -7,13 +8,16 @@ const MOST_ELEMENTS = 400;
 /** Frames between two of a pair, at least: two that follow each other are always alike. */
 const SHARE = 0.25;
 
-/** What is compared of every element: 14 numbers. */
+/** What is compared of every element. */
 const PARTS = [
   ["position", "vector"],
   ["rotation", "rotation"],
   ["scale", "vector"],
   ["color", "color"],
 ] as const;
+const SIZES = PARTS.map(([, kind]) => LANES[kind]);
+/** Numbers of an element. */
+const NUMBERS = SIZES.reduce((sum, size) => sum + size, 0);
 
 export class BestPair {
   private readonly frames: {
@@ -27,7 +31,7 @@ export class BestPair {
     const domain = shape.sites ?? shape.mesh?.points ?? shape.curves?.points;
     const count = domain?.count ?? 0;
     const picked = Math.min(count, MOST_ELEMENTS);
-    const numbers = new Float32Array(picked * 14);
+    const numbers = new Float32Array(picked * NUMBERS);
     let at = 0;
     for (const [name, kind] of domain ? PARTS : []) {
       const { lanes, fallback } = lanesOf(domain as NonNullable<typeof domain>, name, kind);
@@ -62,10 +66,10 @@ export class BestPair {
   private scales(): readonly number[] {
     const weights: number[] = [];
     let first = 0;
-    for (const size of [3, 4, 3, 4]) {
+    for (const size of SIZES) {
       let [least, most] = [Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY];
       for (const { numbers } of this.frames) {
-        const count = numbers.length / 14;
+        const count = numbers.length / NUMBERS;
         for (let i = first * count; i < (first + size) * count; i++) {
           least = Math.min(least, numbers[i]);
           most = Math.max(most, numbers[i]);
@@ -81,10 +85,10 @@ export class BestPair {
 
 /** Sum of squares, each part by its weight; stops where it is no less than `enough`. A turn and its opposite are one. */
 function difference(a: Float32Array, b: Float32Array, weights: readonly number[], enough: number): number {
-  const count = a.length / 14;
+  const count = a.length / NUMBERS;
   let sum = 0;
   let at = 0;
-  for (const [part, size] of [3, 4, 3, 4].entries()) {
+  for (const [part, size] of SIZES.entries()) {
     for (let i = 0; i < count && sum < enough; i++, at += size) {
       tick(1);
       let [near, far] = [0, 0];
@@ -92,7 +96,7 @@ function difference(a: Float32Array, b: Float32Array, weights: readonly number[]
         near += (a[l] - b[l]) * (a[l] - b[l]);
         far += (a[l] + b[l]) * (a[l] + b[l]);
       }
-      sum += (part === 1 ? Math.min(near, far) : near) * weights[part];
+      sum += (PARTS[part][1] === "rotation" ? Math.min(near, far) : near) * weights[part];
     }
     if (sum >= enough) return sum;
   }

@@ -2,7 +2,7 @@
 import type { Shape } from "../geometry/shape";
 
 /** Elements whose ways are shown, spread over all. */
-export const MOST_PATHS = 200;
+const MOST_PATHS = 200;
 
 export class MotionPaths {
   /** Ids of those that are shown, in order. */

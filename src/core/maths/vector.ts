@@ -21,12 +21,16 @@ export const normalise = (a: Vec3): Vec3 => {
   return length > 0 ? [a[0] / length, a[1] / length, a[2] / length] : [0, 0, 0];
 };
 
+/** A unit vector across a unit direction: of +x and +z the one that is less along it, without what of it is. */
+export function anyAcross(direction: Vec3): Vec3 {
+  const from = Math.abs(direction[0]) < 0.9 ? X_AXIS : Z_AXIS;
+  const share = dot(from, direction);
+  return normalise(from.map((v, a) => v - direction[a] * share) as unknown as Vec3);
+}
+
 /** Two directions square to an axis and to each other, x × y = axis: +x and −z for one that points up. */
 export function besides(axis: Vec3): readonly [Vec3, Vec3] {
   const along = normalise(axis);
-  // The one of +x and +z that is less along the axis, without what of it is.
-  const from = Math.abs(along[0]) < 0.9 ? X_AXIS : Z_AXIS;
-  const share = dot(from, along);
-  const across = normalise(from.map((v, a) => v - along[a] * share) as unknown as Vec3);
+  const across = anyAcross(along);
   return [across, cross(along, across)];
 }

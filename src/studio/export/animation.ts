@@ -11,7 +11,7 @@ export async function takeAnimation(
   { onFrame, stopped }: Watch,
 ): Promise<Delivered> {
   const frames = framesOf(range);
-  const engine = new EngineClient({ evaluated: () => {}, failed: () => {}, busy: () => {} });
+  const engine = EngineClient.forFiles();
   try {
     let done = 0;
     for (const frame of frames) {

@@ -11,3 +11,9 @@ export interface Delivered {
   readonly done: number;
   readonly total: number;
 }
+
+/** Frames, or stretches of a film, that were made before, and where those that are made now are kept. */
+export interface FrameFiles {
+  get(frame: number): Promise<Uint8Array | undefined>;
+  put(frame: number, bytes: Uint8Array): Promise<void>;
+}

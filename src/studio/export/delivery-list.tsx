@@ -5,7 +5,7 @@ import { ProgressBar } from "@/ui/progress-bar";
 import { goesOn, titleOf } from "./delivery";
 import { deliveryQueue, forget, goOn, type Job, stopDelivery, takeThose } from "./delivery-queue";
 
-export const useDeliveries = (): readonly Job[] => useStore(deliveryQueue, ({ jobs }) => jobs);
+const useDeliveries = (): readonly Job[] => useStore(deliveryQueue, ({ jobs }) => jobs);
 
 /** Deliveries under way, waiting and left over. */
 export function DeliveryList() {

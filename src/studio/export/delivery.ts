@@ -3,11 +3,11 @@ import type { PieceDocument, View } from "@/core/document/schema";
 import type { FrameFormat } from "@/core/formats/write/write-frame";
 import { fileStem } from "@/ui/download";
 import { takeAnimation } from "./animation";
-import type { Delivered, Watch } from "./delivered";
+import type { Delivered, FrameFiles, Watch } from "./delivered";
 import { FILM_KINDS, type FilmKind, takeFilm } from "./film";
 import type { FrameLook } from "./frame-look";
 import type { FrameRange } from "./frame-range";
-import { type FrameFiles, fillFolder, takeSequence } from "./sequence";
+import { fillFolder, takeSequence } from "./sequence";
 
 export interface Delivery extends FrameRange {
   readonly id: string;

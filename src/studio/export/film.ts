@@ -14,12 +14,12 @@ import {
   WebMOutputFormat,
 } from "mediabunny";
 import type { PieceDocument, View } from "@/core/document/schema";
-import type { Delivered, Watch } from "./delivered";
+import type { Delivered, FrameFiles, Watch } from "./delivered";
 import type { FrameLook } from "./frame-look";
 import { FramePainter } from "./frame-painter";
 import { type FrameRange, framesOf } from "./frame-range";
 import { GIF_END, GifWriter } from "./gif-writer";
-import { type FrameFiles, lazily } from "./sequence";
+import { lazily } from "./lazily";
 
 export const FILM_KINDS = ["mp4", "webm", "gif"] as const;
 export type FilmKind = (typeof FILM_KINDS)[number];

@@ -1,7 +1,7 @@
 /** Deliveries that are under way, kept in the browser with the frames they have made, so that a closed page loses none. */
 import { createStore, del, delMany, get, keys, set } from "idb-keyval";
+import type { FrameFiles } from "./delivered";
 import type { Delivery } from "./delivery";
-import type { FrameFiles } from "./sequence";
 
 export interface KeptDelivery {
   readonly delivery: Delivery;

@@ -3,10 +3,11 @@ import { Zip, ZipPassThrough } from "fflate";
 import type { PieceDocument, View } from "@/core/document/schema";
 import type { FrameFormat } from "@/core/formats/write/write-frame";
 import { EngineClient } from "@/engine/client";
-import type { Delivered, Watch } from "./delivered";
+import type { Delivered, FrameFiles, Watch } from "./delivered";
 import type { FrameLook } from "./frame-look";
 import { FramePainter } from "./frame-painter";
 import { type FrameRange, framesOf, frameText } from "./frame-range";
+import { lazily } from "./lazily";
 
 export interface Sequence extends FrameRange {
   readonly document: PieceDocument;
@@ -18,12 +19,6 @@ export interface Sequence extends FrameRange {
   readonly look: FrameLook;
   /** Beginning of every file's name. */
   readonly name: string;
-}
-
-/** Frames that were made before, and where those that are made now are kept. */
-export interface FrameFiles {
-  get(frame: number): Promise<Uint8Array | undefined>;
-  put(frame: number, bytes: Uint8Array): Promise<void>;
 }
 
 /**
@@ -86,20 +81,6 @@ export async function fillFolder(
 const nameOf = ({ name, format }: Sequence, frame: number, frames: readonly number[]): string =>
   `${name}-${frameText(frame, frames)}.${format}`;
 
-/** Made when it is first asked for. */
-export function lazily<T>(make: () => T): { get(): T; readonly known: T | null } {
-  let known: T | null = null;
-  return {
-    get() {
-      known ??= make();
-      return known;
-    },
-    get known() {
-      return known;
-    },
-  };
-}
-
 /** What makes the file of a frame: pictures are drawn, values and 3D files need no stage. */
 function makerOf({ document: piece, format, copies, view, look }: Sequence) {
   if (format === "png") {
@@ -109,7 +90,7 @@ function makerOf({ document: piece, format, copies, view, look }: Sequence) {
       dispose: () => painter.dispose(),
     };
   }
-  const engine = new EngineClient({ evaluated: () => {}, failed: () => {}, busy: () => {} });
+  const engine = EngineClient.forFiles();
   return {
     make: (frame: number) => engine.export(piece, frame, { format, copies }),
     dispose: () => engine.dispose(),

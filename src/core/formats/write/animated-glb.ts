@@ -4,7 +4,7 @@
  * a frame has a scale of 0. Colours are those of the frame at which a copy first comes, as glTF animates no materials; curves
  * are left out.
  */
-import { Document, type Mesh as GlbMesh, type Primitive, WebIO } from "@gltf-transform/core";
+import { type Document, type Mesh as GlbMesh, type Primitive, WebIO } from "@gltf-transform/core";
 import { type DrawBatch, drawingOf } from "../../draw/drawing";
 import { sitesOfCopies } from "../../draw/site-of-copy";
 import { type DrawGeometry, triangulate } from "../../draw/triangulate";
@@ -12,7 +12,7 @@ import type { Mesh } from "../../geometry/mesh";
 import type { Shape } from "../../geometry/shape";
 import { FormatError } from "../format-error";
 import { NO_FACES } from "./bake";
-import { decompose, material, primitiveOf, vectors } from "./glb-parts";
+import { decompose, material, newScene, primitiveOf, vectors } from "./glb-parts";
 
 /** Copies that one file moves; for more, viewers want a file a frame. */
 export const MOST_ANIMATED = 2000;
@@ -47,17 +47,10 @@ export class AnimatedGlb {
       for (const track of tracks.values()) leaveOut(track, this.times.length);
   }
 
-  get frames(): number {
-    return this.times.length;
-  }
-
   /** @throws FormatError when there is nothing to write */
   async write(name: string): Promise<Uint8Array> {
     if (this.copies === 0) throw new FormatError(NO_FACES);
-    const document = new Document();
-    document.createBuffer();
-    document.getRoot().getAsset().generator = "Glemmo";
-    const scene = document.createScene(name);
+    const { document, scene } = newScene(name);
     const times = vectors(document, "SCALAR", Float32Array.from(this.times));
     const animation = document.createAnimation(name);
     this.parts.forEach((part, i) => {

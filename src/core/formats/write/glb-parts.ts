@@ -1,9 +1,17 @@
 /** Pieces that all GLB files are written from. */
-import type { Document, Material, Primitive } from "@gltf-transform/core";
+import { Document, type Material, type Primitive } from "@gltf-transform/core";
 import type { DrawGeometry } from "../../draw/triangulate";
 import { lengthOf } from "../../maths/exact";
 import { cofactorMatrix } from "../../maths/matrix";
 import { fromBasis, IDENTITY } from "../../maths/quaternion";
+
+/** A document with one buffer and an empty scene. */
+export function newScene(name: string) {
+  const document = new Document();
+  document.createBuffer();
+  document.getRoot().getAsset().generator = "Glemmo";
+  return { document, scene: document.createScene(name) };
+}
 
 /** An accessor over an array, in the document's one buffer. */
 export const vectors = (

@@ -6,13 +6,13 @@
  * Baked: every copy's triangles in world space with vertex colours. Curves leave as lines, baked either way.
  */
 
-import { Document, WebIO } from "@gltf-transform/core";
+import { type Document, WebIO } from "@gltf-transform/core";
 import { EXTMeshGPUInstancing } from "@gltf-transform/extensions";
 import type { DrawBatch, Drawing, DrawLines } from "../../draw/drawing";
 import { type DrawGeometry, triangulate } from "../../draw/triangulate";
 import { FormatError } from "../format-error";
 import { bakeBatches, NO_FACES } from "./bake";
-import { clipped, decompose, material, primitiveOf, vectors } from "./glb-parts";
+import { clipped, decompose, material, newScene, primitiveOf, vectors } from "./glb-parts";
 
 export interface GlbOptions {
   /** Share meshes between copies, or write every copy's triangles. */
@@ -23,10 +23,7 @@ export interface GlbOptions {
 /** @throws FormatError when there is nothing to write or too much */
 export async function writeGlb(drawing: Drawing, options: GlbOptions): Promise<Uint8Array> {
   if (drawing.batches.length === 0 && !drawing.lines) throw new FormatError(NO_FACES);
-  const document = new Document();
-  document.createBuffer();
-  document.getRoot().getAsset().generator = "Glemmo";
-  const scene = document.createScene(options.name);
+  const { document, scene } = newScene(options.name);
   if (drawing.lines) scene.addChild(linesNode(document, drawing.lines));
   if (options.copies === "baked" && drawing.batches.length > 0) {
     bakeBatches(drawing).forEach((geometry, i) => {
