@@ -13,10 +13,13 @@ import { graphOf } from "../run-node";
 
 type Lanes = Float32Array[];
 
+/** Globals are slow to reach in Jest. */
+const { fround } = Math;
+
 /** Squared distance as float32 adds it up, so that ties are the grid's ties. */
 function squared(points: Lanes, i: number, places: Lanes, j: number): number {
-  const [x, y, z] = points.map((lane, a) => Math.fround(lane[i] - places[a][j]));
-  return Math.fround(Math.fround(Math.fround(x * x) + Math.fround(y * y)) + Math.fround(z * z));
+  const [x, y, z] = points.map((lane, a) => fround(lane[i] - places[a][j]));
+  return fround(fround(fround(x * x) + fround(y * y)) + fround(z * z));
 }
 
 function bruteForce(points: Lanes, places: Lanes, j: number, own: boolean): { i: number; d: number }[] {
@@ -47,7 +50,7 @@ describe("point grid", () => {
         .subarray(j * 8, j * 8 + 8)
         .forEach((d, k) => expect(d).toBeCloseTo(Math.sqrt(expected[k].d), 6));
       const near = [...within.numbers.subarray(within.starts[j], within.starts[j + 1])].sort((a, b) => a - b);
-      const limit = Math.fround(Math.fround(0.1) * Math.fround(0.1));
+      const limit = fround(fround(0.1) * fround(0.1));
       const all = expected.filter(({ d }) => d <= limit).map(({ i }) => i);
       expect(near).toEqual(all.sort((a, b) => a - b));
     }
@@ -57,7 +60,7 @@ describe("point grid", () => {
     const coordinate = fc.oneof(
       fc.constantFrom(0, 0.5, 1, -1),
       fc.float({ min: -100, max: 100, noNaN: true }),
-      fc.float({ min: Math.fround(0.001), max: Math.fround(0.002), noNaN: true }),
+      fc.float({ min: fround(0.001), max: fround(0.002), noNaN: true }),
     );
     const list = fc.array(fc.tuple(coordinate, coordinate, coordinate), { minLength: 1, maxLength: 60 });
     const lanes = (rows: readonly (readonly number[])[]): Lanes =>
@@ -68,7 +71,7 @@ describe("point grid", () => {
         const found = arena.within(() => new PointGrid(points).ownDistances());
         for (let j = 0; j < given.length; j++) {
           const [nearest] = bruteForce(points, points, j, true);
-          expect(found[j]).toBe(nearest ? Math.fround(Math.sqrt(nearest.d)) : Number.POSITIVE_INFINITY);
+          expect(found[j]).toBe(nearest ? fround(Math.sqrt(nearest.d)) : Number.POSITIVE_INFINITY);
         }
       }),
       { numRuns: 300 },
@@ -88,6 +91,37 @@ describe("point grid", () => {
       }),
       { numRuns: 300 },
     );
+  });
+
+  it("tells the way to the nearest of many: in a cube, flat, along a line, in knots, with some that are nowhere", () => {
+    const clouds: Record<string, Lanes> = {
+      cube: chance(2003, 21),
+      flat: chance(1500, 22).map((lane, a) => (a === 1 ? lane.fill(0.25) : lane)),
+      line: chance(700, 23).map((lane, a) => (a === 2 ? lane : lane.fill(a))),
+      knots: chance(1200, 24).map((lane) => lane.map((v, i) => v * 0.001 + ((i * 7) % 5))),
+      nowhere: chance(900, 25).map((lane, a) =>
+        lane.map((v, i) => (i % 50 === a ? Number.NaN : i % 77 === 0 ? Number.POSITIVE_INFINITY : v)),
+      ),
+    };
+    for (const [name, points] of Object.entries(clouds)) {
+      const found = arena.within(() => new PointGrid(points).ownDistances());
+      const count = points[0].length;
+      const [x, y, z] = points;
+      const expected = new Float32Array(count);
+      for (let j = 0; j < count; j++) {
+        let least = Number.POSITIVE_INFINITY;
+        for (let i = 0; i < count; i++) {
+          if (i === j) continue;
+          const dx = fround(x[i] - x[j]);
+          const dy = fround(y[i] - y[j]);
+          const dz = fround(z[i] - z[j]);
+          const d = fround(fround(fround(dx * dx) + fround(dy * dy)) + fround(dz * dz));
+          if (d < least) least = d;
+        }
+        expected[j] = Math.sqrt(least);
+      }
+      expect([name, ...found]).toEqual([name, ...expected]);
+    }
   });
 
   it("pushes those that overlap apart by their shares, as going through all pairs does", () => {
@@ -152,7 +186,7 @@ describe("surface tree", () => {
     ["face", [1.5, 1, 2], [1.5, 1, 0]],
   ])("finds the closest place of a triangle: %s [GEO-05]", (_region, [x, y, z], expected) => {
     const found = treeOf(TRIANGLE).closest(x, y, z);
-    expect([found?.x, found?.y, found?.z].map((v) => Math.fround(v as number))).toEqual(
+    expect([found?.x, found?.y, found?.z].map((v) => fround(v as number))).toEqual(
       expected.map((v) => expect.closeTo(v, 5)),
     );
   });

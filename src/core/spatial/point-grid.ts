@@ -12,14 +12,14 @@ import { cubeRoot } from "../maths/exact";
 type Lanes = readonly ArrayLike<number>[];
 
 /** Points in a cell, on average. */
-const CROWD = 2;
+const CROWD = 1;
 /** Cells along an axis at most; the kernels' limit is a million. */
 const MOST_CELLS = 4096;
 /** Elements a kernel does between two looks at whether it is still wanted. */
 const STRETCH = 8192;
 /** Words of a grid's table, and how many points past the end are read (see kernels/assembly/grid.ts). */
 const TABLE_WORDS = 16;
-const PAST_END = 4;
+const PAST_END = 12;
 
 export interface Nearest {
   /** `k` a place, ascending; infinite where there are no more points. */
@@ -60,7 +60,8 @@ export class PointGrid {
     this.layout = { side, cells };
     const total = cells[0] * cells[1] * cells[2];
     this.table = integersInMemory(TABLE_WORDS);
-    const starts = integersInMemory(total + 2).fill(0);
+    // A layer and a row of cells more are read (see own-distances.ts).
+    const starts = integersInMemory(total + cells[0] * (cells[1] + 1) + 4).fill(0);
     const sorted = [0, 1, 2].map(() => integersInMemory(this.count + PAST_END));
     for (const lane of sorted)
       new Float32Array(lane.buffer, lane.byteOffset).fill(Infinity, this.count, this.count + PAST_END);
@@ -111,9 +112,17 @@ export class PointGrid {
   ownDistances(): Float32Array {
     const distances = floatsInMemory(this.count);
     withScratch((scratch) => {
-      const kernel = engine().kernels.kernel("gridOwnDistances");
-      const room = scratch.room((24 + 3 * (this.count + 8)) * 4);
-      this.inStretches((from, n) => kernel(from, n, distances.byteOffset, this.address, room));
+      const { kernels } = scratch.engine;
+      // The last block that has a point, and two more that are met with it.
+      const padded = ((this.count + 3) & ~3) + 8;
+      const blocks = scratch.room(padded * 16);
+      const mine = scratch.room(padded * 4);
+      const spare = scratch.room(16);
+      kernels.kernel("gridBlocks")(padded, blocks, this.address);
+      this.inStretches((from, n) => kernels.kernel("gridOwnPairs")(from, n, blocks, mine, this.address));
+      this.inStretches((from, n) =>
+        kernels.kernel("gridOwnDistances")(from, n, distances.byteOffset, blocks, mine, this.address, spare),
+      );
     });
     return distances;
   }
@@ -202,6 +211,7 @@ export class PointGrid {
       kernels.kernel("gridCells")(n, cellOf + from * 4, x, y, z, this.address);
     }
     kernels.kernel("gridStarts")(total, starts.byteOffset);
+    starts.fill(this.count, total + 1);
     const next = scratch.place(starts);
     new Int32Array(scratch.engine.memory.memory.buffer, next, starts.length).set(starts);
     for (let from = 0; from < this.count; from += STRETCH) {

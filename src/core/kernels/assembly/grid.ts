@@ -2,14 +2,15 @@
  * Points sorted into the cells of an even grid (counting sort), and who is near a place. A grid is a table of 16 words:
  *
  *     0–2  least x y z      3  side of a cell      4–6  cells along x y z (whole)   7  number of points (whole)
- *     8    address of starts: the points of cell c are starts[c] … starts[c + 1] − 1
- *     9–11 addresses of x y z in that order, four more at the end that are far from everything
+ *     8    address of starts: the points of cell c are starts[c] … starts[c + 1] − 1; one more layer and row of cells follow,
+ *          which are empty
+ *     9–11 addresses of x y z in that order, twelve more at the end that are far from everything
  *     12   address of their numbers as they came
  *     13   address of where each number stands in that order
  *
  * Cells along x follow each other, so a row of cells is one stretch of points.
  */
-import { real, whole } from "./grid-table";
+import { cellsAlong, real, whole } from "./grid-table";
 
 /** Cell along one axis of any number, those beyond the grid in its outer cells. */
 @inline
@@ -17,13 +18,6 @@ function cellAlong(v: f32, least: f32, side: f32, cells: i32): i32 {
   const at = (v - least) / side;
   // Not a number compares false and lands in the first cell.
   return at > 0 ? min<i32>(cells - 1, <i32>min<f32>(at, 1e6)) : 0;
-}
-
-/** The same of four; what is not a number becomes 0 here too. */
-@inline
-function cellsAlong(v: v128, least: f32, side: f32, cells: i32): v128 {
-  const at = i32x4.trunc_sat_f32x4_s(f32x4.div(f32x4.sub(v, f32x4.splat(least)), f32x4.splat(side)));
-  return i32x4.max_s(i32x4.splat(0), i32x4.min_s(i32x4.splat(cells - 1), at));
 }
 
 /** The cell of every point; adds one to the count after each cell's own. */

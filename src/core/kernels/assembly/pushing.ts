@@ -1,15 +1,6 @@
-/** What the points of a grid (grid.ts) do to each other: read cell by cell, so that those around a cell are found once. */
-import { gridNearest } from "./grid";
+/** Points of a grid (grid.ts) that push each other apart: read cell by cell, so that those around a cell are found once. */
 import { real, whole } from "./grid-table";
 import { SPREAD_X, SPREAD_Y, SPREAD_Z, mixedOne } from "./hashing";
-
-@inline
-function smallest(v: v128): f32 {
-  return min<f32>(
-    min<f32>(f32x4.extract_lane(v, 0), f32x4.extract_lane(v, 1)),
-    min<f32>(f32x4.extract_lane(v, 2), f32x4.extract_lane(v, 3)),
-  );
-}
 
 @inline
 function sum(v: v128): f32 {
@@ -52,115 +43,6 @@ function stretchesAround(spans: usize, cells: v128, ring: v128, grid: usize): i3
     }
   }
   return count;
-}
-
-/**
- * Brings the points of the rows around a cell together into three lanes at `near`, `lane` bytes each, ended by four that are
- * infinitely far; gives the bytes in one lane. Rows follow each other, so what is copied past the end of one is overwritten.
- */
-@inline
-function gather(near: usize, lane: usize, spans: usize, count: i32, xs: usize, ys: usize, zs: usize): usize {
-  let to = near;
-  for (let s: usize = 0, all = (<usize>count) << 3; s < all; s += 8) {
-    const from = <usize>load<i32>(spans + s);
-    const until = <usize>load<i32>(spans + s + 4);
-    for (let at = from; at < until; at += 16, to += 16) {
-      v128.store(to, v128.load(xs + at));
-      v128.store(to + lane, v128.load(ys + at));
-      v128.store(to + lane * 2, v128.load(zs + at));
-    }
-    to -= (16 - ((until - from) & 15)) & 15;
-  }
-  v128.store(to, f32x4.splat(Infinity));
-  return to - near;
-}
-
-/**
- * Distance of each sorted point from … from + n − 1 to its nearest other one, written where the point stood before sorting;
- * infinite where there is none. `room` holds 24 words and three lanes of all points and eight more.
- */
-export function gridOwnDistances(from: i32, n: i32, out: usize, grid: usize, room: usize): void {
-  const xs = <usize>whole(grid, 9);
-  const ys = <usize>whole(grid, 10);
-  const zs = <usize>whole(grid, 11);
-  const numbers = <usize>whole(grid, 12);
-  const least = f32x4(real(grid, 0), real(grid, 1), real(grid, 2), 0);
-  const side = f32x4.splat(real(grid, 3));
-  const last = i32x4(whole(grid, 4) - 1, whole(grid, 5) - 1, whole(grid, 6) - 1, 0);
-  const one = i32x4.splat(1);
-  const infinite = f32x4.splat(Infinity);
-  const near = room + 96;
-  const lane = ((<usize>whole(grid, 7)) << 2) + 32;
-  let bytes: usize = 0;
-  let known = i32x4.splat(-1);
-  let low = infinite;
-  let high = infinite;
-  /** Where the next point of this cell stands among those around it. */
-  let self: usize = 0;
-  for (let i = (<usize>from) << 2, stop = (<usize>(from + n)) << 2; i < stop; i += 4) {
-    const px = load<f32>(xs + i);
-    const py = load<f32>(ys + i);
-    const pz = load<f32>(zs + i);
-    const to = out + ((<usize>load<i32>(numbers + i)) << 2);
-    if (px - px + (py - py) + (pz - pz) != 0) {
-      store<f32>(to, Infinity);
-      continue;
-    }
-    const place = f32x4(px, py, pz, 0);
-    const cell = cellsOf(place, least, side, last);
-    if (i32x4.all_true(i32x4.eq(cell, known)) == 0) {
-      known = cell;
-      const spans = stretchesAround(room, cell, one, grid);
-      bytes = gather(near, lane, room, spans, xs, ys, zs);
-      // Where the grid ends nothing lies beyond.
-      const below = i32x4.sub(cell, one);
-      const above = i32x4.add(cell, one);
-      low = v128.bitselect(
-        f32x4.add(least, f32x4.mul(f32x4.convert_i32x4_s(below), side)),
-        f32x4.splat(-Infinity),
-        i32x4.gt_s(below, i32x4.splat(0)),
-      );
-      high = v128.bitselect(
-        f32x4.add(least, f32x4.mul(f32x4.convert_i32x4_s(i32x4.add(above, one)), side)),
-        infinite,
-        i32x4.lt_s(above, last),
-      );
-      self = near;
-      for (let s: usize = 0; s < 72; s += 8) {
-        const begins = <usize>load<i32>(room + s);
-        const ends = <usize>load<i32>(room + s + 4);
-        if (i >= begins && i < ends) {
-          self += i - begins;
-          break;
-        }
-        self += ends - begins;
-      }
-      self -= i;
-    }
-    const qx = f32x4.splat(px);
-    const qy = f32x4.splat(py);
-    const qz = f32x4.splat(pz);
-    // It is far from itself for as long as it asks.
-    store<f32>(self + i, Infinity);
-    let best = infinite;
-    for (let at = near, end = near + bytes; at < end; at += 16) {
-      const dx = f32x4.sub(v128.load(at), qx);
-      const dy = f32x4.sub(v128.load(at + lane), qy);
-      const dz = f32x4.sub(v128.load(at + lane * 2), qz);
-      best = f32x4.pmin(best, f32x4.add(f32x4.add(f32x4.mul(dx, dx), f32x4.mul(dy, dy)), f32x4.mul(dz, dz)));
-    }
-    store<f32>(self + i, px);
-    let squared = smallest(best);
-    const margin = smallest(f32x4.min(f32x4.sub(place, low), f32x4.sub(high, place)));
-    // A hair less, for rounding; there may be a nearer one further out.
-    if (!(squared < margin * margin * 0.99999)) {
-      const spare = room + 80;
-      store<f32>(spare, <f32>load<i32>(numbers + i));
-      gridNearest(1, spare + 4, spare + 8, xs + i, ys + i, zs + i, spare, grid, 1, 1, Infinity);
-      squared = load<f32>(spare + 4);
-    }
-    store<f32>(to, Mathf.sqrt(squared));
-  }
 }
 
 /** A lane in the order of the sorted points. */
