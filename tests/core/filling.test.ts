@@ -80,6 +80,22 @@ describe("fill sites", () => {
     expect([...kept].every((id) => ids.has(id))).toBe(true);
   });
 
+  it("keep only those that others do not hide: n³ − (n − 2)³ of a cube, and all that is outermost of a ball", () => {
+    const skin = filled(box(1), { spacing: 0.2, keep: "the surface only" });
+    expect(skin.sites?.count).toBe(5 ** 3 - 3 ** 3);
+    const whole = pointsOf(filled(BALL, { spacing: 0.2 }));
+    const kept = new Set(pointsOf(filled(BALL, { spacing: 0.2, keep: "the surface only" })).map(String));
+    const isIn = new Set(whole.map((p) => p.map((c) => Math.round(c * 100)).join()));
+    expect(kept.size).toBeLessThan(whole.length * 0.8);
+    // Who has a free side is kept: none of the six beside a hidden one is missing.
+    for (const p of whole) {
+      if (kept.has(String(p))) continue;
+      for (const axis of [0, 1, 2])
+        for (const step of [-0.2, 0.2])
+          expect(isIn).toContain(p.map((c, a) => Math.round((c + (a === axis ? step : 0)) * 100)).join());
+    }
+  });
+
   it("refuse a spacing that would take too many, with the least that fits", () => {
     const { problems, state } = reportOf(
       graphOf({ source: box(4), fill: { type: "fill-sites", set: { spacing: 0.001 } } }, [

@@ -318,6 +318,70 @@ describe("what a ray meets", () => {
     document.graph.nodes[3].set = { attribute: "cold" };
     expect(reportOf(document, "ray").problems[0].what).toMatch(/no attribute "cold"/);
   });
+
+  it("is read by corner where faces differ: across the seam of a picture as well", () => {
+    const document = graphOf(
+      {
+        pipe: { type: "cylinder", set: { radius: 1, height: 2, caps: false } },
+        ray: { type: "cast-ray", set: RAY },
+      },
+      ["pipe.shape>ray.shape"],
+    );
+    // From outside towards the axis, just before and just after the seam at +X.
+    const sites = at([
+      [3, 0.5, 0.05],
+      [3, 0.5, -0.05],
+    ]);
+    const { lanes } = runValues([...(outputsOf(document, "ray").vector as Value[])], sites);
+    expect(lanes[0][0]).toBeGreaterThan(0.98);
+    expect(lanes[0][1]).toBeLessThan(0.02);
+    for (const i of [0, 1]) expect(lanes[1][i]).toBeCloseTo(0.25, 5);
+  });
+});
+
+const RAY = { attribute: "uv", direction: [-1, 0, 0] };
+
+describe("what is nearest", () => {
+  const sites = { row: { type: "row-sites", set: { count: 3, from: [-2, 0, 0], to: [2, 0, 0] } } };
+
+  it("gives an attribute of the nearest site, or of the surface there", () => {
+    const document = graphOf(
+      {
+        ...sites,
+        place: { type: "position" },
+        store: { type: "store-attribute", set: { name: "heat", kind: "vector" } },
+        near: { type: "nearest", set: { attribute: "heat" } },
+      },
+      ["row.sites>store.shape", "place.vector>store.vector", "store.shape>near.shape"],
+    );
+    const outputs = outputsOf(document, "near");
+    const asked = at([
+      [1.6, 1, 0],
+      [-1.4, 0, 5],
+    ]);
+    const { lanes } = runValues([...(outputs.vector as Value[]), outputs.value as Value], asked);
+    expect(lanes.map((lane) => [...lane])).toEqual([
+      [2, -2],
+      [0, 0],
+      [0, 0],
+      [2, -2],
+    ]);
+    document.graph.nodes[3].set = { attribute: "cold" };
+    expect(reportOf(document, "near").problems[0].what).toMatch(/no attribute "cold"/);
+
+    const surface = graphOf(
+      {
+        sheet: { type: "plane", set: { width: 4, depth: 4 } },
+        near: { type: "nearest", set: { to: "surface", attribute: "uv" } },
+      },
+      ["sheet.shape>near.shape"],
+    );
+    const laid = runValues([...(outputsOf(surface, "near").vector as Value[])], asked).lanes;
+    // (x + 2) ÷ 4 and (z + 2) ÷ 4, the latter at the edge for what lies beyond it.
+    expect([laid[0][0], laid[1][0], laid[0][1], laid[1][1]].map((v) => Math.round(v * 1e5) / 1e5)).toEqual([
+      0.9, 0.5, 0.15, 1,
+    ]);
+  });
 });
 
 describe("nearest on path", () => {

@@ -5,7 +5,7 @@ import { plainNumber, plainNumbers, type Value } from "../../src/core/fields/exp
 import type { Shape } from "../../src/core/geometry/shape";
 import { catalogue } from "../../src/core/nodes/catalogue";
 import type { AnyInput } from "../../src/core/nodes/define";
-import { graphOf, outputsOf, runNode } from "../run-node";
+import { graphOf, type NodeSpec, outputsOf, runNode } from "../run-node";
 
 const plain = (type: string, set: object, port = "value") => plainNumber(runNode(type, set)[port] as Value);
 const laneOf = (shape: unknown, column: string, lane = 0) => [
@@ -131,6 +131,47 @@ describe("adjusting nodes", () => {
       "grid.sites>turn.shape",
     ]);
     expect(laneOf(outputsOf(document, "turn").shape, "rotation", 1)[0]).toBeCloseTo(Math.sin(Math.PI / 6), 6);
+  });
+
+  it("do half of two whole turns as one, and go on evenly through them", () => {
+    const at = (set: NodeSpec["set"]) => {
+      const document = graphOf({ ...grid, turn: { type: "rotate", set } }, ["grid.sites>turn.shape"]);
+      return [0, 1, 2, 3].map((l) => laneOf(outputsOf(document, "turn").shape, "rotation", l)[0]);
+    };
+    // A quaternion of an angle about Y: (0, sin ½a, 0, cos ½a); 720° × amount.
+    for (const amount of [0, 0.125, 0.25, 0.3, 0.5, 0.9, 1]) {
+      const half = (Math.PI / 360) * 720 * amount;
+      const [x, y, z, w] = at({ turn: [0, 720, 0], amount });
+      // The quaternion and its opposite are one rotation.
+      const sign = Math.cos(half) * w + Math.sin(half) * y < 0 ? -1 : 1;
+      expect([x, z]).toEqual([0, 0]);
+      expect(y * sign).toBeCloseTo(Math.sin(half), 5);
+      expect(w * sign).toBeCloseTo(Math.cos(half), 5);
+    }
+    // Linked angles keep their turns as well.
+    const linked = graphOf(
+      {
+        ...grid,
+        spin: { type: "angles", set: { y: 540 } },
+        turn: { type: "rotate", set: { amount: 0.5 } },
+      },
+      ["grid.sites>turn.shape", "spin.rotation>turn.turn"],
+    );
+    const { shape } = outputsOf(linked, "turn");
+    expect(Math.abs(laneOf(shape, "rotation", 1)[0])).toBeCloseTo(Math.sin((Math.PI / 360) * 270), 5);
+  });
+
+  it("take from a change what each axis is weighted with", () => {
+    const changed = (type: string, set: NodeSpec["set"], attribute: string) => {
+      const document = graphOf({ ...grid, change: { type, set } }, ["grid.sites>change.shape"]);
+      const { shape } = outputsOf(document, "change");
+      return [0, 1, 2].map((l) => laneOf(shape, attribute, l)[1]);
+    };
+    expect(changed("scale", { size: 3, weights: [0, 1, 0.5] }, "scale")).toEqual([1, 3, 2]);
+    expect(changed("scale", { size: 3, how: "set", weights: [0, 1, 0] }, "scale")).toEqual([1, 3, 1]);
+    expect(changed("move", { by: [2, 2, 2], weights: [1, 0, 0.5] }, "position")).toEqual([2, 0, 1]);
+    const turned = changed("rotate", { turn: [50, 80, 20], weights: [0, 1, 0] }, "rotation");
+    [0, Math.sin((Math.PI / 180) * 40), 0].forEach((v, a) => expect(turned[a]).toBeCloseTo(v, 6));
   });
 
   it("move along own axes when asked", () => {

@@ -7,7 +7,7 @@ import type { AssetLookup } from "../../src/core/evaluate/options";
 import type { Value } from "../../src/core/fields/expression";
 import { runValues } from "../../src/core/fields/run";
 import { readAsset } from "../../src/core/formats/read/read-asset";
-import { makeSites } from "../../src/core/geometry/shape";
+import { makeSites, type Shape } from "../../src/core/geometry/shape";
 import { decodeSrgb } from "../../src/core/maths/color";
 import type { Picture } from "../../src/core/maths/picture";
 import { readsMutated } from "../mutated";
@@ -115,6 +115,35 @@ describe("picture sample", () => {
     expect(a[1]).toBeCloseTo(128 / 255, 6);
     // IEC 61966-2-1 through the decoder that is tested against culori.
     expect(b[2]).toBeCloseTo(decodeSrgb(30 / 255), 6);
+  });
+
+  it("lies around surfaces: a sheet as wide as the picture has what one on the ground gives it", async () => {
+    const read = async (set: object) => {
+      const document = graphOf(
+        {
+          sheet: { type: "plane", set: { width: 3, depth: 2, across: 3, deep: 2 } },
+          sites: { type: "scatter-sites", set: { count: 200 } },
+          picture: { type: "picture-sample", set: { file: "a", width: 3, ...set } },
+          tint: { type: "tint", set: { how: "mix" } },
+        },
+        ["sheet.shape>sites.shape", "sites.sites>tint.shape", "picture.color>tint.color"],
+      );
+      const { outputs } = evaluate(document, 0, { target: "tint", assets: await assets() });
+      const shape = outputs?.shape as Shape | undefined;
+      return shape?.sites?.columns.color.lanes.map((lane) => [...lane]) ?? [];
+    };
+    const [around, flat] = [
+      await read({ lies: "around the surface" }),
+      await read({ lies: "on the ground" }),
+    ];
+    expect(new Set(flat[0]).size).toBeGreaterThan(20);
+    // Half a pixel of the edge apart: one repeats, the other holds.
+    const near = around[0].filter((v, i) => Math.abs(v - flat[0][i]) < 1e-4).length;
+    expect(near).toBeGreaterThan(120);
+    const hard = { smooth: false };
+    expect(await read({ ...hard, lies: "around the surface" })).toEqual(
+      await read({ ...hard, lies: "on the ground" }),
+    );
   });
 
   it("mixes neighbours by alpha, so that clear pixels lend no colour", async () => {

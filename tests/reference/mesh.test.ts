@@ -1,6 +1,7 @@
 /** Primitives against solid geometry: volume, area, Euler characteristic, closedness. */
 
 import { triangulate } from "../../src/core/draw/triangulate";
+import type { Domain } from "../../src/core/geometry/column";
 import {
   edgeCount,
   eulerCharacteristic,
@@ -10,7 +11,8 @@ import {
 } from "../../src/core/geometry/measure";
 import type { Mesh } from "../../src/core/geometry/mesh";
 import type { Shape } from "../../src/core/geometry/shape";
-import { runNode } from "../run-node";
+import type { Setting } from "../../src/core/nodes/ports";
+import { graphOf, outputsOf, runNode } from "../run-node";
 
 const meshOf = (type: string, set: object): Mesh => {
   const { mesh } = runNode(type, set).shape as Shape;
@@ -75,6 +77,80 @@ it("leaves discs and planes open: χ = 1, area πr² in the limit", () => {
   expect(meshArea(meshOf("disc", { radius: 1, around: 2000 }))).toBeCloseTo(Math.PI, 4);
   expect(eulerCharacteristic(meshOf("plane", { across: 4, deep: 3 }))).toBe(1);
   expect(meshArea(meshOf("plane", { width: 3, depth: 2, across: 4, deep: 3 }))).toBeCloseTo(6, 6);
+});
+
+describe("laid out for pictures", () => {
+  const solids: [string, Record<string, Setting>][] = [
+    ["box", { size: [1, 2, 3], cuts: 1 }],
+    ["sphere", { around: 12, rings: 6 }],
+    ["sphere", { build: "geodesic", detail: 2 }],
+    ["cylinder", {}],
+    ["cone", {}],
+    ["torus", {}],
+    ["disc", { hole: 0.3 }],
+    ["plane", { across: 3, deep: 2 }],
+    ["polygon", {}],
+    ["star", {}],
+  ];
+
+  it.each(solids)("a %s is nowhere mirrored, and all of it is on the picture", (type, set) => {
+    const mesh = meshOf(type, set);
+    const [u, v] = mesh.corners.columns.uv.lanes;
+    for (let f = 0; f < mesh.faces.count; f++) {
+      const [from, until] = [mesh.faceStarts[f], mesh.faceStarts[f + 1]];
+      let area = 0;
+      for (let c = from; c < until; c++) {
+        const d = c + 1 < until ? c + 1 : from;
+        area += u[c] * v[d] - u[d] * v[c];
+      }
+      // Faces run counter-clockwise seen from outside, and v runs downwards (glTF 2.0 § 3.8.4.1).
+      expect(area).toBeLessThan(0);
+    }
+    for (const lane of [u, v]) {
+      expect(Math.min(...lane)).toBeGreaterThanOrEqual(0);
+      expect(Math.max(...lane)).toBeLessThan(1.2);
+    }
+    // Points have what their first corner has.
+    const first = mesh.cornerPoint.indexOf(0);
+    expect(mesh.points.columns.uv.lanes.map((lane) => lane[0])).toEqual([u[first], v[first]]);
+  });
+
+  it.each([
+    { around: 24, rings: 12 },
+    { build: "geodesic", detail: 3 },
+  ] as const)("a ball is laid out as three's SphereGeometry is, but for where it begins", (set) => {
+    const mesh = meshOf("sphere", { radius: 1, ...set });
+    const [u, v] = mesh.corners.columns.uv.lanes;
+    const [x, y, z] = mesh.points.columns.position.lanes;
+    mesh.cornerPoint.forEach((p, c) => {
+      // three 0.187, SphereGeometry.js: x = −cos 2πu sin πv, y = cos πv, z = sin 2πu sin πv; its v is turned over when stored.
+      const [turn, down] = [2 * Math.PI * (u[c] + 0.5), Math.PI * v[c]];
+      expect(y[p]).toBeCloseTo(Math.cos(down), 5);
+      expect(x[p]).toBeCloseTo(-Math.cos(turn) * Math.sin(down), 5);
+      expect(z[p]).toBeCloseTo(Math.sin(turn) * Math.sin(down), 5);
+    });
+  });
+
+  it("goes along with scattered sites, also across the seam, and into files", () => {
+    const ball = { type: "sphere", set: { radius: 1, build: "geodesic", detail: 5 } };
+    const scattered = graphOf({ ball, scatter: { type: "scatter-sites", set: { count: 2000 } } }, [
+      "ball.shape>scatter.shape",
+    ]);
+    const { sites } = outputsOf(scattered, "scatter").sites as Shape;
+    const { position, uv } = (sites as Domain).columns;
+    const [x, , z] = position.lanes;
+    const [u] = uv.lanes;
+    let wrong = 0;
+    for (let i = 0; i < 2000; i++) {
+      if (x[i] * x[i] + z[i] * z[i] < 0.05) continue;
+      const turn = u[i] - Math.atan2(-z[i], x[i]) / (2 * Math.PI);
+      if (Math.abs(turn - Math.round(turn)) > 0.01) wrong++;
+    }
+    expect(wrong).toBe(0);
+    const laid = triangulate(meshOf("sphere", {}), true);
+    expect(laid.uvs?.length).toBe((laid.positions.length / 3) * 2);
+    expect(triangulate(meshOf("sphere", {})).uvs).toBeUndefined();
+  });
 });
 
 it("shades a sphere smooth and a box flat", () => {

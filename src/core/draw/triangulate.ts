@@ -8,7 +8,7 @@ import { cosine, lengthOf } from "../maths/exact";
 /**
  * - `positions`, `normals`: 3 numbers a vertex, interleaved; normals are unit.
  * - `colors`: 4 numbers a vertex (linear RGBA), only when the mesh's points are coloured.
- * - `uvs`: 2 numbers a vertex (origin top left, as glTF 2.0), only when the corners have them.
+ * - `uvs`: 2 numbers a vertex (origin top left, as glTF 2.0), only when they are asked for and the corners have them.
  * - `indices`: 3 a triangle, counter-clockwise seen from outside.
  */
 export interface DrawGeometry {
@@ -22,10 +22,11 @@ export interface DrawGeometry {
 /** Faces meeting at less than this angle are shaded as one smooth surface (common practice, no source). */
 const CREASE_DEGREES = 40;
 
-export function triangulate(mesh: Mesh): DrawGeometry {
+/** @param laid with `uvs`, for which vertices are split along the seams of pictures */
+export function triangulate(mesh: Mesh, laid = false): DrawGeometry {
   const [x, y, z] = pointLanes(mesh);
   const normal = cornerNormals(mesh);
-  const uv = mesh.corners.columns.uv?.lanes;
+  const uv = laid ? mesh.corners.columns.uv?.lanes : undefined;
   const color = mesh.points.columns.color?.lanes;
   const { vertexOfCorner, cornerOfVertex } = shareVertices(mesh, normal, uv);
   const count = cornerOfVertex.length;

@@ -37,7 +37,9 @@ function fromInput({ kind, unit }: AnyInput, resolved: unknown): unknown {
     case "vector":
     case "rotation":
     case "color":
-      return (resolved as readonly unknown[]).map(asValue);
+      return (resolved as readonly unknown[]).every(isValue)
+        ? resolved
+        : (resolved as readonly unknown[]).map(asValue);
     case "toggle":
       return constant(resolved ? 1 : 0);
     default:

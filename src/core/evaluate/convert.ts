@@ -1,7 +1,6 @@
 /** What a link may carry into an input of another kind, and how it is turned into what the input needs. */
 import {
   apply,
-  applyAll,
   type ColorField,
   constant,
   type NumberField,
@@ -13,6 +12,7 @@ import {
   type VectorField,
   vectorLength,
 } from "../fields/expression";
+import { turnsOf } from "../fields/turns";
 import { RADIANS } from "../maths/quaternion";
 import { type AnyInput, NodeError } from "../nodes/define";
 import type { PortKind } from "../nodes/ports";
@@ -116,10 +116,7 @@ function toKind(to: PortKind, from: PortKind, arriving: Arriving, inDegrees: boo
       return (arriving as ColorField).slice(0, 3);
     case "rotation":
       if (from === "rotation") return arriving as RotationField;
-      return applyAll(
-        "eulerToRotation",
-        (arriving as VectorField).map((v) => scaleBy(v, radians)),
-      );
+      return turnsOf((arriving as VectorField).map((v) => scaleBy(v, radians)) as unknown as VectorField);
     case "color":
       if (from === "number") return [arriving, arriving, arriving, constant(1)] as ColorField;
       if (from === "vector") return [...(arriving as VectorField), constant(1)];

@@ -105,8 +105,9 @@ export function resolveSetting(name: string, input: AnyInput, value: Setting): u
       return input.perElement ? constants(value as readonly number[]) : value;
     case "rotation": {
       const [x, y, z] = value as readonly [number, number, number];
-      const q = fromEuler(x * RADIANS, y * RADIANS, z * RADIANS, [0, 0, 0, 1]);
-      return input.perElement ? constants(q) : q;
+      const angles = [x * RADIANS, y * RADIANS, z * RADIANS] as const;
+      const q = fromEuler(...angles, [0, 0, 0, 1]);
+      return input.perElement ? Object.assign(constants(q), { angles: constants(angles) }) : q;
     }
     case "color": {
       const rgba = parseHex(value as string) as Rgba;

@@ -28,11 +28,32 @@ const asking = (inputs: number, outputs: number, prepare: (data: StepData) => Wo
   },
 });
 
+/** Writes up to four components of what a surface carries at a place into outputs from `first` on; 0 where there is no place. */
+function carrying(data: StepData) {
+  const tree = data.tree as SurfaceTree;
+  const lanes = data.lanes as readonly ArrayLike<number>[];
+  const byCorner = data.byCorner === true;
+  return (
+    floats: Float32Array,
+    at: readonly number[],
+    first: number,
+    i: number,
+    place: { x: number; y: number; z: number } | null | undefined,
+    triangle: number,
+  ): void => {
+    const mix = place && lanes.length > 0 ? tree.mixAt(place, triangle, byCorner) : null;
+    for (let l = 0; l < 4; l++) floats[at[first + l] + i] = mix && lanes[l] ? mix(lanes[l]) : 0;
+  };
+}
+
 export const ASKING = {
-  /** The closest place on a surface to (x, y, z): distance, place, −1; data: tree. */
-  closest: asking(3, 5, (data) => {
+  /** The closest place on a surface to (x, y, z): distance, place, −1, and what it carries there; data: tree, lanes, byCorner. */
+  closest: asking(3, 9, (data) => {
     const tree = data.tree as SurfaceTree;
-    return (floats, [distance, ox, oy, oz, number, x, y, z], count) => {
+    const carry = carrying(data);
+    return (floats, at, count) => {
+      const [distance, ox, oy, oz, number] = at;
+      const [x, y, z] = at.slice(9);
       for (let i = 0; i < count; i++) {
         const found = tree.closest(floats[x + i], floats[y + i], floats[z + i]);
         floats[distance + i] = found?.distance ?? 0;
@@ -40,7 +61,18 @@ export const ASKING = {
         floats[oy + i] = found?.y ?? floats[y + i];
         floats[oz + i] = found?.z ?? floats[z + i];
         floats[number + i] = -1;
+        carry(floats, at, 5, i, found, found?.triangle ?? -1);
       }
+    };
+  }),
+
+  /** What the element of a number has, up to four components; 0 where there is none; data: lanes. */
+  ofNumber: asking(1, 4, (data) => {
+    const lanes = data.lanes as readonly ArrayLike<number>[];
+    return (floats, [first, second, third, fourth, number], count) => {
+      [first, second, third, fourth].forEach((out, l) => {
+        for (let i = 0; i < count; i++) floats[out + i] = lanes[l]?.[floats[number + i]] ?? 0;
+      });
     };
   }),
 
@@ -81,17 +113,16 @@ export const ASKING = {
 
   /**
    * Where a ray from (x, y, z) along (dx, dy, dz) meets a surface: 1 or 0, distance, place, facing, and up to four components
-   * of what its points have, mixed over the triangle; what misses has 0 and its own place; data: tree, most, bothSides, lanes.
+   * of what its points have, mixed over the triangle; what misses has 0 and its own place; data: tree, most, bothSides, lanes, byCorner.
    */
   castRay: asking(6, 12, (data) => {
     const tree = data.tree as SurfaceTree;
     const most = data.most as number;
     const both = data.bothSides === true;
-    const lanes = data.lanes as readonly ArrayLike<number>[];
+    const carry = carrying(data);
     return (floats, at, count) => {
-      const [met, distance, ox, oy, oz, fx, fy, fz, first] = at;
+      const [met, distance, ox, oy, oz, fx, fy, fz] = at;
       const [x, y, z, dx, dy, dz] = at.slice(12);
-      const carried = [first, at[9], at[10], at[11]];
       for (let i = 0; i < count; i++) {
         const px = floats[x + i];
         const py = floats[y + i];
@@ -106,8 +137,7 @@ export const ASKING = {
         floats[fx + i] = facing?.x ?? 0;
         floats[fy + i] = facing?.y ?? 0;
         floats[fz + i] = facing?.z ?? 0;
-        const mix = hit && lanes.length > 0 ? tree.mixAt(hit.point, hit.faceIndex ?? -1) : null;
-        for (let l = 0; l < carried.length; l++) floats[carried[l] + i] = mix && lanes[l] ? mix(lanes[l]) : 0;
+        carry(floats, at, 8, i, hit?.point, hit?.faceIndex ?? -1);
       }
     };
   }),

@@ -22,7 +22,8 @@ export interface Value {
 
 export type NumberField = Value;
 export type VectorField = readonly [Value, Value, Value];
-export type RotationField = readonly [Value, Value, Value, Value];
+/** A quaternion; where it was made of angles (turns.ts) those too, radians. */
+export type RotationField = readonly [Value, Value, Value, Value] & { readonly angles?: VectorField };
 export type ColorField = readonly [Value, Value, Value, Value];
 
 export const isValue = (value: unknown): value is Value =>

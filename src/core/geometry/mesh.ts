@@ -5,7 +5,8 @@
  * - `cornerPoint[c]`: the point of corner c, 0 ≤ cornerPoint[c] < points.count.
  * - `faceStarts`: length faces.count + 1, ascending; face f owns corners faceStarts[f] … faceStarts[f+1]−1,
  *   counter-clockwise seen from outside (right-handed, as glTF 2.0 §3.4).
- * - `corners.count` = cornerPoint.length = faceStarts[faces.count]. Optional corner columns `normal`, `uv`.
+ * - `corners.count` = cornerPoint.length = faceStarts[faces.count]. Optional corner columns `normal`, `uv` (origin top left,
+ *   as glTF 2.0 has it); points have the `uv` of their first corner.
  */
 import { tick } from "../cancelling";
 import { type Column, type Domain, makeColumn } from "./column";
@@ -32,7 +33,11 @@ export function makeMesh(parts: MeshParts): Mesh {
   return {
     points: {
       count: parts.position[0].length,
-      columns: { ...parts.pointColumns, position: makeColumn("vector", parts.position) },
+      columns: {
+        ...layOfPoints(parts),
+        ...parts.pointColumns,
+        position: makeColumn("vector", parts.position),
+      },
     },
     corners: { count: parts.cornerPoint.length, columns: { ...parts.cornerColumns } },
     faces: { count: Math.max(0, parts.faceStarts.length - 1), columns: {} },
@@ -41,11 +46,24 @@ export function makeMesh(parts: MeshParts): Mesh {
   };
 }
 
+function layOfPoints({ position, cornerPoint, cornerColumns }: MeshParts): Record<string, Column> {
+  const corners = cornerColumns?.uv?.lanes;
+  if (!corners) return {};
+  const lanes = corners.map(() => new Float32Array(position[0].length));
+  for (let c = cornerPoint.length - 1; c >= 0; c--) {
+    tick();
+    for (let l = 0; l < lanes.length; l++) lanes[l][cornerPoint[c]] = corners[l][c];
+  }
+  return { uv: makeColumn("pair", lanes) };
+}
+
 /** Collects points and faces one by one; for primitives and importers, not for hot loops. */
 export class MeshBuilder {
   private readonly xyz: number[] = [];
   private readonly starts: number[] = [0];
   private readonly corners: number[] = [];
+  private readonly us: number[] = [];
+  private readonly vs: number[] = [];
 
   /** Adds a point and returns its index. */
   point(x: number, y: number, z: number): number {
@@ -61,11 +79,21 @@ export class MeshBuilder {
     this.starts.push(this.corners.length);
   }
 
+  /** Where the corners of the face that was just added lie on a picture: u v of each, 0 0 its top left. All faces or none. */
+  lay(...uv: readonly number[]): void {
+    for (let k = 0; k < uv.length; k += 2) {
+      this.us.push(uv[k]);
+      this.vs.push(uv[k + 1]);
+    }
+  }
+
   build(): Mesh {
+    const laid = this.us.length > 0 && this.us.length === this.corners.length;
     return makeMesh({
       position: splitVectors(this.xyz),
       faceStarts: integers(this.starts),
       cornerPoint: integers(this.corners),
+      cornerColumns: laid ? { uv: makeColumn("pair", [floats(this.us), floats(this.vs)]) } : {},
     });
   }
 }
@@ -75,6 +103,15 @@ function integers(list: readonly number[]): Int32Array {
   const array = new Int32Array(list.length);
   for (let i = 0; i < list.length; i++) {
     tick();
+    array[i] = list[i];
+  }
+  return array;
+}
+
+function floats(list: readonly number[]): Float32Array {
+  const array = new Float32Array(list.length);
+  for (let i = 0; i < list.length; i++) {
+    tick(0.25);
     array[i] = list[i];
   }
   return array;
@@ -168,18 +205,17 @@ export function faceMiddles(mesh: Mesh): [Float32Array, Float32Array, Float32Arr
   return out;
 }
 
-/** Every edge once, as pairs of point numbers (the lower first), in the order in which faces meet them. */
-export function edges(mesh: Mesh): Int32Array {
+/** Every edge once, as pairs of corners of the face that meets it first, in that order. */
+export function edgeCorners(mesh: Mesh): Int32Array {
   const known = new EdgeTable(mesh.corners.count);
   const pairs: number[] = [];
   for (let f = 0; f < mesh.faces.count; f++) {
     tick(8);
     const end = mesh.faceStarts[f + 1];
-    let a = mesh.cornerPoint[end - 1];
+    let before = end - 1;
     for (let c = mesh.faceStarts[f]; c < end; c++) {
-      const b = mesh.cornerPoint[c];
-      if (known.keep(a, b, 0) < 0) pairs.push(Math.min(a, b), Math.max(a, b));
-      a = b;
+      if (known.keep(mesh.cornerPoint[before], mesh.cornerPoint[c], 0) < 0) pairs.push(before, c);
+      before = c;
     }
   }
   return integers(pairs);

@@ -1,10 +1,12 @@
 /**
  * Basic solids and flat pieces as polygon meshes, centred on the origin unless said, standing along +Y.
- * Solids are closed (every edge in two faces) with faces counter-clockwise seen from outside.
+ * Solids are closed (every edge in two faces) with faces counter-clockwise seen from outside. All are laid out for
+ * pictures (`uv`): once around and from top to bottom, each side of a box by itself, flat ones as seen from above.
  */
-import { cosine, lengthOf, sine } from "../maths/exact";
+import { arcTangent2, cosine, lengthOf, sine } from "../maths/exact";
+import { makeColumn, withColumns } from "./column";
 import { EdgeTable } from "./edge-table";
-import { type Mesh, MeshBuilder } from "./mesh";
+import { type Mesh, MeshBuilder, pointLanes } from "./mesh";
 
 /** Box with edge lengths in units, each side cut into `cuts` + 1 strips. 6 (cuts+1)² faces. */
 export function boxMesh(size: readonly [number, number, number], cuts: number): Mesh {
@@ -22,12 +24,19 @@ export function boxMesh(size: readonly [number, number, number], cuts: number): 
   };
   for (let a = 0; a < n; a++) {
     for (let b = 0; b < n; b++) {
+      const [p, q, r, s] = [a / n, (a + 1) / n, b / n, (b + 1) / n];
       mesh.face(at(n, a, b), at(n, a + 1, b), at(n, a + 1, b + 1), at(n, a, b + 1));
+      mesh.lay(1 - r, 1 - p, 1 - r, 1 - q, 1 - s, 1 - q, 1 - s, 1 - p);
       mesh.face(at(0, a, b), at(0, a, b + 1), at(0, a + 1, b + 1), at(0, a + 1, b));
+      mesh.lay(r, 1 - p, s, 1 - p, s, 1 - q, r, 1 - q);
       mesh.face(at(a, n, b), at(a, n, b + 1), at(a + 1, n, b + 1), at(a + 1, n, b));
+      mesh.lay(p, r, p, s, q, s, q, r);
       mesh.face(at(a, 0, b), at(a + 1, 0, b), at(a + 1, 0, b + 1), at(a, 0, b + 1));
+      mesh.lay(p, 1 - r, q, 1 - r, q, 1 - s, p, 1 - s);
       mesh.face(at(a, b, n), at(a + 1, b, n), at(a + 1, b + 1, n), at(a, b + 1, n));
+      mesh.lay(p, 1 - r, q, 1 - r, q, 1 - s, p, 1 - s);
       mesh.face(at(a, b, 0), at(a, b + 1, 0), at(a + 1, b + 1, 0), at(a + 1, b, 0));
+      mesh.lay(1 - p, 1 - r, 1 - p, 1 - s, 1 - q, 1 - s, 1 - q, 1 - r);
     }
   }
   return mesh.build();
@@ -50,22 +59,56 @@ export function turnedMesh(profile: readonly ProfileStep[], around: number, capp
     });
   };
   const rings = profile.map(ring);
+  const down = sharesDown(profile);
   for (let r = 0; r + 1 < rings.length; r++) {
     const low = rings[r];
     const high = rings[r + 1];
     if (low.length === 1 && high.length === 1) continue;
+    const [v, w] = [down[r], down[r + 1]];
     for (let i = 0; i < around; i++) {
       const j = (i + 1) % around;
-      if (low.length === 1) mesh.face(low[0], high[j], high[i]);
-      else if (high.length === 1) mesh.face(low[i], low[j], high[0]);
-      else mesh.face(low[i], low[j], high[j], high[i]);
+      const [u, t, middle] = [i / around, (i + 1) / around, (i + 0.5) / around];
+      if (low.length === 1) {
+        mesh.face(low[0], high[j], high[i]);
+        mesh.lay(middle, v, t, w, u, w);
+      } else if (high.length === 1) {
+        mesh.face(low[i], low[j], high[0]);
+        mesh.lay(u, v, t, v, middle, w);
+      } else {
+        mesh.face(low[i], low[j], high[j], high[i]);
+        mesh.lay(u, v, t, v, t, w, u, w);
+      }
     }
   }
   const bottom = rings[0];
   const top = rings[rings.length - 1];
-  if (capped && bottom.length > 1) mesh.face(...[...bottom].reverse());
-  if (capped && top.length > 1) mesh.face(...top);
+  if (capped && bottom.length > 1) {
+    mesh.face(...[...bottom].reverse());
+    // Seen from below, what is at the back is at the bottom.
+    mesh.lay(...bottom.flatMap((_, i) => lidAt(around - 1 - i, around)).map((c, k) => (k % 2 ? 1 - c : c)));
+  }
+  if (capped && top.length > 1) {
+    mesh.face(...top);
+    mesh.lay(...top.flatMap((_, i) => lidAt(i, around)));
+  }
   return mesh.build();
+}
+
+/** Where a corner of a lid lies on a picture that is as large as it, seen from above. */
+function lidAt(i: number, around: number): [number, number] {
+  const angle = (2 * Math.PI * i) / around;
+  return [0.5 + cosine(angle) / 2, 0.5 - sine(angle) / 2];
+}
+
+/** How far each step of a profile is from its top, by length, as a part of the whole. */
+function sharesDown(profile: readonly ProfileStep[]): number[] {
+  let sum = 0;
+  const along = profile.map(([height, radius], i) => {
+    const [h, r] = profile[Math.max(0, i - 1)];
+    sum += lengthOf(height - h, radius - r, 0);
+    return sum;
+  });
+  return along.map((length) => (sum > 0 ? 1 - length / sum : 0));
 }
 
 /** Sphere of rings: `around` meridians × `stacks` bands, poles on ±Y, corners on the sphere. */
@@ -122,7 +165,11 @@ export function torusMesh(radius: number, tube: number, around: number, across: 
   }
   const at = (i: number, j: number) => (i % around) * across + (j % across);
   for (let i = 0; i < around; i++) {
-    for (let j = 0; j < across; j++) mesh.face(at(i, j), at(i + 1, j), at(i + 1, j + 1), at(i, j + 1));
+    for (let j = 0; j < across; j++) {
+      mesh.face(at(i, j), at(i + 1, j), at(i + 1, j + 1), at(i, j + 1));
+      const [u, t, v, w] = [i / around, (i + 1) / around, 1 - j / across, 1 - (j + 1) / across];
+      mesh.lay(u, v, t, v, t, w, u, w);
+    }
   }
   return mesh.build();
 }
@@ -133,7 +180,24 @@ export function discMesh(radius: number, hole: number, around: number, rings: nu
     { length: rings + 1 },
     (_, i): ProfileStep => [0, radius * (1 - (1 - hole) * (i / rings))],
   );
-  return turnedMesh(profile, around, false);
+  return laidFlat(turnedMesh(profile, around, false), radius);
+}
+
+/** Laid out as it is seen from above, in a square from −radius to radius. */
+function laidFlat(mesh: Mesh, radius: number): Mesh {
+  const [x, , z] = pointLanes(mesh);
+  const share = (lane: ArrayLike<number>, p: number) => (radius > 0 ? 0.5 + lane[p] / (2 * radius) : 0.5);
+  const lane = (from: ArrayLike<number>, of: ArrayLike<number>) =>
+    Float32Array.from({ length: of.length }, (_, i) => share(from, of[i]));
+  const { count } = mesh.points;
+  const points = Array.from({ length: count }, (_, p) => p);
+  return {
+    ...mesh,
+    points: withColumns(mesh.points, { uv: makeColumn("pair", [lane(x, points), lane(z, points)]) }),
+    corners: withColumns(mesh.corners, {
+      uv: makeColumn("pair", [lane(x, mesh.cornerPoint), lane(z, mesh.cornerPoint)]),
+    }),
+  };
 }
 
 /** Flat rectangle in the XZ plane facing +Y, across × deep quads. */
@@ -144,16 +208,20 @@ export function planeMesh(width: number, depth: number, across: number, deep: nu
   }
   const at = (i: number, j: number) => j * (across + 1) + i;
   for (let j = 0; j < deep; j++) {
-    for (let i = 0; i < across; i++) mesh.face(at(i, j), at(i, j + 1), at(i + 1, j + 1), at(i + 1, j));
+    for (let i = 0; i < across; i++) {
+      mesh.face(at(i, j), at(i, j + 1), at(i + 1, j + 1), at(i + 1, j));
+      const [u, t, v, w] = [i / across, (i + 1) / across, j / deep, (j + 1) / deep];
+      mesh.lay(u, v, u, w, t, w, t, v);
+    }
   }
   return mesh.build();
 }
 
 /** A flat outline in the XZ plane as one face looking up (+Y). Points are given as pairs (x, z seen from above: −z). */
-function outlineMesh(outline: readonly (readonly [number, number])[]): Mesh {
+function outlineMesh(outline: readonly (readonly [number, number])[], radius: number): Mesh {
   const mesh = new MeshBuilder();
   mesh.face(...outline.map(([x, y]) => mesh.point(x, 0, -y)));
-  return mesh.build();
+  return laidFlat(mesh.build(), radius);
 }
 
 /** Regular polygon, one face looking up; the first corner on +X. */
@@ -163,6 +231,7 @@ export const polygonMesh = (radius: number, sides: number): Mesh =>
       const angle = (2 * Math.PI * i) / sides;
       return [radius * cosine(angle), radius * sine(angle)] as const;
     }),
+    radius,
   );
 
 /** Star of `points` tips, one face looking up; the first tip on +X. */
@@ -173,6 +242,7 @@ export const starMesh = (outer: number, inner: number, points: number): Mesh =>
       const radius = i % 2 === 0 ? outer : inner;
       return [radius * cosine(angle), radius * sine(angle)] as const;
     }),
+    Math.max(outer, inner),
   );
 
 /**
@@ -225,8 +295,29 @@ export function geodesicMesh(radius: number, levels: number): Mesh {
     }
     faces = split;
   }
-  for (let f = 0; f < faces.length; f += 3) mesh.face(faces[f], faces[f + 1], faces[f + 2]);
+  for (let f = 0; f < faces.length; f += 3) {
+    const corners = [faces[f], faces[f + 1], faces[f + 2]];
+    mesh.face(...corners);
+    mesh.lay(...laidAround(corners.map((p) => points[p])));
+  }
   return mesh.build();
+}
+
+/** Longitude and latitude of a triangle's corners (unit) on a picture; across the seam they go on past 1. */
+function laidAround(corners: readonly (readonly [number, number, number])[]): number[] {
+  const atPole = corners.map(([x, , z]) => x * x + z * z < 1e-12);
+  const us = corners.map(([x, , z]) => {
+    const turn = arcTangent2(-z, x) / (2 * Math.PI);
+    return turn < 0 ? turn + 1 : turn;
+  });
+  const known = us.filter((_, i) => !atPole[i]);
+  const wide = Math.max(...known) - Math.min(...known) > 0.5;
+  const unwound = us.map((u) => (wide && u < 0.5 ? u + 1 : u));
+  const middle = unwound.reduce((sum, u, i) => (atPole[i] ? sum : sum + u), 0) / known.length;
+  return corners.flatMap(([x, y, z], i) => [
+    atPole[i] ? middle : unwound[i],
+    0.5 - arcTangent2(y, Math.sqrt(x * x + z * z)) / Math.PI,
+  ]);
 }
 
 /** The twenty triples of corners at the least distance from each other, counter-clockwise seen from outside. */

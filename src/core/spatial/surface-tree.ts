@@ -31,6 +31,8 @@ export interface SurfacePlace {
 interface Topology {
   readonly cornerPoint: Int32Array;
   readonly faceStarts: Int32Array;
+  /** The mesh's corners of every triangle, three each. */
+  readonly corners: ArrayLike<number>;
 }
 
 const point = new Vector3();
@@ -76,7 +78,7 @@ export class SurfaceTree {
     );
     // Triangles keep their numbers.
     const bvh = new MeshBVH(geometry, { indirect: true });
-    return new SurfaceTree({ cornerPoint, faceStarts }, bvh, false);
+    return new SurfaceTree({ cornerPoint, faceStarts, corners }, bvh, false);
   }
 
   /** The three points of a triangle. */
@@ -108,9 +110,16 @@ export class SurfaceTree {
     return [1 - second - third, second, third];
   }
 
-  /** Mixes what the points of a triangle have, by how much each counts at a place. */
-  mixAt({ x, y, z }: Vector3, triangle: number): (lane: ArrayLike<number>) => number {
-    const [a, b, c] = this.pointsOf(triangle);
+  /** Mixes what the points (or the mesh's corners) of a triangle have, by how much each counts at a place. */
+  mixAt(
+    { x, y, z }: Pick<SurfacePlace, "x" | "y" | "z">,
+    triangle: number,
+    byCorner = false,
+  ): (lane: ArrayLike<number>) => number {
+    const { corners } = this.topology;
+    const [a, b, c] = byCorner
+      ? [corners[triangle * 3], corners[triangle * 3 + 1], corners[triangle * 3 + 2]]
+      : this.pointsOf(triangle);
     const [u, v, w] = this.weightsAt({ x, y, z, triangle, distance: 0 });
     return (lane) => lane[a] * u + lane[b] * v + lane[c] * w;
   }

@@ -80,12 +80,12 @@ export class AnimatedGlb {
   private partOf(mesh: Mesh, i: number, frame: number): Part {
     const known = this.parts[i];
     if (!known) {
-      const part = { mesh, geometry: triangulate(mesh), tracks: new Map() };
+      const part = { mesh, geometry: triangulate(mesh, true), tracks: new Map() };
       this.parts[i] = part;
       return part;
     }
     if (known.mesh === mesh) return known;
-    if (!isSame(known.geometry, triangulate(mesh)))
+    if (!isSame(known.geometry, triangulate(mesh, true)))
       throw new FormatError(
         `At frame ${frame} a shape that is cloned is not what it was before. An animation moves copies but does not reshape them: take a GLB for each frame instead.`,
       );

@@ -14,7 +14,7 @@ export const NO_FACES =
 /** Every batch baked. @throws FormatError when there is nothing to write or too much */
 export function bakeBatches(drawing: Drawing): DrawGeometry[] {
   const parts = drawing.batches
-    .map((batch) => ({ batch, geometry: triangulate(batch.mesh) }))
+    .map((batch) => ({ batch, geometry: triangulate(batch.mesh, true) }))
     .filter(({ geometry }) => geometry.indices.length > 0);
   if (parts.length === 0) throw new FormatError(NO_FACES);
   const vertices = parts.reduce(

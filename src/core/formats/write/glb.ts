@@ -31,7 +31,7 @@ export async function writeGlb(drawing: Drawing, options: GlbOptions): Promise<U
     });
   } else {
     drawing.batches.forEach((batch, i) => {
-      const geometry = triangulate(batch.mesh);
+      const geometry = triangulate(batch.mesh, true);
       if (geometry.indices.length > 0)
         scene.addChild(instancedNode(document, geometry, batch, `mesh-${i + 1}`));
     });

@@ -1,20 +1,25 @@
 /** Which elements an adjusting node changes: the sites of a shape, else the points of its mesh, else of its curves. */
 
 import {
+  apply,
   applyAll,
   column,
   constant,
+  divide,
+  plainNumber,
   plainNumbers,
   type RotationField,
   scaleBy,
   type Value,
   type VectorField,
+  vectorLength,
 } from "../../fields/expression";
+import { turnsOf } from "../../fields/turns";
 import { type ColumnKind, type Columns, type Domain, makeColumn, withColumns } from "../../geometry/column";
 import { withPoints } from "../../geometry/mesh";
 import type { Shape } from "../../geometry/shape";
-import { arcTangent2, lengthOf } from "../../maths/exact";
 import type { NodeContext } from "../define";
+import { field } from "../ports";
 
 export interface Elements {
   readonly on: "sites" | "points" | "curve points";
@@ -79,18 +84,29 @@ export const turned = (rotation: RotationField, vector: VectorField): VectorFiel
 export const composed = (a: RotationField, b: RotationField): RotationField =>
   applyAll("multiplyRotations", [...a, ...b]) as unknown as RotationField;
 
-/** The part `amount` of a turn: the same axis, `amount` times the angle. */
-export function partOf(turn: RotationField, amount: Value): RotationField {
-  const plain = plainNumbers(turn);
-  if (!plain) return applyAll("partOfRotation", [...turn, amount]) as unknown as RotationField;
-  // One axis for all: what differs is an angle.
-  const sine = lengthOf(plain[0], plain[1], plain[2]);
-  if (sine < 1e-12) return NOT_TURNED;
-  const half = arcTangent2(sine, Math.abs(plain[3]));
-  const [s, c] = applyAll("sineCosine", [scaleBy(constant(half), amount)]);
-  const along = (axis: number): Value => {
-    const share = (plain[axis] / sine) * (plain[3] < 0 ? -1 : 1);
-    return share === 0 ? constant(0) : scaleBy(constant(share), s);
-  };
-  return [along(0), along(1), along(2), c];
+/** The input that says how much of a change each axis takes. */
+export const axisWeights = (about: string) =>
+  field.vector({ default: [1, 1, 1], soft: [0, 1], unit: "×", about });
+
+/**
+ * The part `amount` of a turn, and of that what each axis takes. A turn made of angles has each of them times both; of any
+ * other one it is the shorter way about its axis, whose share in each axis is weighted.
+ */
+export function partOf(turn: RotationField, amount: Value, weights: VectorField): RotationField {
+  const even = plainNumbers(weights)?.every((weight) => weight === 1);
+  if (even && plainNumber(amount) === 1) return turn;
+  if (turn.angles) {
+    const shares = turn.angles.map((angle, i) => scaleBy(angle, scaleBy(amount, weights[i])));
+    return turnsOf(shares as unknown as VectorField);
+  }
+  const part = applyAll("partOfRotation", [...turn, amount]) as unknown as RotationField;
+  if (even) return part;
+  const [x, y, z, w] = part;
+  // Axis × half the angle; no turn has no axis, and 0 ÷ 0 is 0 here.
+  const long = divide(apply("arcTangent2", [vectorLength([x, y, z]), w]), vectorLength([x, y, z]));
+  const own = [x, y, z].map((c, i) => scaleBy(scaleBy(c, long), weights[i])) as unknown as VectorField;
+  const half = vectorLength(own);
+  const [sine, cosine] = applyAll("sineCosine", [half]);
+  const [rx, ry, rz] = own.map((c) => scaleBy(divide(c, half), sine));
+  return [rx, ry, rz, cosine];
 }

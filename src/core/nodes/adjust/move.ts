@@ -1,7 +1,7 @@
 import { positionField, scaleBy, type VectorField, zip } from "../../fields/expression";
 import { defineNode } from "../define";
 import { choice, field, out, shape } from "../ports";
-import { elementsOf, frameRotation, runColumn, turned, withElements } from "./elements";
+import { axisWeights, elementsOf, frameRotation, runColumn, turned, withElements } from "./elements";
 
 export const move = defineNode({
   type: "move",
@@ -13,14 +13,15 @@ export const move = defineNode({
     shape: shape({ about: "What is moved." }),
     by: field.vector({ default: [0, 1, 0], soft: [-5, 5], about: "How far along each axis." }),
     amount: field.number({ default: 1, soft: [0, 1], about: "Times the shift; link a falloff here." }),
+    weights: axisWeights("How much of it each axis takes: 1 0 1 keeps the height."),
     axes: choice(["world", "own"], { about: "Along the world's axes or each clone's own." }),
   },
   outputs: { shape: out.shape("The same, moved.") },
   summary: ({ by, axes }) => `${(by as number[]).join(", ")} along ${axes} axes`,
-  evaluate({ shape, by, amount, axes }, context) {
+  evaluate({ shape, by, amount, weights, axes }, context) {
     const elements = elementsOf(shape, context);
     if (!elements) return { shape };
-    const shift = by.map((b) => scaleBy(b, amount)) as unknown as VectorField;
+    const shift = by.map((b, i) => scaleBy(b, scaleBy(amount, weights[i]))) as unknown as VectorField;
     const inWorld = axes === "own" ? turned(frameRotation(elements), shift) : shift;
     const position = runColumn("vector", zip("add", positionField(), inWorld), elements, context);
     return { shape: withElements(shape, elements, { position }) };

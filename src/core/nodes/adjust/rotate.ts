@@ -1,7 +1,16 @@
 import { positionField, zip } from "../../fields/expression";
 import { defineNode } from "../define";
 import { choice, field, out, shape } from "../ports";
-import { composed, elementsOf, ownRotation, partOf, runColumn, turned, withElements } from "./elements";
+import {
+  axisWeights,
+  composed,
+  elementsOf,
+  ownRotation,
+  partOf,
+  runColumn,
+  turned,
+  withElements,
+} from "./elements";
 
 export const rotate = defineNode({
   type: "rotate",
@@ -12,7 +21,12 @@ export const rotate = defineNode({
   inputs: {
     shape: shape({ about: "What is turned." }),
     turn: field.rotation({ about: "By how much; a vector of angles may be linked." }),
-    amount: field.number({ default: 1, soft: [0, 1], about: "Times the turn; link a falloff here." }),
+    amount: field.number({
+      default: 1,
+      soft: [0, 1],
+      about: "Times the angles, also those of several turns; link a falloff here.",
+    }),
+    weights: axisWeights("How much of it each axis takes: 0 1 0 only turns about Y."),
     axes: choice(["own", "world"], { about: "About each clone's own axes or the world's." }),
     pivot: field.vector({
       default: [0, 0, 0],
@@ -22,10 +36,10 @@ export const rotate = defineNode({
   },
   outputs: { shape: out.shape("The same, turned.") },
   summary: ({ turn, axes }) => `${(turn as number[]).map((t) => `${t}°`).join(", ")} about ${axes} axes`,
-  evaluate({ shape, turn, amount, axes, pivot }, context) {
+  evaluate({ shape, turn, amount, weights, axes, pivot }, context) {
     const elements = elementsOf(shape, context);
     if (!elements) return { shape };
-    const part = partOf(turn, amount);
+    const part = partOf(turn, amount, weights);
     if (elements.on === "sites") {
       const result = axes === "own" ? composed(ownRotation(), part) : composed(part, ownRotation());
       const rotation = runColumn("rotation", result, elements, context);

@@ -1,7 +1,7 @@
 import { constant, mix, positionField, scaleBy, type VectorField, zip } from "../../fields/expression";
 import { defineNode } from "../define";
 import { choice, field, out, shape } from "../ports";
-import { elementsOf, ownScale, runColumn, withElements } from "./elements";
+import { axisWeights, elementsOf, ownScale, runColumn, withElements } from "./elements";
 
 export const scale = defineNode({
   type: "scale",
@@ -14,6 +14,7 @@ export const scale = defineNode({
     size: field.number({ default: 1, soft: [0, 2], about: "Along all axes." }),
     axes: field.vector({ default: [1, 1, 1], soft: [0, 2], unit: "×", about: "And along each own axis." }),
     amount: field.number({ default: 1, soft: [0, 1], about: "0 leaves it as it is; link a falloff here." }),
+    weights: axisWeights("How much of it each own axis takes: 0 1 0 changes only the height."),
     how: choice(["times", "set"], { about: "Multiply the size it has, or set it." }),
     pivot: field.vector({
       default: [0, 0, 0],
@@ -23,13 +24,14 @@ export const scale = defineNode({
   },
   outputs: { shape: out.shape("The same, scaled.") },
   summary: ({ size, how }) => (how === "set" ? `set to ${size}` : `times ${size}`),
-  overrides: ({ how, amount }) => (how === "set" && amount === 1 ? ["scale"] : []),
-  evaluate({ shape, size, axes, amount, how, pivot }, context) {
+  overrides: ({ how, amount, weights }) =>
+    how === "set" && amount === 1 && (weights as readonly number[]).every?.((w) => w === 1) ? ["scale"] : [],
+  evaluate({ shape, size, axes, amount, weights, how, pivot }, context) {
     const elements = elementsOf(shape, context);
     if (!elements) return { shape };
     const wanted = axes.map((axis) => scaleBy(axis, size)) as unknown as VectorField;
     const blend = (own: VectorField, to: VectorField) =>
-      own.map((value, i) => mix(value, to[i], amount)) as unknown as VectorField;
+      own.map((value, i) => mix(value, to[i], scaleBy(amount, weights[i]))) as unknown as VectorField;
     if (elements.on === "sites") {
       const own = ownScale();
       const result = blend(own, how === "set" ? wanted : zip("multiply", own, wanted));

@@ -1,4 +1,4 @@
-import { applyAll, type RotationField } from "../../fields/expression";
+import { turnsOf } from "../../fields/turns";
 import { defineNode } from "../define";
 import { field, out } from "../ports";
 
@@ -15,7 +15,5 @@ export const angles = defineNode({
   },
   outputs: { rotation: out.rotation("The rotation.") },
   summary: ({ x, y, z }) => `${x}°, ${y}°, ${z}°`,
-  evaluate: ({ x, y, z }) => ({
-    rotation: applyAll("eulerToRotation", [x, y, z]) as unknown as RotationField,
-  }),
+  evaluate: ({ x, y, z }) => ({ rotation: turnsOf([x, y, z]) }),
 });

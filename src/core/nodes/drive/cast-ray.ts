@@ -1,9 +1,8 @@
-import { applyAll, type ColorField, constant, type VectorField } from "../../fields/expression";
-import type { Lane } from "../../geometry/column";
-import type { Shape } from "../../geometry/shape";
+import { applyAll, constant, type VectorField } from "../../fields/expression";
 import { SurfaceTree } from "../../spatial/surface-tree";
-import { defineNode, type NodeContext } from "../define";
-import { choice, field, length, out, shape, text } from "../ports";
+import { defineNode } from "../define";
+import { choice, field, length, out, shape } from "../ports";
+import { attributeInput, attributeOutputs, attributeValues, NO_VALUES, ofSurface } from "./found-attribute";
 import { freshKey } from "./structure-key";
 
 export const castRay = defineNode({
@@ -28,54 +27,36 @@ export const castRay = defineNode({
     }),
     reach: length({ default: 100, min: 0, soft: [0, 100], about: "How far at most." }),
     sides: choice(["both sides", "the outside only"], { about: "Which sides of the surface stop a ray." }),
-    attribute: text({
-      default: "color",
-      about: "An attribute of the mesh's points that is read where it is met, mixed over the triangle.",
-    }),
+    attribute: attributeInput(
+      "An attribute of the mesh that is read where it is met, mixed over the triangle.",
+    ),
   },
   outputs: {
     hit: out.number("1 where the surface is met, else 0."),
     distance: out.number("How far away; 0 where nothing is met."),
     place: out.vector("Where it is met; the beginning where it is not."),
     facing: out.vector("Which way the surface looks there."),
-    value: out.number("The attribute there, its first component; 0 where nothing is met."),
-    vector: out.vector("The attribute there as a vector."),
-    color: out.color("The attribute there as a colour."),
+    ...attributeOutputs("there", "0 where nothing is met"),
   },
   summary: ({ reach }) => `up to ${reach} units`,
   evaluate({ shape, place, direction, reach, sides, attribute }, context) {
-    const tree = context.reuse<SurfaceTree | null>((before) =>
-      shape.mesh ? SurfaceTree.of(shape.mesh, before) : null,
-    );
-    if (!tree) {
+    const { mesh } = shape;
+    const tree = context.reuse<SurfaceTree | null>((before) => (mesh ? SurfaceTree.of(mesh, before) : null));
+    if (!tree || !mesh) {
       context.warn("No surface arrives, so every ray misses.", { input: "shape" });
       const none = constant(0);
-      const nowhere: VectorField = [none, none, none];
-      const color: ColorField = [none, none, none, none];
-      return { hit: none, distance: none, place, facing: nowhere, value: none, vector: nowhere, color };
+      return { hit: none, distance: none, place, facing: NO_VALUES.vector, ...NO_VALUES };
     }
-    const lanes = attributeOf(shape, attribute, context);
-    const data = { key: freshKey(), tree, most: reach, bothSides: sides === "both sides", lanes };
+    const carried = ofSurface(mesh, attribute, context);
+    const data = { key: freshKey(), tree, most: reach, bothSides: sides === "both sides", ...carried };
     const all = applyAll("castRay", [...place, ...direction], data);
-    const [hit, distance, x, y, z, fx, fy, fz, first, second, third, fourth] = all;
+    const [hit, distance, x, y, z, fx, fy, fz] = all;
     return {
       hit,
       distance,
       place: [x, y, z] as VectorField,
       facing: [fx, fy, fz] as VectorField,
-      value: first,
-      vector: [first, second, third] as VectorField,
-      color: [first, second, third, lanes.length > 3 ? fourth : constant(1)] as ColorField,
+      ...attributeValues(carried, all.slice(8)),
     };
   },
 });
-
-/** Lanes of a column of the mesh's points; none when it has no such one, which is told unless it is what stands there by default. */
-function attributeOf({ mesh }: Shape, attribute: string, context: NodeContext): readonly Lane[] {
-  const column = mesh?.points.columns[attribute.trim()];
-  if (!column && attribute.trim() !== "" && attribute.trim() !== "color")
-    context.warn(`The mesh's points have no attribute "${attribute.trim()}", so it is 0.`, {
-      input: "attribute",
-    });
-  return column?.lanes ?? [];
-}

@@ -7,13 +7,20 @@ import {
   type VectorField,
 } from "../../fields/expression";
 import type { Lane } from "../../geometry/column";
-import type { Mesh } from "../../geometry/mesh";
 import { placesOf } from "../../geometry/shape";
 import { LazyInside } from "../../spatial/inside";
 import { PointGrid } from "../../spatial/point-grid";
 import { SurfaceTree } from "../../spatial/surface-tree";
 import { defineNode, type NodeContext } from "../define";
 import { choice, field, integer, out, shape, toggle } from "../ports";
+import {
+  attributeInput,
+  attributeOutputs,
+  attributeValues,
+  NO_VALUES,
+  ofElements,
+  ofSurface,
+} from "./found-attribute";
 import { freshKey } from "./structure-key";
 
 export const nearest = defineNode({
@@ -51,23 +58,34 @@ export const nearest = defineNode({
       shownWhen: { input: "to", is: ["sites or points"] },
       about: "The shape is the elements themselves: each leaves itself out.",
     }),
+    attribute: attributeInput(
+      "An attribute that is read of the nearest one, or where the surface is nearest.",
+    ),
   },
   outputs: {
     distance: out.number("Units from here to there."),
     place: out.vector("Where it is."),
     inside: out.number("1 where the element lies inside of the surface, which must be closed; else 0."),
     number: out.number("Which one it is, by its order in the shape; −1 for a surface."),
+    ...attributeOutputs("of the nearest", "0 where there is none"),
   },
   summary: ({ to, nth }) =>
     to === "surface" ? "on the surface" : nth === 1 ? "of its sites" : `number ${nth}`,
-  evaluate({ shape, to, place, nth, own }, context) {
+  evaluate({ shape, to, place, nth, own, attribute }, context) {
     if (to === "surface") {
+      const { mesh } = shape;
       const tree = context.reuse<SurfaceTree | null>((before) =>
-        shape.mesh ? SurfaceTree.of(shape.mesh, before) : null,
+        mesh ? SurfaceTree.of(mesh, before) : null,
       );
-      if (!tree) return nothing(context, "No surface arrives, so the distance is 0 everywhere.", place);
-      const inside = apply("within", place, { key: freshKey(), inside: new LazyInside(shape.mesh as Mesh) });
-      return { ...results(applyAll("closest", place, { key: freshKey(), tree })), inside };
+      if (!tree || !mesh)
+        return nothing(context, "No surface arrives, so the distance is 0 everywhere.", place);
+      const carried = ofSurface(mesh, attribute, context);
+      const found = applyAll("closest", place, { key: freshKey(), tree, ...carried });
+      return {
+        ...results(found),
+        inside: apply("within", place, { key: freshKey(), inside: new LazyInside(mesh) }),
+        ...attributeValues(carried, found.slice(5)),
+      };
     }
     const among = placesOf(shape);
     if (!among || among.count === 0)
@@ -86,18 +104,20 @@ export const nearest = defineNode({
       own,
       lanes: grid.lanes as readonly Lane[],
     };
-    return results(applyAll("nearest", [...place, elementIndex()], data));
+    const near = results(applyAll("nearest", [...place, elementIndex()], data));
+    const carried = ofElements(among, attribute, context);
+    const values = applyAll("ofNumber", [near.number], { key: freshKey(), lanes: carried.lanes });
+    return { ...near, inside: constant(0), ...attributeValues(carried, values) };
   },
 });
 
 const results = ([distance, x, y, z, number]: readonly Value[]) => ({
   distance,
   place: [x, y, z] as unknown as VectorField,
-  inside: constant(0),
   number,
 });
 
 function nothing(context: NodeContext, what: string, place: VectorField) {
   context.warn(what, { input: "shape" });
-  return { distance: constant(0), place, inside: constant(0), number: constant(-1) };
+  return { distance: constant(0), place, inside: constant(0), number: constant(-1), ...NO_VALUES };
 }

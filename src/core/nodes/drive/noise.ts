@@ -1,4 +1,4 @@
-import { apply, applyAll, scaleBy, type Value, type VectorField } from "../../fields/expression";
+import { add, apply, applyAll, scaleBy, type Value, type VectorField } from "../../fields/expression";
 import { hash3 } from "../../maths/random";
 import { defineNode } from "../define";
 import { field, out } from "../ports";
@@ -8,11 +8,21 @@ export const noise = defineNode({
   type: "noise",
   family: "drive",
   title: "Noise",
-  about: "Smooth irregular hills and dips through space, about −1 to 1, that may change with time.",
+  about:
+    "Smooth irregular hills and dips through space, about −1 to 1 unless said, that may change with time.",
   synonyms: ["turbulence", "clouds", "organic", "perlin", "wobble", "fractal", "random smooth"],
   inputs: {
     ...placeInputs("Distance from one hill to the next."),
-    strength: field.number({ default: 1, soft: [0, 4], about: "Times the value." }),
+    strength: field.number({
+      default: 1,
+      soft: [0, 4],
+      about: "How far it goes above the middle and below.",
+    }),
+    middle: field.number({
+      default: 0,
+      soft: [-2, 2],
+      about: "What it goes about: 1 with a strength of 0.5 gives sizes from 0.5 to 1.5.",
+    }),
     ...layerInputs,
     ...timeInputs("hills"),
   },
@@ -21,13 +31,13 @@ export const noise = defineNode({
     vector: out.vector("Three independent ones."),
   },
   summary: ({ size, octaves }) => `${size} units wide${octaves === 1 ? "" : `, ${octaves} layers`}`,
-  evaluate({ place, size, strength, octaves, roughness, lacunarity, speed, loop, seed }, context) {
+  evaluate({ place, size, strength, middle, octaves, roughness, lacunarity, speed, loop, seed }, context) {
     const at = sizedPlace(place, size, "hills");
     const options = { octaves, roughness, lacunarity, ...latticeTime(context, speed, loop) };
     const [own, ...seeds] = [0, 1, 2, 3].map((channel) => hash3(context.seed, seed, channel));
     const one = apply("noise", at, { key: JSON.stringify([own, options]), seed: own, ...options });
     const three = applyAll("noise3", at, { key: JSON.stringify([seeds, options]), seeds, ...options });
-    const strong = (value: Value) => scaleBy(value, strength);
+    const strong = (value: Value) => add(scaleBy(value, strength), middle);
     return { value: strong(one), vector: three.map(strong) as unknown as VectorField };
   },
 });

@@ -2,12 +2,14 @@ import {
   add,
   applyAll,
   type ColorField,
+  column,
   constant,
   constants,
   divide,
   scaleBy,
   subtract,
   type Value,
+  type VectorField,
 } from "../../fields/expression";
 import { OUTSIDE, type Picture } from "../../maths/picture";
 import { LUMINANCE, PICTURE_LIES } from "../../maths/picture-in-space";
@@ -23,6 +25,10 @@ function numberOf(picture: Picture): number {
   return known;
 }
 
+const IN_SPACE = Object.keys(PICTURE_LIES) as (keyof typeof PICTURE_LIES)[];
+const AROUND = "around the surface";
+const LIES = [...IN_SPACE, AROUND] as const;
+
 export const pictureSample = defineNode({
   type: "picture-sample",
   family: "drive",
@@ -35,13 +41,29 @@ export const pictureSample = defineNode({
       default: [0, 0, 0],
       implicit: "position",
       about: "Where it is read; the element's position unless linked.",
+      shownWhen: { input: "lies", is: IN_SPACE },
     }),
-    lies: choice(Object.keys(PICTURE_LIES) as (keyof typeof PICTURE_LIES)[], {
-      about: "How the picture is laid.",
+    lies: choice(LIES, {
+      about:
+        "How the picture is laid: flat through space, or around what the elements are of, by their attribute `uv`.",
     }),
-    middle: vector({ default: [0, 0, 0], soft: [-10, 10], about: "Where its middle is." }),
-    width: length({ default: 4, min: 0, soft: [0.1, 20], about: "How wide it is; its height follows." }),
-    outside: choice(OUTSIDE, { about: "What is read beyond its edges." }),
+    middle: vector({
+      default: [0, 0, 0],
+      soft: [-10, 10],
+      shownWhen: { input: "lies", is: IN_SPACE },
+      about: "Where its middle is.",
+    }),
+    width: length({
+      default: 4,
+      min: 0,
+      soft: [0.1, 20],
+      shownWhen: { input: "lies", is: IN_SPACE },
+      about: "How wide it is; its height follows.",
+    }),
+    outside: choice(OUTSIDE, {
+      shownWhen: { input: "lies", is: IN_SPACE },
+      about: "What is read beyond its edges.",
+    }),
     smooth: toggle({ default: true, about: "Mix neighbouring pixels." }),
   },
   outputs: {
@@ -49,7 +71,8 @@ export const pictureSample = defineNode({
     color: out.color("Its colour."),
     alpha: out.number("How opaque it is, 0 to 1."),
   },
-  summary: ({ file, width }) => (file ? `${file}, ${width} units wide` : "no picture yet"),
+  summary: ({ file, width, lies }) =>
+    !file ? "no picture yet" : lies === AROUND ? `${file}, around` : `${file}, ${width} units wide`,
   evaluate({ file, place, lies, middle, width, outside, smooth }, context) {
     if (!file) {
       context.warn("No picture is chosen yet. Choose one, or drop a PNG or JPEG on the studio.", {
@@ -57,7 +80,7 @@ export const pictureSample = defineNode({
       });
       return { value: constant(0), color: constants([0, 0, 0, 1] as const), alpha: constant(0) };
     }
-    if (width === 0) {
+    if (width === 0 && lies !== AROUND) {
       throw new NodeError('"width" is 0, so there is no picture to read.', "width", {
         label: 'Set "width" to 4',
         input: "width",
@@ -65,15 +88,9 @@ export const pictureSample = defineNode({
       });
     }
     const { picture } = file;
-    const { right, up, upwards } = PICTURE_LIES[lies];
-    const height = (width * picture.height) / picture.width;
-    const half = constant(0.5);
-    const across = (axis: number, size: number): Value =>
-      divide(subtract(place[axis], constant(middle[axis])), constant(size));
-    const u = add(across(right, width), half);
-    // Rows run downwards.
-    const v = subtract(half, scaleBy(across(up, height), constant(upwards)));
-    const color = applyAll("picture", [u, v], {
+    const at =
+      lies === AROUND ? [column("uv", 0), column("uv", 1)] : flatPlace(lies, picture, place, middle, width);
+    const color = applyAll("picture", at, {
       key: `${numberOf(picture)}.${outside}.${smooth}`,
       picture,
       outside,
@@ -83,3 +100,20 @@ export const pictureSample = defineNode({
     return { value: scaleBy(bright, color[3]), color, alpha: color[3] };
   },
 });
+
+/** Where places lie on a picture that stands in space: 0 0 its top left. */
+function flatPlace(
+  lies: keyof typeof PICTURE_LIES,
+  { width: across, height: down }: Picture,
+  place: VectorField,
+  middle: readonly number[],
+  width: number,
+): Value[] {
+  const { right, up, upwards } = PICTURE_LIES[lies];
+  const half = constant(0.5);
+  const share = (axis: number, size: number): Value =>
+    divide(subtract(place[axis], constant(middle[axis])), constant(size));
+  // Rows run downwards.
+  const fromTop = subtract(half, scaleBy(share(up, (width * down) / across), constant(upwards)));
+  return [add(share(right, width), half), fromTop];
+}

@@ -8,7 +8,13 @@ import { defineNode, type NodeContext } from "../define";
 import { choice, length, out, shape } from "../ports";
 import { LATTICES, PACKINGS, type Packing } from "./lattice";
 
-const KEEPS = ["all of it", "a shell inside", "a shell outside", "a shell on both sides"] as const;
+const KEEPS = [
+  "all of it",
+  "the surface only",
+  "a shell inside",
+  "a shell outside",
+  "a shell on both sides",
+] as const;
 type Keep = (typeof KEEPS)[number];
 
 export const fillSites = defineNode({
@@ -29,12 +35,15 @@ export const fillSites = defineNode({
       about:
         "How the sites lie: in boxes, as bricks are laid, as close as balls can be, or with one in the middle of each box.",
     }),
-    keep: choice(KEEPS, { about: "The whole, or what is near to the surface." }),
+    keep: choice(KEEPS, {
+      about:
+        "The whole; those of it that the others do not hide, nearer to the surface than one spacing; or what is near to it.",
+    }),
     thickness: length({
       default: 0.2,
       min: 0,
       soft: [0, 2],
-      shownWhen: { input: "keep", is: KEEPS.slice(1) },
+      shownWhen: { input: "keep", is: KEEPS.slice(2) },
       about: "How far a shell reaches from the surface.",
     }),
   },
@@ -68,6 +77,7 @@ export const fillSites = defineNode({
     const rows = rowsOver(bounds, spacing, packing, reach(keep, thickness));
     const inside = new Inside(mesh);
     const tree = keep === "all of it" ? null : SurfaceTree.of(mesh);
+    const near = keep === "the surface only" ? spacing : thickness;
     const found = new Found();
     let open = 0;
     rows.visit((y, z, first, count, id) => {
@@ -80,7 +90,7 @@ export const fillSites = defineNode({
         const x = first + i * spacing;
         while (c < crossed && at[c] <= x) winding += turns[c++];
         const isIn = winding !== 0 && !isOpen;
-        if (tree ? isKept(tree, keep, thickness, isIn, x, y, z) : isIn) found.put(x, y, z, id + i);
+        if (tree ? isKept(tree, keep, near, isIn, x, y, z) : isIn) found.put(x, y, z, id + i);
       }
     });
     tell(context, open, rows.count, found.count);
@@ -95,16 +105,16 @@ const reach = (keep: Keep, thickness: number): number =>
 function isKept(
   tree: SurfaceTree,
   keep: Keep,
-  thickness: number,
+  most: number,
   isIn: boolean,
   x: number,
   y: number,
   z: number,
 ): boolean {
-  if (keep === "a shell inside" && !isIn) return false;
+  if ((keep === "a shell inside" || keep === "the surface only") && !isIn) return false;
   if (keep === "a shell outside" && isIn) return false;
-  const near = tree.closest(x, y, z, thickness);
-  return near !== null && near.distance <= thickness;
+  const near = tree.closest(x, y, z, most);
+  return near !== null && near.distance <= most;
 }
 
 function tell(context: NodeContext, open: number, rows: number, count: number): void {

@@ -14,6 +14,8 @@ export interface Place {
   readonly at: Vec3;
   /** Which way the surface looks there, unit; up inside of a volume. */
   readonly off: Vec3;
+  /** Where that is on a picture, if the mesh is laid out for one. */
+  readonly uv: readonly number[];
 }
 
 /** The place of a number; null when none was found for it. */
@@ -43,7 +45,8 @@ export const evenly =
 
 /** On the surface, by area and weight; null when there is nothing to stand on. */
 export function surfacePlaces(mesh: Mesh, weights: Float32Array, draw: Draw): Places | null {
-  const { xyz, points, sums } = weighTriangles(mesh, weights);
+  const { xyz, corners, points, sums } = weighTriangles(mesh, weights);
+  const laid = mesh.corners.columns.uv?.lanes ?? [];
   const total = sums[sums.length - 1] ?? 0;
   if (!(total > 0)) return null;
   const corner = (p: number): Vec3 => [xyz[0][p], xyz[1][p], xyz[2][p]];
@@ -59,6 +62,10 @@ export function surfacePlaces(mesh: Mesh, weights: Float32Array, draw: Draw): Pl
     return {
       at: [0, 1, 2].map((k) => pa[k] * share[0] + pb[k] * share[1] + pc[k] * share[2]) as unknown as Vec3,
       off: [n[0] / length, n[1] / length, n[2] / length],
+      uv: laid.map(
+        (lane) =>
+          lane[corners[t]] * share[0] + lane[corners[t + 1]] * share[1] + lane[corners[t + 2]] * share[2],
+      ),
     };
   };
 }
@@ -79,7 +86,7 @@ export function insidePlaces(mesh: Mesh, inside: LazyInside, draw: Draw): Places
       const at = [0, 1, 2].map(
         (a) => min[a] + (max[a] - min[a]) * draw(i + t * STRIDE, a),
       ) as unknown as Vec3;
-      if (inside.contains(...at)) return { at, off: UP };
+      if (inside.contains(...at)) return { at, off: UP, uv: [] };
     }
     return null;
   };
@@ -91,7 +98,8 @@ const STRIDE = 7_368_787;
 /** Triangles' points (three each) and the running sums of area × mean weight. */
 function weighTriangles(mesh: Mesh, weights: Float32Array) {
   const xyz = pointLanes(mesh);
-  const points = triangleCorners(mesh).map((corner) => mesh.cornerPoint[corner]);
+  const corners = triangleCorners(mesh);
+  const points = corners.map((corner) => mesh.cornerPoint[corner]);
   const sums = new Float64Array(points.length / 3);
   let sum = 0;
   for (let t = 0; t < sums.length; t++) {
@@ -102,7 +110,7 @@ function weighTriangles(mesh: Mesh, weights: Float32Array) {
     sum += (area * Math.max(0, weights[a] + weights[b] + weights[c])) / 3;
     sums[t] = sum;
   }
-  return { xyz, points, sums };
+  return { xyz, corners, points, sums };
 }
 
 /** The first index whose running sum is above `value`. */

@@ -97,9 +97,13 @@ export const scatterSites = defineNode({
         { input: "shape" },
       );
     const normal = [0, 1, 2].map(() => new Float32Array(found.length));
+    const uv = (found[0]?.uv ?? []).map(() => new Float32Array(found.length));
     const sites = makeSites(found.length, ({ position, rotation }) => {
       let [looked, q] = [UP, outwardRotation(outward, UP, [0, 1, 0])];
-      found.forEach(({ at, off }, i) => {
+      found.forEach(({ at, off, uv: laid }, i) => {
+        laid.forEach((value, l) => {
+          uv[l][i] = value;
+        });
         if (off !== looked) [looked, q] = [off, outwardRotation(outward, off, [0, 1, 0])];
         for (let k = 0; k < 3; k++) {
           position[k][i] = at[k];
@@ -108,7 +112,11 @@ export const scatterSites = defineNode({
         for (let l = 0; l < 4; l++) rotation[l][i] = q[l];
       });
     });
-    return { sites: { sites: withColumns(sites, { normal: makeColumn("vector", normal) }) } };
+    const carried = {
+      normal: makeColumn("vector", normal),
+      ...(uv.length ? { uv: makeColumn("pair", uv) } : {}),
+    };
+    return { sites: { sites: withColumns(sites, carried) } };
   },
 });
 
@@ -161,6 +169,7 @@ function tiled(mesh: Mesh, inside: LazyInside, count: number, least: number, see
   return Array.from({ length: Math.min(count, all.length / 3) }, (_, i) => ({
     at: [all[i * 3], all[i * 3 + 1], all[i * 3 + 2]],
     off: UP,
+    uv: [],
   }));
 }
 

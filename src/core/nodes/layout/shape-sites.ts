@@ -1,7 +1,8 @@
 import { tick } from "../../cancelling";
 import { shapeBounds } from "../../geometry/bounds";
+import { makeColumn, withColumns } from "../../geometry/column";
 import { type Curves, curveTangents } from "../../geometry/curves";
-import { edges, faceAreaVectors, faceMiddles, type Mesh, pointLanes } from "../../geometry/mesh";
+import { edgeCorners, faceAreaVectors, faceMiddles, type Mesh, pointLanes } from "../../geometry/mesh";
 import { pointNormals } from "../../geometry/normals";
 import { EMPTY_SHAPE, makeSites, type Shape } from "../../geometry/shape";
 import { lengthOf } from "../../maths/exact";
@@ -48,7 +49,7 @@ export const shapeSites = defineNode({
       context.warn("No mesh and no curves arrive, so there are no sites.", { input: "shape" });
       return { sites: EMPTY_SHAPE };
     }
-    const { place, direction, size } = stands;
+    const { place, direction, size, uv } = stands;
     const count = size.length;
     const sites = makeSites(count, ({ position, rotation }) => {
       position.forEach((lane, a) => {
@@ -61,8 +62,8 @@ export const shapeSites = defineNode({
         for (let l = 0; l < 4; l++) rotation[l][i] = q[l];
       }
     });
-    const columns = { ...sites.columns, size: { kind: "number" as const, lanes: [size] } };
-    return { sites: { sites: { count, columns } } };
+    const carried = { size: makeColumn("number", [size]), ...(uv ? { uv: makeColumn("pair", uv) } : {}) };
+    return { sites: { sites: withColumns(sites, carried) } };
   },
 });
 
@@ -71,6 +72,8 @@ interface Stands {
   readonly place: readonly ArrayLike<number>[];
   readonly direction: readonly Float32Array[];
   readonly size: Float32Array;
+  /** Where they lie on a picture, if the mesh is laid out for one. */
+  readonly uv?: readonly Float32Array[];
 }
 
 /** Sites that there will be at most. */
@@ -96,13 +99,24 @@ function placesOf(shape: Shape, at: Places): Stands | null {
       tick();
       return Math.sqrt(lengthOf(off[0][i], off[1][i], off[2][i]) / 2);
     });
-  if (at === "face centres") return { place: faceMiddles(mesh), direction: normals, size: square(normals) };
+  const laid = mesh.corners.columns.uv?.lanes;
+  const faces = () => ({
+    place: faceMiddles(mesh),
+    direction: normals,
+    size: square(normals),
+    uv: laid?.map((lane) => facesMeans(mesh, lane)),
+  });
+  if (at === "face centres") return faces();
   const direction = pointNormals(mesh, normals);
-  const corners = { place: pointLanes(mesh), direction, size: square(direction) };
+  const corners = {
+    place: pointLanes(mesh),
+    direction,
+    size: square(direction),
+    uv: mesh.points.columns.uv?.lanes as readonly Float32Array[] | undefined,
+  };
   if (at === "corners") return corners;
-  if (at === "corners and face centres")
-    return joined(corners, { place: faceMiddles(mesh), direction: normals, size: square(normals) });
-  return onEdges(mesh, direction);
+  if (at === "corners and face centres") return joined(corners, faces());
+  return onEdges(mesh, direction, laid);
 }
 
 /** The eight corners of the box around it, looking away from its middle. */
@@ -132,6 +146,7 @@ function joined(a: Stands, b: Stands): Stands {
     place: a.place.map((lane, i) => both(lane, b.place[i])),
     direction: a.direction.map((lane, i) => both(lane, b.direction[i])),
     size: both(a.size, b.size),
+    uv: a.uv && b.uv ? a.uv.map((lane, i) => both(lane, (b.uv as readonly Float32Array[])[i])) : undefined,
   };
 }
 
@@ -143,22 +158,39 @@ function onCurves(curves: Curves): Stands {
   };
 }
 
+/** The mean of what the corners of each face have. */
+function facesMeans({ faces, faceStarts }: Mesh, lane: ArrayLike<number>): Float32Array {
+  return Float32Array.from({ length: faces.count }, (_, f) => {
+    tick();
+    let sum = 0;
+    for (let c = faceStarts[f]; c < faceStarts[f + 1]; c++) sum += lane[c];
+    return sum / Math.max(1, faceStarts[f + 1] - faceStarts[f]);
+  });
+}
+
 /** Middles of all edges; the direction is the sum of both ends' normals. */
-function onEdges(mesh: Mesh, off: readonly Float32Array[]): Stands {
-  const pairs = edges(mesh);
+function onEdges(
+  mesh: Mesh,
+  off: readonly Float32Array[],
+  laid: readonly ArrayLike<number>[] | undefined,
+): Stands {
+  const pairs = edgeCorners(mesh);
   const count = pairs.length / 2;
   const lanes = pointLanes(mesh);
   const place = lanes.map(() => new Float32Array(count));
   const direction = lanes.map(() => new Float32Array(count));
   const size = new Float32Array(count);
+  const uv = laid?.map((lane) =>
+    Float32Array.from({ length: count }, (_, e) => (lane[pairs[e * 2]] + lane[pairs[e * 2 + 1]]) / 2),
+  );
   for (let e = 0; e < count; e++) {
     tick(4);
-    const [p, q] = [pairs[e * 2], pairs[e * 2 + 1]];
+    const [p, q] = [mesh.cornerPoint[pairs[e * 2]], mesh.cornerPoint[pairs[e * 2 + 1]]];
     for (let a = 0; a < 3; a++) {
       place[a][e] = (lanes[a][p] + lanes[a][q]) / 2;
       direction[a][e] = off[a][p] + off[a][q];
     }
     size[e] = lengthOf(lanes[0][q] - lanes[0][p], lanes[1][q] - lanes[1][p], lanes[2][q] - lanes[2][p]);
   }
-  return { place, direction, size };
+  return { place, direction, size, uv };
 }

@@ -1,0 +1,18 @@
+/** Rotations that are made of angles. */
+import { applyAll, constant, plainNumber, type RotationField, scaleBy, type VectorField } from "./expression";
+
+/**
+ * A rotation from angles in radians, about Z first, then Y, then X. It keeps them: two whole turns are the rotation that
+ * none is, but half of them is one turn.
+ */
+export function turnsOf(angles: VectorField): RotationField {
+  const turning = angles.filter((angle) => plainNumber(angle) !== 0);
+  const rotation = turning.length === 1 ? aboutOne(angles) : applyAll("eulerToRotation", angles);
+  return Object.assign(rotation as unknown as RotationField, { angles });
+}
+
+function aboutOne(angles: VectorField) {
+  const axis = angles.findIndex((angle) => plainNumber(angle) !== 0);
+  const [sine, cosine] = applyAll("sineCosine", [scaleBy(angles[axis], constant(0.5))]);
+  return [0, 1, 2].map((a) => (a === axis ? sine : constant(0))).concat(cosine);
+}
