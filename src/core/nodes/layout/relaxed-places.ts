@@ -3,9 +3,9 @@
  * Poisson Disk Sample Sets", 2015): those that are most crowded by others are left out, one after the other.
  */
 import { tick } from "../../cancelling";
+import { countUp } from "../../geometry/column";
 import { power } from "../../maths/exact";
 import { PointGrid } from "../../spatial/point-grid";
-import type { Place } from "./scatter-places";
 
 /** Places thrown for each one that stays, as in the paper's section 4. */
 export const THROWN_FOR_ONE = 5;
@@ -19,12 +19,12 @@ const [BETA, GAMMA] = [0.65, 1.5];
 export const greatestDistance = (count: number, room: number, flat: boolean): number =>
   flat ? 2 * Math.sqrt(room / (2 * Math.sqrt(3) * count)) : 2 * power(room / (4 * Math.SQRT2 * count), 1 / 3);
 
-/** Numbers of the `count` places that stay, ascending. */
-export function relaxedPlaces(thrown: readonly Place[], count: number, widest: number): Int32Array {
-  if (thrown.length <= count || !(widest > 0)) return Int32Array.from(thrown.slice(0, count), (_, i) => i);
-  const lanes = [0, 1, 2].map((a) => Float32Array.from(thrown, ({ at }) => at[a]));
+/** Numbers of the `count` places that stay, ascending. @param lanes x, y, z of those that were thrown */
+export function relaxedPlaces(lanes: readonly Float32Array[], count: number, widest: number): Int32Array {
+  const thrown = lanes[0].length;
+  if (thrown <= count || !(widest > 0)) return countUp(Math.min(thrown, count));
   const { starts, numbers } = new PointGrid(lanes).within(lanes, widest, true);
-  const share = count / thrown.length;
+  const share = count / thrown;
   // Nearer than this all count alike, so that single close pairs do not decide.
   const least = widest * (1 - power(share, GAMMA)) * BETA;
   const weightOf = (squared: number): number => {
@@ -38,13 +38,13 @@ export function relaxedPlaces(thrown: readonly Place[], count: number, widest: n
     const [x, y, z] = [lanes[0][i] - lanes[0][j], lanes[1][i] - lanes[1][j], lanes[2][i] - lanes[2][j]];
     return weightOf(x * x + y * y + z * z);
   };
-  const crowd = new Float64Array(thrown.length);
-  for (let i = 0; i < thrown.length; i++) {
+  const crowd = new Float64Array(thrown);
+  for (let i = 0; i < thrown; i++) {
     tick(16);
     for (let n = starts[i]; n < starts[i + 1]; n++) crowd[i] += weightBetween(i, numbers[n]);
   }
   const heap = new Crowded(crowd);
-  for (let left = thrown.length; left > count; left--) {
+  for (let left = thrown; left > count; left--) {
     tick(32);
     const i = heap.take();
     for (let n = starts[i]; n < starts[i + 1]; n++)

@@ -1,18 +1,22 @@
 import { tick } from "../../cancelling";
 import { domainBounds } from "../../geometry/bounds";
-import { makeColumn, withColumns } from "../../geometry/column";
+import { type Domain, makeColumn, withColumns } from "../../geometry/column";
 import { meshArea, meshVolume } from "../../geometry/measure";
 import type { Mesh } from "../../geometry/mesh";
 import { EMPTY_SHAPE, makeSites } from "../../geometry/shape";
 import { hash3 } from "../../maths/random";
+import type { Vec3 } from "../../maths/vector";
 import { GrowingGrid } from "../../spatial/growing-grid";
 import { LazyInside } from "../../spatial/inside";
 import { defineNode, type NodeContext } from "../define";
 import { choice, field, integer, length, out, shape } from "../ports";
 import { apartTile, CAPACITY, tiledPlaces } from "./apart-tile";
 import { OUTWARD, outwardRotation } from "./outward";
+import { PlaceList } from "./place-list";
 import { greatestDistance, relaxedPlaces, THROWN_FOR_ONE } from "./relaxed-places";
-import { byChance, evenly, insidePlaces, type Place, type Places, surfacePlaces, UP } from "./scatter-places";
+import { byChance, type Draw, evenly, insidePlaces, surfacePlaces, type Throw } from "./scatter-places";
+import { SurfaceDarts } from "./surface-darts";
+import { WeightedSurface } from "./weighted-surface";
 
 export const scatterSites = defineNode({
   type: "scatter-sites",
@@ -66,129 +70,157 @@ export const scatterSites = defineNode({
     }
     const own = hash3(context.seed, seed, 0);
     const draw = spread === "evenly" ? evenly(own) : byChance(own);
-    const inside = new LazyInside(mesh);
-    const places =
-      where === "inside"
-        ? insidePlaces(mesh, inside, draw)
-        : surfacePlaces(mesh, context.run([weight], mesh.points)[0], draw);
-    if (!places) {
+    const isIn = where === "inside";
+    const list = new PlaceList(Math.min(count, EXPECTED), !isIn && mesh.corners.columns.uv !== undefined);
+    const found = isIn
+      ? scatteredInside(mesh, { count, spread, least, seed: own, draw }, list)
+      : scatteredOn(
+          mesh,
+          context.run([weight], mesh.points)[0],
+          { count, spread, least, seed: own, draw },
+          list,
+        );
+    if (!found) {
       context.warn("The surface has no area, or the weight is 0 everywhere, so there are no sites.", {
         input: "weight",
       });
       return { sites: EMPTY_SHAPE };
     }
-    const found =
-      spread === "apart" && least > 0
-        ? apart(
-            places,
-            count,
-            least,
-            context,
-            where === "inside" ? tiled(mesh, inside, count, least, own) : null,
-          )
-        : spread === "relaxed"
-          ? relaxed(places, count, mesh, where === "inside")
-          : first(places, count);
-    if (found.length < count && spread !== "apart")
-      context.warn(
-        found.length === 0
-          ? "Nothing was found inside: the mesh is open, or flat. Close it, or scatter on the surface."
-          : `${count - found.length} of ${count} found no place inside and were left out.`,
-        { input: "shape" },
-      );
-    const normal = [0, 1, 2].map(() => new Float32Array(found.length));
-    const uv = (found[0]?.uv ?? []).map(() => new Float32Array(found.length));
-    const sites = makeSites(found.length, ({ position, rotation }) => {
-      let [looked, q] = [UP, outwardRotation(outward, UP, [0, 1, 0])];
-      found.forEach(({ at, off, uv: laid }, i) => {
-        laid.forEach((value, l) => {
-          uv[l][i] = value;
-        });
-        if (off !== looked) [looked, q] = [off, outwardRotation(outward, off, [0, 1, 0])];
-        for (let k = 0; k < 3; k++) {
-          position[k][i] = at[k];
-          normal[k][i] = off[k];
-        }
-        for (let l = 0; l < 4; l++) rotation[l][i] = q[l];
-      });
-    });
-    const carried = {
-      normal: makeColumn("vector", normal),
-      ...(uv.length ? { uv: makeColumn("pair", uv) } : {}),
-    };
-    return { sites: { sites: withColumns(sites, carried) } };
+    if (found.count < count) tellOfLess(found.count, count, spread === "apart" ? least : 0, context);
+    return { sites: { sites: sitesAt(found, outward) } };
   },
 });
 
-function first(places: Places, count: number): Place[] {
-  const found: Place[] = [];
+/** Places that are made room for at once. */
+const EXPECTED = 100_000;
+
+interface Wanted {
+  readonly count: number;
+  readonly spread: "by chance" | "evenly" | "apart" | "relaxed";
+  readonly least: number;
+  readonly seed: number;
+  readonly draw: Draw;
+}
+
+/** Null when there is nothing to stand on. */
+function scatteredOn(mesh: Mesh, weights: Float32Array, wanted: Wanted, list: PlaceList): PlaceList | null {
+  const { count, spread, least, seed, draw } = wanted;
+  const surface = new WeightedSurface(mesh, weights);
+  if (!(surface.whole > 0)) return null;
+  if (spread === "apart" && least > 0) return new SurfaceDarts(surface, least, seed).places(count, list);
+  const throwOne = surfacePlaces(surface, draw);
+  return spread === "relaxed"
+    ? relaxed(throwOne, count, list, meshArea(mesh), true)
+    : first(throwOne, count, list);
+}
+
+/** Null when there is nothing to stand in. */
+function scatteredInside(mesh: Mesh, wanted: Wanted, list: PlaceList): PlaceList | null {
+  const { count, spread, least, draw } = wanted;
+  const inside = new LazyInside(mesh);
+  const throwOne = insidePlaces(mesh, inside, draw);
+  if (!throwOne) return null;
+  if (spread === "apart" && least > 0)
+    return tiled(mesh, inside, wanted, list) ?? thrownApart(throwOne, count, least, list);
+  return spread === "relaxed"
+    ? relaxed(throwOne, count, list, Math.abs(meshVolume(mesh)), false)
+    : first(throwOne, count, list);
+}
+
+function first(throwOne: Throw, count: number, list: PlaceList): PlaceList {
   for (let i = 0; i < count; i++) {
-    tick(8);
-    const place = places(i);
-    if (place) found.push(place);
-    else if (found.length === 0 && i > 8) break;
+    tick(4);
+    if (throwOne(i, list)) list.count++;
+    else if (list.count === 0 && i > 8) break;
   }
-  return found;
+  return list;
 }
 
-/** Of many thrown places so many that none are crowded. */
-function relaxed(places: Places, count: number, mesh: Mesh, inside: boolean): Place[] {
-  const thrown = first(places, count * THROWN_FOR_ONE);
-  const room = inside ? Math.abs(meshVolume(mesh)) : meshArea(mesh);
-  const stays = relaxedPlaces(thrown, count, greatestDistance(count, room, !inside));
-  return Array.from(stays, (i) => thrown[i]);
-}
-
-/** Throws for each site that is asked for; the last ones that fit need many. */
-const THROWS = 60;
-
-/** Throws places and keeps those that are far enough from all before: more throws never change what is kept. */
-function apart(
-  places: Places,
-  count: number,
-  least: number,
-  context: NodeContext,
-  ready: Place[] | null,
-): Place[] {
-  const found: Place[] = ready ?? thrownApart(places, count, least);
-  if (found.length < count)
-    context.note(`${found.length} stand; no more were found that keep ${least} units apart.`);
-  return found;
+/** Of many thrown places so many that none are crowded. @param room area or volume */
+function relaxed(throwOne: Throw, count: number, list: PlaceList, room: number, flat: boolean): PlaceList {
+  first(throwOne, count * THROWN_FOR_ONE, list);
+  return list.chosen(relaxedPlaces(list.position, count, greatestDistance(count, room, flat)));
 }
 
 /** More places than this in the room are not laid out to choose from them. */
 const MOST_TILED = 3_000_000;
 
 /** Of a room filled with places that keep apart the first ones; null where that would be far too many. */
-function tiled(mesh: Mesh, inside: LazyInside, count: number, least: number, seed: number): Place[] | null {
+function tiled(
+  mesh: Mesh,
+  inside: LazyInside,
+  { count, least, seed }: Wanted,
+  list: PlaceList,
+): PlaceList | null {
   const bounds = domainBounds(mesh.points);
   if (!bounds) return null;
   const sides = [0, 1, 2].map((a) => bounds.max[a] - bounds.min[a]);
   if ((sides[0] * sides[1] * sides[2] * CAPACITY) / (least * least * least) > MOST_TILED) return null;
   const all = tiledPlaces(apartTile(seed), bounds, least, seed, (x, y, z) => inside.contains(x, y, z));
-  return Array.from({ length: Math.min(count, all.length / 3) }, (_, i) => ({
-    at: [all[i * 3], all[i * 3 + 1], all[i * 3 + 2]],
-    off: UP,
-    uv: [],
-  }));
+  for (; list.count < Math.min(count, all.length / 3); list.count++) {
+    const at = list.count * 3;
+    list.put(all[at], all[at + 1], all[at + 2], 0, 1, 0);
+  }
+  return list;
 }
 
-function thrownApart(places: Places, count: number, least: number): Place[] {
-  const found: Place[] = [];
-  const grid = new GrowingGrid(least, count);
-  const most = Math.max(4000, count * THROWS);
-  // Once so many in a row were in vain, hardly any room is left.
-  let inVain = 0;
-  for (let i = 0; i < most && found.length < count && inVain < 4000 + found.length * 8; i++) {
+/** Throws for each site that is asked for; in a room for millions hardly one is in vain. */
+const THROWS = 60;
+
+/** Throws places and keeps those that are far enough from all before: more throws never change what is kept. */
+function thrownApart(throwOne: Throw, count: number, least: number, list: PlaceList): PlaceList {
+  const grid = new GrowingGrid(2 * least);
+  for (let i = 0; i < count * THROWS && list.count < count; i++) {
     tick(16);
-    const place = places(i);
-    if (!place || grid.isNear(...place.at, least)) {
-      inVain++;
-      continue;
-    }
-    inVain = 0;
-    grid.add(...place.at);
-    found.push(place);
+    const at = list.count;
+    if (!throwOne(i, list) || grid.isNear(list.x[at], list.y[at], list.z[at], least)) continue;
+    grid.add(list.x[at], list.y[at], list.z[at]);
+    list.count++;
   }
-  return found;
+  return list;
 }
+
+function tellOfLess(found: number, count: number, least: number, context: NodeContext): void {
+  if (least > 0) context.note(`${found} stand; there is room for no more that keep ${least} units apart.`);
+  else
+    context.warn(
+      found === 0
+        ? "Nothing was found inside: the mesh is open, or flat. Close it, or scatter on the surface."
+        : `${count - found} of ${count} found no place inside and were left out.`,
+      { input: "shape" },
+    );
+}
+
+function sitesAt(list: PlaceList, outward: (typeof OUTWARD)[number]): Domain {
+  const { normalX, normalY, normalZ } = list;
+  const places = list.position;
+  let q = outwardRotation(outward, UP, UP);
+  const sites = makeSites(list.count, ({ position, rotation }) => {
+    position.forEach((lane, a) => {
+      lane.set(places[a]);
+    });
+    for (let i = 0; i < list.count; i++) {
+      tick();
+      // Those of one face follow each other seldom, those inside of a volume always.
+      const [x, y, z] = [normalX[i], normalY[i], normalZ[i]];
+      if (i === 0 || x !== normalX[i - 1] || y !== normalY[i - 1] || z !== normalZ[i - 1])
+        q = outwardRotation(outward, [x, y, z], UP);
+      for (let l = 0; l < 4; l++) rotation[l][i] = q[l];
+    }
+  });
+  const { uv } = list;
+  return withColumns(sites, {
+    normal: makeColumn("vector", list.normal),
+    ...(uv.length > 0
+      ? {
+          uv: makeColumn(
+            "pair",
+            uv.map((lane) => list.filled(lane)),
+          ),
+        }
+      : {}),
+  });
+}
+
+/** Which way sites inside of a volume look. */
+const UP: Vec3 = [0, 1, 0];
