@@ -191,6 +191,21 @@ describe("surface tree", () => {
     );
   });
 
+  it("gives nothing further than is asked for, and else what the whole surface gives", () => {
+    const tree = SurfaceTree.of(torusMesh(1, 0.3, 96, 48)) as SurfaceTree;
+    const places = chance(3000, 31, 3);
+    let beyond = 0;
+    for (let i = 0; i < 3000; i++) {
+      const [x, y, z] = places.map((lane) => lane[i] - 1.5);
+      const whole = tree.closest(x, y, z)?.distance as number;
+      const found = tree.closest(x, y, z, 0.25);
+      if (whole > 0.25) beyond++;
+      expect(found?.distance ?? null).toBe(whole > 0.25 ? null : whole);
+    }
+    expect(beyond).toBeGreaterThan(500);
+    expect(beyond).toBeLessThan(2900);
+  });
+
   it("casts rays as the worked cases say [GEO-01, GEO-02]", () => {
     const builder = new MeshBuilder();
     builder.face(builder.point(1, 0, 0), builder.point(0, 2, 0), builder.point(0, 0, 3));

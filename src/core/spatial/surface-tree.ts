@@ -135,7 +135,8 @@ export class SurfaceTree {
   closest(x: number, y: number, z: number, most = Number.POSITIVE_INFINITY): SurfacePlace | null {
     if (!Number.isFinite(x + y + z)) return null;
     const found = this.bvh.closestPointToPoint(point.set(x, y, z), this.found, 0, most);
-    if (!found) return null;
+    // Beyond the limit it gives what it came across, not what is closest.
+    if (!found || found.distance > most) return null;
     const { distance, faceIndex } = found;
     return { distance, x: found.point.x, y: found.point.y, z: found.point.z, triangle: faceIndex };
   }

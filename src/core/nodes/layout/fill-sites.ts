@@ -85,12 +85,23 @@ export const fillSites = defineNode({
       if (isOpen) open++;
       let winding = 0;
       let c = 0;
+      // Until where the last distance to the surface tells who is near to it, and what it tells.
+      let told = -1;
+      let isNear = true;
       for (let i = 0; i < count; i++) {
-        tick(tree ? 40 : 1);
+        tick();
         const x = first + i * spacing;
         while (c < crossed && at[c] <= x) winding += turns[c++];
-        const isIn = winding !== 0 && !isOpen;
-        if (tree ? isKept(tree, keep, near, isIn, x, y, z) : isIn) found.put(x, y, z, id + i);
+        if (!isOnSide(keep, winding !== 0 && !isOpen)) continue;
+        if (tree && i > told) {
+          tick(40);
+          // What is further than some sites ahead need not be known: looking for it takes longest where it is far.
+          const far = near + AHEAD * spacing;
+          const distance = tree.closest(x, y, z, far)?.distance ?? far;
+          isNear = distance <= near;
+          told = i + Math.max(0, Math.floor(Math.abs(distance - near) / spacing - SLACK));
+        }
+        if (isNear) found.put(x, y, z, id + i);
       }
     });
     tell(context, open, rows.count, found.count);
@@ -102,19 +113,9 @@ export const fillSites = defineNode({
 const reach = (keep: Keep, thickness: number): number =>
   keep === "a shell outside" || keep === "a shell on both sides" ? thickness : 0;
 
-function isKept(
-  tree: SurfaceTree,
-  keep: Keep,
-  most: number,
-  isIn: boolean,
-  x: number,
-  y: number,
-  z: number,
-): boolean {
-  if ((keep === "a shell inside" || keep === "the surface only") && !isIn) return false;
-  if (keep === "a shell outside" && isIn) return false;
-  const near = tree.closest(x, y, z, most);
-  return near !== null && near.distance <= most;
+/** Whether sites inside of the shape, or outside of it, may be kept at all. */
+function isOnSide(keep: Keep, isIn: boolean): boolean {
+  return keep === "a shell on both sides" || isIn !== (keep === "a shell outside");
 }
 
 function tell(context: NodeContext, open: number, rows: number, count: number): void {
@@ -126,6 +127,9 @@ function tell(context: NodeContext, open: number, rows: number, count: number): 
   if (count === 0)
     context.warn("No site of the lattice lies there. Make the spacing smaller.", { input: "spacing" });
 }
+
+/** Sites of a row that one look at the surface may answer for, where it is far. */
+const AHEAD = 4;
 
 /** A slack, so that rounding does not cost a row of a shape that rows fit exactly. */
 const SLACK = 1e-6;
