@@ -1,4 +1,5 @@
 /** The demo pieces as acceptance cases: they load without warnings, evaluate, close their loops, and their facts hold. */
+import { PNG } from "pngjs";
 import { applyEdit } from "../../src/core/document/edits";
 import type { PieceDocument } from "../../src/core/document/schema";
 import { drawingOf } from "../../src/core/draw/drawing";
@@ -280,5 +281,30 @@ describe("pieces about neighbours, surfaces and orientation (common practice, no
     // Half a spacing beyond the outermost middles.
     const lowest = Math.min(...all.map(([, y]) => y));
     expect(bounds?.min[1]).toBeCloseTo(lowest - 0.12, 3);
+  });
+
+  it("23: each stalk has the colour of the picture at its longitude and latitude, and only land rises", async () => {
+    const piece = readDemo("23-seed-globe");
+    const map = PNG.sync.read(Buffer.from(bytes.get(piece.assets["seed-map"].hash)?.bytes ?? []));
+    const { sites } = await shapeOf(piece, 0, "coloured");
+    const { position, scale, color } = sites?.columns ?? {};
+    const [x, y, z] = position?.lanes ?? [];
+    let wrong = 0;
+    for (let i = 0; i < x.length; i++) {
+      // Equirectangular: u from the longitude, v from the pole down.
+      const u = (Math.atan2(-z[i], x[i]) / (2 * Math.PI) + 1) % 1;
+      const v = Math.acos(Math.max(-1, Math.min(1, y[i] / Math.hypot(x[i], y[i], z[i])))) / Math.PI;
+      const at = (Math.floor(v * map.height) * map.width + Math.floor(u * map.width)) * 4;
+      // The sea is much bluer than red; what is mixed of pixels is too, but for the shores.
+      const isLand = map.data[at + 2] < map.data[at] * 1.5;
+      const [red, , blue] = (color?.lanes ?? []).map((lane) => lane[i]);
+      if (isLand !== blue < red * 2) wrong++;
+      else if (!isLand) expect(scale?.lanes[1][i]).toBeLessThan(0.1);
+    }
+    expect(x.length).toBeGreaterThan(1800);
+    expect(wrong / x.length).toBeLessThan(0.03);
+    const land = [...(scale?.lanes[1] ?? [])].filter((length) => length > 0.1).length;
+    expect(land / x.length).toBeGreaterThan(0.2);
+    expect(new Set(scale?.lanes[0])).toEqual(new Set([1]));
   });
 });
