@@ -9,7 +9,7 @@ import { flipped, mergeNearPoints, withoutNormals } from "../../src/core/geometr
 import { MeshBuilder } from "../../src/core/geometry/mesh";
 import { boxMesh } from "../../src/core/geometry/primitives";
 import type { Shape } from "../../src/core/geometry/shape";
-import { EVEN_STEPS } from "../../src/core/nodes/layout/scatter-places";
+import { EVEN_STEPS } from "../../src/core/nodes/layout/scattering/scatter-places";
 import { HashGrid } from "../../src/core/spatial/hash-grid";
 import { evaluate, graphOf, outputsOf, reportOf } from "../run-node";
 

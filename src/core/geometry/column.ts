@@ -52,6 +52,13 @@ export function makeLanes(kind: ColumnKind, count: number): Lane[] {
   );
 }
 
+/** A longer lane that begins with another. */
+export function widened<T extends Lane | Float64Array>(lane: T, length: number): T {
+  const wider = new (lane.constructor as new (length: number) => T)(length);
+  wider.set(lane);
+  return wider;
+}
+
 export const makeColumn = (kind: ColumnKind, lanes: readonly Lane[]): Column => ({ kind, lanes });
 
 /** The value every element has that lacks the attribute; other names default to zeros. */

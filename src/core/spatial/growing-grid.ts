@@ -1,4 +1,5 @@
 /** Places in cells found by hashing, to which one after the other is added (M. Teschner et al., 2003). */
+import { widened } from "../geometry/column";
 
 export class GrowingGrid {
   /** Numbers of the places that were gathered last: the first `gathered` of them. */
@@ -103,13 +104,13 @@ export class GrowingGrid {
   }
 
   private keep(p: number): void {
-    if (this.gathered === this.near.length) this.near = widened(this.near, new Int32Array(this.gathered * 2));
+    if (this.gathered === this.near.length) this.near = widened(this.near, this.gathered * 2);
     this.near[this.gathered++] = p;
   }
 
   private widen(most: number): void {
-    this.xyz = widened(this.xyz, new Float64Array(most * 3));
-    this.next = widened(this.next, new Int32Array(most));
+    this.xyz = widened(this.xyz, most * 3);
+    this.next = widened(this.next, most);
     this.heads = new Int32Array(2 * most).fill(-1);
     this.mask = 2 * most - 1;
     for (let p = 0; p < this.count; p++) this.hang(p);
@@ -126,8 +127,3 @@ export class GrowingGrid {
 
 const hashed = (i: number, j: number, k: number): number =>
   Math.imul(i, 73856093) ^ Math.imul(j, 19349663) ^ Math.imul(k, 83492791);
-
-function widened<T extends Int32Array | Float64Array>(from: T, to: T): T {
-  to.set(from);
-  return to;
-}

@@ -1,6 +1,6 @@
 import { tick } from "../../cancelling";
 import { type Bounds, domainBounds } from "../../geometry/bounds";
-import { makeColumn, withColumns } from "../../geometry/column";
+import { makeColumn, widened, withColumns } from "../../geometry/column";
 import { EMPTY_SHAPE, makeSites } from "../../geometry/shape";
 import { Inside } from "../../spatial/inside";
 import { SurfaceTree } from "../../spatial/surface-tree";
@@ -170,14 +170,8 @@ class Found {
   put(x: number, y: number, z: number, id: number): void {
     const { count } = this;
     if (count === this.ids.length) {
-      this.lanes = this.lanes.map((lane) => {
-        const wider = new Float32Array(count * 2);
-        wider.set(lane);
-        return wider;
-      });
-      const ids = new Int32Array(count * 2);
-      ids.set(this.ids);
-      this.ids = ids;
+      this.lanes = this.lanes.map((lane) => widened(lane, count * 2));
+      this.ids = widened(this.ids, count * 2);
     }
     this.lanes[0][count] = x;
     this.lanes[1][count] = y;

@@ -10,13 +10,20 @@ import { GrowingGrid } from "../../spatial/growing-grid";
 import { LazyInside } from "../../spatial/inside";
 import { defineNode, type NodeContext } from "../define";
 import { choice, field, integer, length, out, shape } from "../ports";
-import { apartTile, CAPACITY, tiledPlaces } from "./apart-tile";
 import { OUTWARD, outwardRotation } from "./outward";
-import { PlaceList } from "./place-list";
-import { greatestDistance, relaxedPlaces, THROWN_FOR_ONE } from "./relaxed-places";
-import { byChance, type Draw, evenly, insidePlaces, surfacePlaces, type Throw } from "./scatter-places";
-import { SurfaceDarts } from "./surface-darts";
-import { WeightedSurface } from "./weighted-surface";
+import { apartTile, CAPACITY, tiledPlaces } from "./scattering/apart-tile";
+import { PlaceList } from "./scattering/place-list";
+import { greatestDistance, relaxedPlaces, THROWN_FOR_ONE } from "./scattering/relaxed-places";
+import {
+  byChance,
+  type Draw,
+  evenly,
+  insidePlaces,
+  surfacePlaces,
+  type Throw,
+} from "./scattering/scatter-places";
+import { SurfaceDarts } from "./scattering/surface-darts";
+import { WeightedSurface } from "./scattering/weighted-surface";
 
 export const scatterSites = defineNode({
   type: "scatter-sites",

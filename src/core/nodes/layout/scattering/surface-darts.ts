@@ -4,9 +4,10 @@
  * triangle: what is not covered is kept as pieces, one of which is thrown at, is cut in two when that was in vain, and is done
  * with when all of it lies within the distance of one place.
  */
-import { tick } from "../../cancelling";
-import { hash3, unit24 } from "../../maths/random";
-import { GrowingGrid } from "../../spatial/growing-grid";
+import { tick } from "../../../cancelling";
+import { widened } from "../../../geometry/column";
+import { hash3, unit24 } from "../../../maths/random";
+import { GrowingGrid } from "../../../spatial/growing-grid";
 import type { PlaceList } from "./place-list";
 import { byChance, surfacePlaces } from "./scatter-places";
 import type { WeightedSurface } from "./weighted-surface";
@@ -234,11 +235,8 @@ class Pool {
   }
 
   private widen(): void {
-    const [weights, shares] = [this.weights, this.shares];
-    this.weights = new Float64Array(weights.length * 2);
-    this.weights.set(weights);
-    this.shares = new Float64Array(shares.length * 2);
-    this.shares.set(shares);
+    this.weights = widened(this.weights, this.weights.length * 2);
+    this.shares = widened(this.shares, this.shares.length * 2);
   }
 }
 

@@ -2,10 +2,10 @@
  * A number of places as far from each other as they can be, chosen from many (C. Yuksel, "Sample Elimination for Generating
  * Poisson Disk Sample Sets", 2015): those that are most crowded by others are left out, one after the other.
  */
-import { tick } from "../../cancelling";
-import { countUp } from "../../geometry/column";
-import { power } from "../../maths/exact";
-import { PointGrid } from "../../spatial/point-grid";
+import { tick } from "../../../cancelling";
+import { countUp } from "../../../geometry/column";
+import { power } from "../../../maths/exact";
+import { PointGrid } from "../../../spatial/point-grid";
 
 /** Places thrown for each one that stays, as in the paper's section 4. */
 export const THROWN_FOR_ONE = 5;

@@ -3,9 +3,9 @@
  * from a tile (M. Cohen et al., "Wang tiles for image and texture generation", 2003, here with one cube that fits itself). It is
  * made once for a seed by throwing, and scaled to the distance that is asked for.
  */
-import { tick } from "../../cancelling";
-import type { Bounds } from "../../geometry/bounds";
-import { hash3, unit24 } from "../../maths/random";
+import { tick } from "../../../cancelling";
+import type { Bounds } from "../../../geometry/bounds";
+import { hash3, unit24 } from "../../../maths/random";
 
 /** Side of the cube in least distances; it is also the number of cells along it that are searched. */
 const SIDE = 16;

@@ -1,7 +1,7 @@
 /** The triangles of a mesh by area and by a weight of its points. */
-import { type Mesh, pointLanes } from "../../geometry/mesh";
-import { triangleCorners } from "../../geometry/triangles";
-import { lengthOf } from "../../maths/exact";
+import { type Mesh, pointLanes } from "../../../geometry/mesh";
+import { triangleCorners } from "../../../geometry/triangles";
+import { lengthOf } from "../../../maths/exact";
 import type { PlaceList } from "./place-list";
 
 export class WeightedSurface {

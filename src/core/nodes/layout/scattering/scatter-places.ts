@@ -1,8 +1,8 @@
 /** Where scattered sites may stand: places by their number, on the surface of a mesh or inside of it. */
-import { domainBounds } from "../../geometry/bounds";
-import type { Mesh } from "../../geometry/mesh";
-import { hash3, unit24 } from "../../maths/random";
-import type { LazyInside } from "../../spatial/inside";
+import { domainBounds } from "../../../geometry/bounds";
+import type { Mesh } from "../../../geometry/mesh";
+import { hash3, unit24 } from "../../../maths/random";
+import type { LazyInside } from "../../../spatial/inside";
 import type { PlaceList } from "./place-list";
 import type { WeightedSurface } from "./weighted-surface";
 

@@ -1,4 +1,5 @@
 /** Places that sites may stand on, in lanes that grow. */
+import { widened } from "../../../geometry/column";
 
 const LANES = ["x", "y", "z", "normalX", "normalY", "normalZ"] as const;
 
@@ -62,14 +63,9 @@ export class PlaceList {
   }
 
   private widen(capacity: number): void {
-    const wider = (lane: Float32Array) => {
-      const to = new Float32Array(capacity);
-      to.set(lane);
-      return to;
-    };
-    for (const lane of LANES) this[lane] = wider(this[lane]);
+    for (const lane of LANES) this[lane] = widened(this[lane], capacity);
     this.uv.forEach((lane, l) => {
-      this.uv[l] = wider(lane);
+      this.uv[l] = widened(lane, capacity);
     });
   }
 }
