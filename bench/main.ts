@@ -147,8 +147,8 @@ ${lines.join("\n")}
 |---|---|---|---|---|
 ${single.join("\n")}
 
-Fit to neighbours finds the nearest of every site, which takes several times as long as sorting sites into cells: of 54 candidates in the cells
-around, four at a time; the wanted ratio was set before it was measured. Ease apart was wanted in a second.
+Fit to neighbours builds a grid as well and then finds the nearest of every site; it looks at each pair of cells beside each other once, at four sites at a time.
+Ease apart was wanted in a second.
 
 Dragging the ground of a graph of ${NODES} nodes in Chromium: ${figure(pan.ours / pan.other)} times the frame time of an empty graph (wanted 1.5; ${figure(pan.ours)} and
 ${figure(pan.other)} ms a frame, means of a drag, the median of three drags each; medians of frames would hide the slow ones, as half of the frames are
