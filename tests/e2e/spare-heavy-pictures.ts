@@ -5,7 +5,10 @@
 import { database } from "../../src/server/database";
 import { listPieces, saveThumbnail } from "../../src/server/pieces";
 
-const HEAVY = ["Seed head, breathing", "Dew sheet", "Gourd scan revealed", "Herb plots", "Seed beds rising"];
+const HEAVY = [
+  ...["Seed head, breathing", "Dew sheet", "Gourd scan revealed"],
+  ...["Herb plots", "Seed beds rising", "Seed globe"],
+];
 /** One transparent pixel (PNG). */
 const PIXEL = Buffer.from(
   "iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNkYPhfDwAChwGA60e6kgAAAABJRU5ErkJggg==",
