@@ -53,8 +53,11 @@ export class PointGrid {
   private readonly numbers: Int32Array;
   private readonly layout: { readonly side: number; readonly cells: readonly number[] };
 
-  /** @param points x, y, z. Made in the current arena. */
-  constructor(points: Lanes) {
+  /**
+   * Made in the current arena.
+   * @param points x, y, z @param findable whether kernels go from a point's number to where it is (gridPick)
+   */
+  constructor(points: Lanes, { findable = false } = {}) {
     this.count = points[0].length;
     const { least, side, cells } = layOut(points, this.count);
     this.layout = { side, cells };
@@ -66,15 +69,16 @@ export class PointGrid {
     for (const lane of sorted)
       new Float32Array(lane.buffer, lane.byteOffset).fill(Infinity, this.count, this.count + PAST_END);
     this.numbers = integersInMemory(this.count + PAST_END);
-    const places = integersInMemory(this.count + PAST_END);
+    const places = findable ? [integersInMemory(this.count + PAST_END)] : [];
     this.sorted = sorted;
-    this.lanes = [this.table, starts, ...sorted, this.numbers, places];
+    this.lanes = [this.table, starts, ...sorted, this.numbers, ...places];
     new Float32Array(this.table.buffer, this.table.byteOffset, 4).set([...least, side]);
     this.table.set([...cells, this.count], 4);
     this.table.set(
-      [starts, ...sorted, this.numbers, places].map((lane) => lane.byteOffset),
+      [starts, ...sorted, this.numbers, ...places].map((lane) => lane.byteOffset),
       8,
     );
+    if (!findable) this.table[13] = 0;
     withScratch((scratch) => this.sort(scratch, points, starts, total));
   }
 
@@ -212,13 +216,11 @@ export class PointGrid {
     }
     kernels.kernel("gridStarts")(total, starts.byteOffset);
     starts.fill(this.count, total + 1);
-    const next = scratch.place(starts);
-    new Int32Array(scratch.engine.memory.memory.buffer, next, starts.length).set(starts);
     for (let from = 0; from < this.count; from += STRETCH) {
       tick(STRETCH);
       const n = Math.min(STRETCH, this.count - from);
       const [x, y, z] = lanes.map((lane) => lane + from * 4);
-      kernels.kernel("gridSort")(n, from, cellOf + from * 4, x, y, z, next, this.address);
+      kernels.kernel("gridSort")(n, from, cellOf + from * 4, x, y, z, this.address);
     }
   }
 

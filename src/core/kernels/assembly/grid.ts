@@ -6,7 +6,7 @@
  *          which are empty
  *     9–11 addresses of x y z in that order, twelve more at the end that are far from everything
  *     12   address of their numbers as they came
- *     13   address of where each number stands in that order
+ *     13   address of where each number stands in that order, or 0
  *
  * Cells along x follow each other, so a row of cells is one stretch of points.
  */
@@ -20,7 +20,7 @@ function cellAlong(v: f32, least: f32, side: f32, cells: i32): i32 {
   return at > 0 ? min<i32>(cells - 1, <i32>min<f32>(at, 1e6)) : 0;
 }
 
-/** The cell of every point; adds one to the count after each cell's own. */
+/** The cell of every point; adds one to what stands two places after each cell's own start. */
 export function gridCells(n: i32, cells: usize, x: usize, y: usize, z: usize, grid: usize): void {
   const lx = real(grid, 0);
   const ly = real(grid, 1);
@@ -38,12 +38,12 @@ export function gridCells(n: i32, cells: usize, x: usize, y: usize, z: usize, gr
     v128.store(cells + i, i32x4.add(i32x4.mul(row, i32x4.splat(nx)), cx));
   }
   for (let i: usize = 0, end = (<usize>n) << 2; i < end; i += 4) {
-    const count = starts + ((<usize>load<i32>(cells + i) + 1) << 2);
+    const count = starts + ((<usize>load<i32>(cells + i) + 2) << 2);
     store<i32>(count, load<i32>(count) + 1);
   }
 }
 
-/** Counts to starts: n + 1 of them, the first 0. */
+/** Counts to starts, each standing one place after its own, as gridSort takes them: n + 1 of them, the first 0. */
 export function gridStarts(n: i32, starts: usize): void {
   let sum = 0;
   for (let c: usize = 0, end = (<usize>n) << 2; c <= end; c += 4) {
@@ -52,10 +52,12 @@ export function gridStarts(n: i32, starts: usize): void {
   }
 }
 
-/** Brings points to their cells. `next` holds the starts and is used up; `first` is the number of the first point. */
-export function gridSort(
-  n: i32, first: i32, cells: usize, x: usize, y: usize, z: usize, next: usize, grid: usize,
-): void {
+/**
+ * Brings points to their cells; `first` is the number of the first one. A start that stands one place after its own moves on
+ * with every point, and is in the end the start of the cell after.
+ */
+export function gridSort(n: i32, first: i32, cells: usize, x: usize, y: usize, z: usize, grid: usize): void {
+  const next = <usize>whole(grid, 8) + 4;
   const xs = <usize>whole(grid, 9);
   const ys = <usize>whole(grid, 10);
   const zs = <usize>whole(grid, 11);
@@ -70,7 +72,7 @@ export function gridSort(
     store<f32>(zs + at, load<f32>(z + i));
     const number = first + <i32>(i >> 2);
     store<i32>(numbers + at, number);
-    store<i32>(places + ((<usize>number) << 2), <i32>(at >> 2));
+    if (places) store<i32>(places + ((<usize>number) << 2), <i32>(at >> 2));
   }
 }
 

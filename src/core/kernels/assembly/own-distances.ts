@@ -107,6 +107,9 @@ export function gridOwnPairs(from: i32, n: i32, blocks: usize, mine: usize, grid
   }
 }
 
+/** For rounding. */
+const HAIR_LESS: f32 = 0.9999;
+
 /** How far places are from what lies beyond the cells around their own, along one axis; where the grid ends nothing does. */
 @inline
 function marginAlong(v: v128, least: f32, side: f32, cells: i32): v128 {
@@ -129,8 +132,17 @@ export function gridOwnDistances(
 ): void {
   const numbers = <usize>whole(grid, 12);
   const side = real(grid, 3);
+  const near = f32x4.splat(side * side * HAIR_LESS);
   for (let i = (<usize>from) << 2, stop = (<usize>(from + n)) << 2; i < stop; i += 16) {
     const block = blocks + (i << 2);
+    const squared = f32x4.pmin(v128.load(block, 48), v128.load(mine + i));
+    v128.store(mine + i, f32x4.sqrt(squared));
+    // What lies beyond the cells around is a side away at least.
+    if (i + 16 <= stop && i32x4.all_true(f32x4.lt(squared, near))) {
+      for (let j: usize = 0; j < 16; j += 4)
+        store<f32>(out + ((<usize>load<i32>(numbers + i + j)) << 2), load<f32>(mine + i + j));
+      continue;
+    }
     const margin = f32x4.pmin(
       marginAlong(v128.load(block), real(grid, 0), side, whole(grid, 4)),
       f32x4.pmin(
@@ -138,10 +150,8 @@ export function gridOwnDistances(
         marginAlong(v128.load(block, 32), real(grid, 2), side, whole(grid, 6)),
       ),
     );
-    const squared = f32x4.pmin(v128.load(block, 48), v128.load(mine + i));
-    // A hair less, for rounding; there may be a nearer one further out.
-    const sure = i32x4.bitmask(f32x4.lt(squared, f32x4.mul(f32x4.mul(margin, margin), f32x4.splat(0.9999))));
-    v128.store(mine + i, f32x4.sqrt(squared));
+    // There may be a nearer one further out.
+    const sure = i32x4.bitmask(f32x4.lt(squared, f32x4.mul(f32x4.mul(margin, margin), f32x4.splat(HAIR_LESS))));
     for (let j: usize = 0, bit = 1; j < 16; j += 4, bit <<= 1) {
       if (i + j >= stop) break;
       const number = load<i32>(numbers + i + j);

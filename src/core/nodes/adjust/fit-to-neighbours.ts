@@ -82,7 +82,8 @@ const SAMPLE = 4096;
 
 function middleOf(size: Float32Array): number {
   const count = Math.min(size.length, SAMPLE);
-  const some = Float32Array.from({ length: count }, (_, i) => size[Math.floor((i * size.length) / count)]);
+  const some = new Float32Array(count);
+  for (let i = 0; i < count; i++) some[i] = size[Math.floor((i * size.length) / count)];
   return some.sort()[count >> 1];
 }
 

@@ -90,7 +90,7 @@ export const nearest = defineNode({
     const among = placesOf(shape);
     if (!among || among.count === 0)
       return nothing(context, "No sites or points arrive, so the distance is 0 everywhere.", place);
-    const grid = new PointGrid(among.columns.position.lanes);
+    const grid = new PointGrid(among.columns.position.lanes, { findable: true });
     const found = Math.min(nth, own ? among.count - 1 : among.count);
     if (found === 0) return nothing(context, "There is no other one, so the distance is 0.", place);
     if (found < nth)

@@ -80,28 +80,22 @@ export const fillSites = defineNode({
     const near = keep === "the surface only" ? spacing : thickness;
     const found = new Found();
     let open = 0;
+    const [both, outside] = [keep === "a shell on both sides", keep === "a shell outside"];
     rows.visit((y, z, first, count, id) => {
       const { count: crossed, x: at, turns, open: isOpen } = inside.crossings(y, z);
       if (isOpen) open++;
       let winding = 0;
       let c = 0;
-      // Until where the last distance to the surface tells who is near to it, and what it tells.
-      let told = -1;
-      let isNear = true;
-      for (let i = 0; i < count; i++) {
-        tick();
-        const x = first + i * spacing;
-        while (c < crossed && at[c] <= x) winding += turns[c++];
-        if (!isOnSide(keep, winding !== 0 && !isOpen)) continue;
-        if (tree && i > told) {
-          tick(40);
-          // What is further than some sites ahead need not be known: looking for it takes longest where it is far.
-          const far = near + AHEAD * spacing;
-          const distance = tree.closest(x, y, z, far)?.distance ?? far;
-          isNear = distance <= near;
-          told = i + Math.max(0, Math.floor(Math.abs(distance - near) / spacing - SLACK));
+      // From one crossing to the next all sites are inside, or none is.
+      for (let i = 0; i < count; ) {
+        while (c < crossed && at[c] <= first + i * spacing) winding += turns[c++];
+        const end = c < crossed ? firstFrom(at[c], first, spacing, i + 1, count) : count;
+        const isIn = winding !== 0 && !isOpen;
+        if (both || isIn !== outside) {
+          if (!tree) found.put(first, spacing, y, z, id, i, end);
+          else putNear(tree, near, found, first, spacing, y, z, id, i, end);
         }
-        if (isNear) found.put(x, y, z, id + i);
+        i = end;
       }
     });
     tell(context, open, rows.count, found.count);
@@ -113,9 +107,38 @@ export const fillSites = defineNode({
 const reach = (keep: Keep, thickness: number): number =>
   keep === "a shell outside" || keep === "a shell on both sides" ? thickness : 0;
 
-/** Whether sites inside of the shape, or outside of it, may be kept at all. */
-function isOnSide(keep: Keep, isIn: boolean): boolean {
-  return keep === "a shell on both sides" || isIn !== (keep === "a shell outside");
+/** The number of the first site of a row that stands at `x` or after it, from `least` to `most`. */
+function firstFrom(x: number, first: number, spacing: number, least: number, most: number): number {
+  let i = Math.min(most, Math.max(least, Math.ceil((x - first) / spacing)));
+  // The quotient may be off by rounding; the sites are where they are.
+  while (i > least && first + (i - 1) * spacing >= x) i--;
+  while (i < most && first + i * spacing < x) i++;
+  return i;
+}
+
+/** Puts those of the sites from … end of a row that are no further than `near` from a surface. */
+function putNear(
+  tree: SurfaceTree,
+  near: number,
+  found: Found,
+  first: number,
+  spacing: number,
+  y: number,
+  z: number,
+  id: number,
+  from: number,
+  end: number,
+): void {
+  // What is further than some sites ahead need not be known: looking for it takes longest where it is far.
+  const far = near + AHEAD * spacing;
+  for (let i = from; i < end; ) {
+    tick(40);
+    const distance = tree.closest(first + i * spacing, y, z, far)?.distance ?? far;
+    // As many further sites are as near, or as far.
+    const told = Math.min(end, i + 1 + Math.max(0, Math.floor(Math.abs(distance - near) / spacing - SLACK)));
+    if (distance <= near) found.put(first, spacing, y, z, id, i, told);
+    i = told;
+  }
 }
 
 function tell(context: NodeContext, open: number, rows: number, count: number): void {
@@ -161,23 +184,31 @@ function rowsOver({ min, max }: Bounds, spacing: number, packing: Packing, beyon
   };
 }
 
-/** Places that are found one by one, in lanes that grow. */
+/** Places that are found, in lanes that grow. */
 class Found {
   count = 0;
   private lanes = [0, 1, 2].map(() => new Float32Array(1024));
   private ids = new Int32Array(1024);
 
-  put(x: number, y: number, z: number, id: number): void {
+  /** Puts the sites from … end of a row that begins with the id `id`. */
+  put(first: number, spacing: number, y: number, z: number, id: number, from: number, end: number): void {
     const { count } = this;
-    if (count === this.ids.length) {
-      this.lanes = this.lanes.map((lane) => widened(lane, count * 2));
-      this.ids = widened(this.ids, count * 2);
+    const until = count + end - from;
+    tick((end - from) * 0.5);
+    if (until > this.ids.length) {
+      const length = Math.max(until, this.ids.length * 2);
+      this.lanes = this.lanes.map((lane) => widened(lane, length));
+      this.ids = widened(this.ids, length);
     }
-    this.lanes[0][count] = x;
-    this.lanes[1][count] = y;
-    this.lanes[2][count] = z;
-    this.ids[count] = id;
-    this.count++;
+    const [xs, ys, zs] = this.lanes;
+    const { ids } = this;
+    for (let at = count, i = from; at < until; at++, i++) {
+      xs[at] = first + i * spacing;
+      ids[at] = id + i;
+    }
+    ys.fill(y, count, until);
+    zs.fill(z, count, until);
+    this.count = until;
   }
 
   sites(size: number) {
