@@ -367,6 +367,21 @@ describe("hints", () => {
     for (const node of ["grid", "size", "late", "lift"]) expect(hintsOf(hills, node)).toEqual([]);
     const still = applyEdit(hills, { kind: "set-input", node: "lift", input: "amount", value: 0 }).document;
     expect(hintsOf(still, "lift")).toMatchObject([{ repair: { input: "amount", value: 1 } }]);
+    // A size that is set replaces the one before on all axes, and not where an axis keeps its own.
+    const sized = (weights: readonly number[]) =>
+      graphOf(
+        {
+          grid: { type: "grid-sites" },
+          first: { type: "scale", set: { size: 2 } },
+          later: { type: "scale", set: { size: 3, how: "set", weights } },
+          stage: { type: "stage" },
+        },
+        ["grid.sites>first.shape", "first.shape>later.shape", "later.shape>stage.shape"],
+      );
+    expect(hintsOf(sized([1, 1, 1]), "first")).toMatchObject([
+      { what: expect.stringMatching(/replaced by "later"/) },
+    ]);
+    expect(hintsOf(sized([0, 1, 1]), "first")).toEqual([]);
   });
 
   it("tell a range that nothing falls into, with one that fits; and not one that something does", () => {

@@ -118,8 +118,9 @@ function replacedBy(
 const plainOnly = (inputs: Readonly<Record<string, unknown>>): Record<string, unknown> =>
   Object.fromEntries(
     Object.entries(inputs).map(([name, value]) => {
-      const plain = isValue(value) ? plainNumbers([value]) : null;
-      return [name, plain ? plain[0] : value];
+      if (isValue(value)) return [name, plainNumbers([value])?.[0] ?? value];
+      const several = Array.isArray(value) && value.length > 0 && value.every(isValue);
+      return [name, several ? (plainNumbers(value) ?? value) : value];
     }),
   );
 

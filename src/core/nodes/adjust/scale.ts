@@ -25,7 +25,7 @@ export const scale = defineNode({
   outputs: { shape: out.shape("The same, scaled.") },
   summary: ({ size, how }) => (how === "set" ? `set to ${size}` : `times ${size}`),
   overrides: ({ how, amount, weights }) =>
-    how === "set" && amount === 1 && (weights as readonly number[]).every?.((w) => w === 1) ? ["scale"] : [],
+    how === "set" && amount === 1 && Array.isArray(weights) && weights.every((w) => w === 1) ? ["scale"] : [],
   evaluate({ shape, size, axes, amount, weights, how, pivot }, context) {
     const elements = elementsOf(shape, context);
     if (!elements) return { shape };
