@@ -79,6 +79,23 @@ it("leaves discs and planes open: χ = 1, area πr² in the limit", () => {
   expect(meshArea(meshOf("plane", { width: 3, depth: 2, across: 4, deep: 3 }))).toBeCloseTo(6, 6);
 });
 
+/** Faces that a picture lies on the wrong way round, or without any width. */
+function mirrored(mesh: Mesh): number {
+  const [u, v] = mesh.corners.columns.uv.lanes;
+  let count = 0;
+  for (let f = 0; f < mesh.faces.count; f++) {
+    const [from, until] = [mesh.faceStarts[f], mesh.faceStarts[f + 1]];
+    let area = 0;
+    for (let c = from; c < until; c++) {
+      const d = c + 1 < until ? c + 1 : from;
+      area += u[c] * v[d] - u[d] * v[c];
+    }
+    // Faces run counter-clockwise seen from outside, and v runs downwards (glTF 2.0 § 3.8.4.1).
+    if (!(area < 0)) count++;
+  }
+  return count;
+}
+
 describe("laid out for pictures", () => {
   const solids: [string, Record<string, Setting>][] = [
     ["box", { size: [1, 2, 3], cuts: 1 }],
@@ -93,19 +110,25 @@ describe("laid out for pictures", () => {
     ["star", {}],
   ];
 
+  it("tubes are as well: along their curve and around it", () => {
+    for (const set of [
+      { sweep: 200, points: 20 },
+      { sweep: 360, points: 24 },
+    ]) {
+      const tube = graphOf({ arc: { type: "arc", set }, tube: { type: "tube", set: { radius: 0.2 } } }, [
+        "arc.shape>tube.shape",
+      ]);
+      const { mesh } = outputsOf(tube, "tube").shape as Shape;
+      expect(mirrored(mesh as Mesh)).toBe(0);
+      const [u, v] = (mesh as Mesh).corners.columns.uv.lanes;
+      for (const lane of [u, v]) expect([Math.min(...lane), Math.max(...lane)]).toEqual([0, 1]);
+    }
+  });
+
   it.each(solids)("a %s is nowhere mirrored, and all of it is on the picture", (type, set) => {
     const mesh = meshOf(type, set);
     const [u, v] = mesh.corners.columns.uv.lanes;
-    for (let f = 0; f < mesh.faces.count; f++) {
-      const [from, until] = [mesh.faceStarts[f], mesh.faceStarts[f + 1]];
-      let area = 0;
-      for (let c = from; c < until; c++) {
-        const d = c + 1 < until ? c + 1 : from;
-        area += u[c] * v[d] - u[d] * v[c];
-      }
-      // Faces run counter-clockwise seen from outside, and v runs downwards (glTF 2.0 § 3.8.4.1).
-      expect(area).toBeLessThan(0);
-    }
+    expect(mirrored(mesh)).toBe(0);
     for (const lane of [u, v]) {
       expect(Math.min(...lane)).toBeGreaterThanOrEqual(0);
       expect(Math.max(...lane)).toBeLessThan(1.2);

@@ -1,6 +1,6 @@
 /** Meshes around curves. */
 import { tick } from "../cancelling";
-import { cosine, sine } from "../maths/exact";
+import { cosine, lengthOf, sine } from "../maths/exact";
 import { cross, type Vec3 } from "../maths/vector";
 import { type Column, makeColumn } from "./column";
 import { type Curves, curveTangents, isClosedCurve } from "./curves";
@@ -16,6 +16,7 @@ export interface SkinOptions {
 
 /**
  * Rings of points around every curve of two points and more, joined by quads; null without any. Colours of the points are kept.
+ * Laid out for pictures: along each curve from left to right, by length, and once around from top to bottom; lids by themselves.
  * @param thick from each of the curves' points to the skin, units
  */
 export function skin(curves: Curves, thick: ArrayLike<number>, { sides, caps }: SkinOptions): Mesh | null {
@@ -31,8 +32,11 @@ export function skin(curves: Curves, thick: ArrayLike<number>, { sides, caps }: 
   const origin = new Int32Array(rings * sides);
   const corners: number[] = [];
   const starts: number[] = [0];
-  const face = (points: readonly number[]) => {
+  const uv: [number[], number[]] = [[], []];
+  const face = (points: readonly number[], us: readonly number[], vs: readonly number[]) => {
     corners.push(...points);
+    uv[0].push(...us);
+    uv[1].push(...vs);
     starts.push(corners.length);
   };
   const around = Array.from({ length: sides }, (_, s) => {
@@ -58,14 +62,30 @@ export function skin(curves: Curves, thick: ArrayLike<number>, { sides, caps }: 
       });
     }
     const at = (i: number, j: number) => base + (i % count) * sides + (j % sides);
+    const along = partsOfLength(lanes, first, count, closed);
     for (let i = 0; i < (closed ? count : count - 1); i++) {
       tick(sides);
-      for (let j = 0; j < sides; j++) face([at(i, j), at(i, j + 1), at(i + 1, j + 1), at(i + 1, j)]);
+      const [u, t] = [along[i], along[i + 1]];
+      for (let j = 0; j < sides; j++) {
+        const [v, w] = [j / sides, (j + 1) / sides];
+        face([at(i, j), at(i, j + 1), at(i + 1, j + 1), at(i + 1, j)], [u, u, t, t], [v, w, w, v]);
+      }
     }
     if (!closed && caps) {
       const lid = Array.from({ length: sides }, (_, j) => j);
-      face(lid.map((j) => at(0, sides - 1 - j)));
-      face(lid.map((j) => at(count - 1, j)));
+      // Seen from outside, both run counter-clockwise; pictures run downwards.
+      const us = around.map(([c]) => 0.5 + c / 2);
+      const vs = around.map(([, s]) => 0.5 - s / 2);
+      face(
+        lid.map((j) => at(0, sides - 1 - j)),
+        us,
+        vs,
+      );
+      face(
+        lid.map((j) => at(count - 1, j)),
+        us,
+        vs,
+      );
     }
   }
   const color: Column | undefined = curves.points.columns.color;
@@ -74,6 +94,23 @@ export function skin(curves: Curves, thick: ArrayLike<number>, { sides, caps }: 
     position: [position[0], position[1], position[2]],
     cornerPoint: Int32Array.from(corners),
     faceStarts: Int32Array.from(starts),
+    cornerColumns: { uv: makeColumn("pair", [Float32Array.from(uv[0]), Float32Array.from(uv[1])]) },
     pointColumns: colors && color?.kind === "color" ? { color: makeColumn("color", colors) } : {},
   });
+}
+
+/** How far along a curve each of its points is, 0 to 1; of a closed one the first point again at the end. */
+function partsOfLength(
+  [x, y, z]: readonly ArrayLike<number>[],
+  first: number,
+  count: number,
+  closed: boolean,
+): number[] {
+  const parts = [0];
+  for (let i = 1; i < (closed ? count + 1 : count); i++) {
+    const [p, q] = [first + i - 1, first + (i % count)];
+    parts.push(parts[i - 1] + lengthOf(x[q] - x[p], y[q] - y[p], z[q] - z[p]));
+  }
+  const whole = parts[parts.length - 1];
+  return parts.map((part, i) => (whole > 0 ? part / whole : i / Math.max(1, parts.length - 1)));
 }
