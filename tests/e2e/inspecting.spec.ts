@@ -122,9 +122,9 @@ test("no serious fault of access on shelf and studio, by night and by day, with 
   expect(await faultsOf(page)).toEqual([]);
   await newPiece(page, /Blank piece/);
   expect(await faultsOf(page)).toEqual([]);
-  await openPiece(page, "Seed head, breathing");
+  await openPiece(page, "Jar ring");
   await expect(tally(page)).toHaveText(/clones/);
-  await card(page, "heat").click(flap);
+  await card(page, "green").click(flap);
   await page.getByRole("button", { name: "Night or day" }).click();
   for (const key of ["v", "w", "y"]) {
     await page.keyboard.press(key);
