@@ -8,6 +8,7 @@ import { Evaluator } from "../src/core/evaluate/evaluator";
 import { domainBounds } from "../src/core/geometry/bounds";
 import { type Mesh, pointLanes } from "../src/core/geometry/mesh";
 import type { Shape } from "../src/core/geometry/shape";
+import type { Setting } from "../src/core/nodes/ports";
 import { HashGrid } from "../src/core/spatial/hash-grid";
 import { Inside } from "../src/core/spatial/inside";
 import { inTurns, type Pair } from "./measure";
@@ -40,7 +41,7 @@ function timeOf(
   };
 }
 
-const withSetting = (piece: PieceDocument, node: string, input: string, value: number): PieceDocument => ({
+const withSetting = (piece: PieceDocument, node: string, input: string, value: Setting): PieceDocument => ({
   ...piece,
   graph: {
     ...piece.graph,
@@ -154,12 +155,15 @@ export function keepingApart(): Pair {
   });
 }
 
-/** Sizes by the nearest of 100,000 sites, against building a grid of them by hashing. */
+/** Sizes by the nearest of 100,000 sites that have moved, against building a grid of them by hashing. */
 export function fitting(): Pair {
-  const piece = scattered(100_000, { fit: { type: "fit-to-neighbours" } }, ["layout.sites>fit.shape"]);
+  const piece = scattered(100_000, { moved: { type: "move" }, fit: { type: "fit-to-neighbours" } }, [
+    "layout.sites>moved.shape",
+    "moved.shape>fit.shape",
+  ]);
   const sites = shapeAt(piece, "layout", "sites").sites;
   const lanes = sites?.columns.position.lanes ?? [];
-  const ours = timeOf(piece, "fit", (p, i) => withSetting(p, "fit", "factor", 1 + i * 1e-4));
+  const ours = timeOf(piece, "fit", (p, i) => withSetting(p, "moved", "by", [0, i * 1e-4, 0]));
   return inTurns(ours, () => {
     new HashGrid(lanes, 0.035);
   });

@@ -2,6 +2,7 @@
 import fc from "fast-check";
 import { quat } from "gl-matrix";
 import { Quaternion as ThreeQuaternion, Vector3 } from "three";
+import { Evaluator } from "../../src/core/evaluate/evaluator";
 import type { Value } from "../../src/core/fields/expression";
 import { runValues } from "../../src/core/fields/run";
 import { makeColumn, withColumns } from "../../src/core/geometry/column";
@@ -88,6 +89,28 @@ describe("fit to neighbours", () => {
       ["row.sites>node.shape"],
     );
     expect(reportOf(twice, "node").problems[0].what).toMatch(/6 of 6 stand where another one does/);
+  });
+});
+
+describe("fit to neighbours, again and again", () => {
+  it("is the same as anew when only the factor changed, and when sites moved", () => {
+    const document = (across: number, factor: number) =>
+      graphOf(
+        {
+          row: { type: "row-sites", set: { count: 5, from: [0, 0, 0], to: [across, 0, 0] } },
+          node: { type: "fit-to-neighbours", set: { factor } },
+        },
+        ["row.sites>node.shape"],
+      );
+    const evaluator = new Evaluator();
+    const reach = (across: number, factor: number) => {
+      const { outputs } = evaluator.evaluate(document(across, factor), 0, { target: "node" });
+      return (outputs?.shape as Shape).sites?.columns.reach.lanes[0][2];
+    };
+    // Half of a step of the row, times the factor.
+    expect([reach(8, 1), reach(8, 0.5), reach(4, 0.5), reach(4, 2), reach(8, 2)]).toEqual([
+      1, 0.5, 0.25, 1, 2,
+    ]);
   });
 });
 

@@ -1,5 +1,5 @@
 import { apply, column, constant, divide, scaleBy } from "../../fields/expression";
-import { makeColumn, withColumns } from "../../geometry/column";
+import { type Column, makeColumn, withColumns } from "../../geometry/column";
 import { rangeOf } from "../../kernels/statistics";
 import { PointGrid } from "../../spatial/point-grid";
 import { defineNode, type NodeContext } from "../define";
@@ -47,7 +47,14 @@ export const fitToNeighbours = defineNode({
       context.warn("There is only one, which has no neighbour; it stays as it is.", { input: "shape" });
       return { shape };
     }
-    const distances = new PointGrid(sites.columns.position.lanes as Float32Array[]).ownDistances();
+    const { position } = sites.columns;
+    // Sizes and colours may change while all stay where they are.
+    const { distances } = context.reuse<Ways>((before) =>
+      before?.position === position
+        ? before
+        : // A copy, as what is in the arena goes with this evaluation.
+          { position, distances: new PointGrid(position.lanes).ownDistances().slice() },
+    );
     const measured = withColumns(sites, { [ROOM]: makeColumn("number", [distances]) });
     // The way to the nearest is no number where there is none: then there is no room to speak of.
     const half = scaleBy(column(ROOM, 0), constant(0.5));
@@ -70,6 +77,12 @@ export const fitToNeighbours = defineNode({
     };
   },
 });
+
+/** How far each site is from its nearest one, and of which places that is true. */
+interface Ways {
+  readonly position: Column;
+  readonly distances: Float32Array;
+}
 
 /** The way to the nearest one, while it is worked out. */
 const ROOM = "way to the nearest";
