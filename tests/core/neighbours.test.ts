@@ -105,7 +105,8 @@ describe("fit to neighbours, again and again", () => {
     const evaluator = new Evaluator();
     const reach = (across: number, factor: number) => {
       const { outputs } = evaluator.evaluate(document(across, factor), 0, { target: "node" });
-      return (outputs?.shape as Shape).sites?.columns.reach.lanes[0][2];
+      const shape = outputs?.shape as Shape | undefined;
+      return shape?.sites?.columns.reach.lanes[0][2];
     };
     // Half of a step of the row, times the factor.
     expect([reach(8, 1), reach(8, 0.5), reach(4, 0.5), reach(4, 2), reach(8, 2)]).toEqual([
