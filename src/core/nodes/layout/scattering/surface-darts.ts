@@ -94,17 +94,17 @@ export class SurfaceDarts {
         tick(32);
         const weight = waiting.take(waiting.count - 1, this.piece);
         this.place(t, this.piece);
-        if (this.reach() > BLOCK * this.least && waiting.count < DEPTH) this.cut(t, weight, waiting);
-        else this.fillBlock(t, weight, list);
+        const reach = this.reach();
+        if (reach > BLOCK * this.least && waiting.count < DEPTH) this.cut(t, weight, waiting);
+        else this.fillBlock(t, weight, reach, list);
       }
     }
   }
 
-  private fillBlock(triangle: number, weight: number, list: PlaceList): void {
+  private fillBlock(triangle: number, weight: number, reach: number, list: PlaceList): void {
     const { piece, at, pool, grid, squared } = this;
-    const middle = [0, 1, 2].map((axis) => (at[axis] + at[3 + axis] + at[6 + axis]) / 3);
     // A hair more, for rounding.
-    grid.gather(middle[0], middle[1], middle[2], (this.least + this.reach()) * (1 + 1e-9));
+    grid.gather(middle(at, 0), middle(at, 1), middle(at, 2), (this.least + reach) * (1 + 1e-9));
     if (grid.isCovered(at, squared)) return;
     pool.put(weight, piece);
     while (pool.count > 0) {
@@ -192,8 +192,7 @@ export class SurfaceDarts {
   /** From the middle of the corners to the furthest of them. */
   private reach(): number {
     const { at } = this;
-    const middle = (axis: number) => (at[axis] + at[3 + axis] + at[6 + axis]) / 3;
-    return Math.sqrt(farthest(at, middle(0), middle(1), middle(2)));
+    return Math.sqrt(farthest(at, middle(at, 0), middle(at, 1), middle(at, 2)));
   }
 }
 
@@ -239,6 +238,9 @@ class Pool {
     this.shares = widened(this.shares, this.shares.length * 2);
   }
 }
+
+/** The middle of the corners along an axis. */
+const middle = (at: Float64Array, axis: number): number => (at[axis] + at[3 + axis] + at[6 + axis]) / 3;
 
 /** Squared distance of the furthest corner from a place. */
 const farthest = (at: Float64Array, x: number, y: number, z: number): number =>
