@@ -107,6 +107,27 @@ describe("field programs", () => {
     expect(compile([twice(), twice()]).instructions).toHaveLength(2);
   });
 
+  it("work out what several columns share once, and what attributes lack that stand in alike", () => {
+    const size = new Float32Array([1, 2]);
+    const domain = { count: 2, columns: { scale: makeColumn("vector", [size, size, new Float32Array(2)]) } };
+    const doubled = [0, 1, 2].map((lane) => apply("multiply", [column("scale", lane, 1), constant(2)]));
+    const missing = [0, 1].map((lane) => apply("multiply", [column("weight", lane, 5), constant(2)]));
+    const other = apply("multiply", [column("heat", 0, 5), constant(2)]);
+    const { lanes, report } = runValues([...doubled, ...missing, other], domain);
+    expect(lanes.map((lane) => [...lane])).toEqual([
+      [2, 4],
+      [2, 4],
+      [0, 0],
+      [10, 10],
+      [10, 10],
+      [10, 10],
+    ]);
+    expect(lanes[1]).toBe(lanes[0]);
+    expect(lanes[4]).toBe(lanes[3]);
+    // Attributes that are missing are told by their names.
+    expect(report.missing).toEqual(["weight", "heat"]);
+  });
+
   it("reuse registers: a long chain needs only a few", () => {
     let value: Value = column("position", 0);
     for (let i = 0; i < 500; i++) value = apply("sine", [value]);

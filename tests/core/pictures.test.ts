@@ -7,6 +7,7 @@ import type { AssetLookup } from "../../src/core/evaluate/options";
 import type { Value } from "../../src/core/fields/expression";
 import { runValues } from "../../src/core/fields/run";
 import { readAsset } from "../../src/core/formats/read/read-asset";
+import { makeColumn } from "../../src/core/geometry/column";
 import { makeSites, type Shape } from "../../src/core/geometry/shape";
 import { decodeSrgb } from "../../src/core/maths/color";
 import type { Picture } from "../../src/core/maths/picture";
@@ -137,13 +138,47 @@ describe("picture sample", () => {
       await read({ lies: "on the ground" }),
     ];
     expect(new Set(flat[0]).size).toBeGreaterThan(20);
-    // Half a pixel of the edge apart: one repeats, the other holds.
-    const near = around[0].filter((v, i) => Math.abs(v - flat[0][i]) < 1e-4).length;
-    expect(near).toBeGreaterThan(120);
+    around.forEach((lane, c) => {
+      lane.forEach((v, i) => {
+        expect(v).toBeCloseTo(flat[c][i], 4);
+      });
+    });
     const hard = { smooth: false };
     expect(await read({ ...hard, lies: "around the surface" })).toEqual(
       await read({ ...hard, lies: "on the ground" }),
     );
+  });
+
+  it("goes on at the other edge past one, as glTF's samplers do by default; edges stay", async () => {
+    const document = graphOf({
+      node: { type: "picture-sample", set: { file: "a", lies: "around the surface", outside: "nothing" } },
+    });
+    const { outputs } = evaluate(document, 0, { target: "node", assets: await assets() });
+    const read = (us: number[], vs: number[]) => {
+      const uv = makeColumn("pair", [Float32Array.from(us), Float32Array.from(vs)]);
+      return runValues(outputs?.color as Value[], { count: us.length, columns: { uv } }).lanes.map((lane) => [
+        ...lane,
+      ]);
+    };
+    // Fractions that float32 holds exactly.
+    const us = [0.125, 0.25, 0.625, 0.875];
+    const vs = [0.25, 0.5, 0.75, 0.125];
+    const inside = read(us, vs);
+    expect(new Set(inside.map((lane) => lane.join(" "))).size).toBeGreaterThan(1);
+    for (const [du, dv] of [
+      [1, 0],
+      [-1, 0],
+      [0, 1],
+      [3, -2],
+    ])
+      expect(
+        read(
+          us.map((u) => u + du),
+          vs.map((v) => v + dv),
+        ),
+      ).toEqual(inside);
+    const edges = read([0, 1, 0.01, 0.99], [0, 1, 0.01, 0.99]);
+    for (const lane of edges) expect([lane[0], lane[1]]).toEqual([lane[2], lane[3]]);
   });
 
   it("mixes neighbours by alpha, so that clear pixels lend no colour", async () => {

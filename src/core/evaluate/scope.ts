@@ -73,8 +73,11 @@ export class NodeScope implements NodeContext {
       this.warn(`No attribute "${name}" arrives; its default is used instead.`);
     }
     const { notFinite } = report;
-    if (notFinite > 0)
-      this.warn(`${notFinite} of ${lanes.length * domain.count} numbers were not finite and became 0.`);
+    if (notFinite > 0) {
+      // Lanes that are the same are counted once.
+      const all = new Set(lanes).size * domain.count;
+      this.warn(`${notFinite} of ${all} numbers were not finite and became 0.`);
+    }
     return lanes;
   }
 }

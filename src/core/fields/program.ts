@@ -1,6 +1,7 @@
 /**
  * Compiles fields into one linear program: equal parts once, registers reused after their last use.
  */
+import type { Domain, Lane } from "../geometry/column";
 import { inputsFirst, type Step, type Value } from "./expression";
 import type { Operation, StepData } from "./operation";
 import { OPERATIONS, type OperationName } from "./operations";
@@ -41,11 +42,12 @@ export class ProgramTooLong extends Error {
 }
 
 /**
- * One program for several values over the same domain.
+ * One program for several values over the same domain. What is worked out of columns that share a lane, or that the elements
+ * lack, is worked out once: the size of an even clone is one number, not three.
  * @throws ProgramTooLong
  */
-export function compile(values: readonly Value[]): Program {
-  const order = distinctSteps(values);
+export function compile(values: readonly Value[], columns: Domain["columns"] = {}): Program {
+  const order = distinctSteps(values, columns);
   const { steps, numberOf } = order;
   const lastUse = new Array<number>(steps.length).fill(-1);
   steps.forEach(({ inputs }, at) => {
@@ -109,7 +111,8 @@ interface NumberedStep {
 }
 
 /** All steps that the values need, inputs before users, equal ones merged. */
-function distinctSteps(values: readonly Value[]) {
+function distinctSteps(values: readonly Value[], columns: Domain["columns"]) {
+  const columnKey = columnKeys(columns);
   const steps: NumberedStep[] = [];
   const numbers = new Map<Step, number>();
   const byKey = new Map<string, number>();
@@ -119,7 +122,8 @@ function distinctSteps(values: readonly Value[]) {
         step: numbers.get(input.step) as number,
         lane: input.lane,
       }));
-      const key = `${step.op}|${step.data?.key ?? ""}|${inputs.map((i) => `${i.step}.${i.lane}`).join(",")}`;
+      const data = step.op === "column" ? columnKey(step) : step.data?.key;
+      const key = `${step.op}|${data ?? ""}|${inputs.map((i) => `${i.step}.${i.lane}`).join(",")}`;
       let number = byKey.get(key);
       if (number === undefined) {
         number = steps.length;
@@ -131,4 +135,16 @@ function distinctSteps(values: readonly Value[]) {
     }
   }
   return { steps, numberOf: (step: Step) => numbers.get(step) as number };
+}
+
+/** Names of what columns read: equal where it is the same lane, or the same stands in for an attribute that there is not. */
+function columnKeys(columns: Domain["columns"]): (step: Step) => string {
+  const lanes = new Map<Lane, number>();
+  return ({ data }) => {
+    const lane = columns[data?.name as string]?.lanes[data?.lane as number];
+    if (!lane) return `none ${data?.fallback} ${data?.name}`;
+    const number = lanes.get(lane) ?? lanes.size;
+    lanes.set(lane, number);
+    return String(number);
+  };
 }

@@ -35,7 +35,7 @@ export interface RunOptions {
 
 /**
  * One Float32Array of `domain.count` per value, not to be written: where a value is a column of the domain, it is that
- * column's lane.
+ * column's lane, and values that are worked out the same way have one lane together.
  */
 export function runValues(
   values: readonly Value[],
@@ -44,11 +44,13 @@ export function runValues(
 ): { lanes: Float32Array[]; report: RunReport } {
   const stored = values.map((value) => storedLane(value, domain));
   const made = values.filter((_, i) => stored[i] === null);
-  const targets = made.map(() => roomForFloats(domain.count));
+  if (made.length === 0) return { lanes: stored as Float32Array[], report: { missing: [], notFinite: 0 } };
+  const program = compile(made, domain.columns);
+  const targets = new Map(
+    [...new Set(program.results)].map((register) => [register, roomForFloats(domain.count)]),
+  );
   let next = 0;
-  const lanes = stored.map((lane) => lane ?? targets[next++]);
-  if (made.length === 0) return { lanes, report: { missing: [], notFinite: 0 } };
-  const program = compile(made);
+  const lanes = stored.map((lane) => lane ?? (targets.get(program.results[next++]) as Float32Array));
   return withScratch((scratch) => {
     const lowering = new Lowering(program, domain, options);
     const job = lowering.jobFor(targets, (table) => scratch.place(table));
@@ -84,21 +86,22 @@ class Lowering {
     this.places = Array.from({ length: program.registers }, (_, i) => ownAt(i * REGISTER));
   }
 
-  jobFor(targets: readonly Float32Array[], place: Room["place"]): RangeJob {
+  jobFor(targets: ReadonlyMap<number, Float32Array>, place: Room["place"]): RangeJob {
     const { program, places } = this;
     for (const { register, value } of program.constants) this.fills.push({ to: places[register].at, value });
     for (const load of program.loads) this.load(load);
     const provided = new Set([...program.constants, ...program.loads].map(({ register }) => register));
-    const groups = this.grouped(targets);
-    for (const { register, inMemory } of groups)
-      if (inMemory.length > 0 && !provided.has(register)) places[register] = laneAt(inMemory[0]);
+    for (const [register, target] of targets) {
+      const address = addressOf(target);
+      if (address !== null && !provided.has(register)) places[register] = laneAt(address);
+    }
     for (const { op, inputs, outputs, data } of program.instructions) {
       const [from, to] = [inputs, outputs].map((registers) => registers.map((r) => places[r]));
       this.calls.push(
         ...callsOf(OPERATIONS[op], from, to, data, { place, spare: (width) => this.spare(width) }),
       );
     }
-    for (const group of groups) this.deliver(group, provided.has(group.register));
+    for (const [register, target] of targets) this.deliver(register, target, provided.has(register));
     const { fills, bring, take, calls } = this;
     return { scratch: this.registers * REGISTER, fills, bring, take, calls };
   }
@@ -131,34 +134,18 @@ class Lowering {
     else this.places[register] = laneAt(address);
   }
 
-  /** Targets by the register that they take; several values may be the same one. */
-  private grouped(targets: readonly Float32Array[]): Group[] {
-    const groups = new Map<number, Group>();
-    this.program.results.forEach((register, i) => {
-      const group = groups.get(register) ?? { register, inMemory: [], outside: [] };
-      groups.set(register, group);
-      const address = addressOf(targets[i]);
-      if (address === null) group.outside.push(targets[i]);
-      else group.inMemory.push(address);
-    });
-    return [...groups.values()];
-  }
-
-  /**
-   * Makes a result finite and brings it to its lanes. What was provided is not the program's to change: it is
-   * copied first.
-   */
-  private deliver({ register, inMemory, outside }: Group, provided: boolean): void {
+  /** Makes a result finite and brings it to its lane. What was provided is not the program's to change: it is copied first. */
+  private deliver(register: number, target: Float32Array, provided: boolean): void {
+    const address = addressOf(target);
     let place = this.places[register];
-    if (provided || (outside.length > 0 && !place.own)) {
-      const to = inMemory.length > 0 && outside.length === 0 ? laneAt(inMemory[0]) : this.spare();
+    if (provided) {
+      const to = address === null ? this.spare() : laneAt(address);
       this.call("copy", [to, place]);
       place = to;
     }
     if (this.options.onlyFinite)
       this.calls.push({ kernel: "replaceNotFinite", operands: [place], numbers: [], counted: true });
-    for (const address of inMemory) if (address !== place.at) this.call("copy", [laneAt(address), place]);
-    for (const to of outside) this.take.push({ from: place.at, to, width: 1 });
+    if (address === null) this.take.push({ from: place.at, to: target, width: 1 });
   }
 
   /** Registers that nothing else uses. */
@@ -171,12 +158,4 @@ class Lowering {
   private call(kernel: string, operands: readonly Operand[]): void {
     this.calls.push({ kernel, operands, numbers: [] });
   }
-}
-
-interface Group {
-  readonly register: number;
-  /** Addresses of targets in the kernels' memory. */
-  readonly inMemory: number[];
-  /** Targets that are ordinary arrays. */
-  readonly outside: Float32Array[];
 }

@@ -56,11 +56,11 @@ export interface SiteLanes {
 export function makeSites(count: number, write: (lanes: SiteLanes) => void): Domain {
   const position = makeLanes("vector", count) as SiteLanes["position"];
   const rotation = makeLanes("rotation", count) as SiteLanes["rotation"];
-  const scale = makeLanes("vector", count);
+  // One lane for all axes, so that the size of even clones is worked out once.
+  const size = makeFloats(count).fill(1);
   const id = makeIntegers(count);
   const along = makeFloats(count);
   rotation[3].fill(1);
-  for (const lane of scale) lane.fill(1);
   const last = Math.max(1, count - 1);
   for (let i = 0; i < count; i++) {
     tick();
@@ -73,7 +73,7 @@ export function makeSites(count: number, write: (lanes: SiteLanes) => void): Dom
     columns: {
       position: makeColumn("vector", position),
       rotation: makeColumn("rotation", rotation),
-      scale: makeColumn("vector", scale),
+      scale: makeColumn("vector", [size, size, size]),
       id: makeColumn("integer", [id]),
       along: makeColumn("number", [along]),
     },

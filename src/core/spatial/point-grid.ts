@@ -12,14 +12,15 @@ import { cubeRoot } from "../maths/exact";
 type Lanes = readonly ArrayLike<number>[];
 
 /** Points in a cell, on average. */
-const CROWD = 1;
+const CROWD = 0.8;
 /** Cells along an axis at most; the kernels' limit is a million. */
 const MOST_CELLS = 4096;
 /** Elements a kernel does between two looks at whether it is still wanted. */
 const STRETCH = 8192;
-/** Words of a grid's table, and how many points past the end are read (see kernels/assembly/grid.ts). */
+/** Words of a grid's table, of a block of four points, and points that are read past the last block (see kernels/assembly). */
 const TABLE_WORDS = 16;
-const PAST_END = 12;
+const BLOCK_WORDS = 16;
+const PAST_END = 8;
 
 export interface Nearest {
   /** `k` a place, ascending; infinite where there are no more points. */
@@ -43,14 +44,22 @@ export interface NearestOptions {
   readonly most?: number;
 }
 
+/** Searches for `n` places whose x, y, z and numbers stand at addresses, four together every `step` bytes; `rank` says which. */
+type Search = (
+  scratch: Scratch,
+  n: number,
+  place: readonly number[],
+  step: number,
+  rank: (i: number) => number,
+) => void;
+
 export class PointGrid {
   readonly count: number;
   /** What the grid stands in: to be kept for as long as it is used. */
   readonly lanes: readonly Lane[];
   private readonly table: Int32Array;
-  /** Coordinates by cell, as bits of floats, and the numbers of those points. */
-  private readonly sorted: readonly Int32Array[];
-  private readonly numbers: Int32Array;
+  /** The points by cell, in blocks of four: x, y and z, as bits of floats, and their numbers. */
+  private readonly blocks: Int32Array;
   private readonly layout: { readonly side: number; readonly cells: readonly number[] };
 
   /**
@@ -65,21 +74,21 @@ export class PointGrid {
     this.table = integersInMemory(TABLE_WORDS);
     // A layer and a row of cells more are read (see own-distances.ts).
     const starts = integersInMemory(total + cells[0] * (cells[1] + 1) + 4).fill(0);
-    const sorted = [0, 1, 2].map(() => integersInMemory(this.count + PAST_END));
-    for (const lane of sorted)
-      new Float32Array(lane.buffer, lane.byteOffset).fill(Infinity, this.count, this.count + PAST_END);
-    this.numbers = integersInMemory(this.count + PAST_END);
-    const places = findable ? [integersInMemory(this.count + PAST_END)] : [];
-    this.sorted = sorted;
-    this.lanes = [this.table, starts, ...sorted, this.numbers, ...places];
+    this.blocks = integersInMemory((this.padded >> 2) * BLOCK_WORDS);
+    const places = findable ? [integersInMemory(this.count)] : [];
+    this.lanes = [this.table, starts, this.blocks, ...places];
     new Float32Array(this.table.buffer, this.table.byteOffset, 4).set([...least, side]);
     this.table.set([...cells, this.count], 4);
-    this.table.set(
-      [starts, ...sorted, this.numbers, ...places].map((lane) => lane.byteOffset),
-      8,
-    );
-    if (!findable) this.table[13] = 0;
+    this.table.set([starts.byteOffset, this.blocks.byteOffset, places[0]?.byteOffset ?? 0], 8);
+    // From the last point's block on; points come over it.
+    const { buffer, byteOffset, length } = this.blocks;
+    new Float32Array(buffer, byteOffset, length).fill(Infinity, (this.count >> 2) * BLOCK_WORDS);
     withScratch((scratch) => this.sort(scratch, points, starts, total));
+  }
+
+  /** Points in whole blocks, and those past the end. */
+  private get padded(): number {
+    return ((this.count + 3) & ~3) + PAST_END;
   }
 
   /** Address of the table that kernels take. */
@@ -94,21 +103,33 @@ export class PointGrid {
     const count = places[0].length;
     const distances = new Float32Array(count * k);
     const numbers = new Int32Array(count * k);
-    this.over(own ? null : places, count, (kernel, [x, y, z, self], from, n, scratch) => {
+    const find: Search = (scratch, n, place, step, rank) => {
       const [d, found] = [scratch.room(n * k * 4), scratch.room(n * k * 4)];
-      kernel("gridNearest")(n, d, found, x, y, z, self, this.address, k, own ? 1 : 0, most * most);
-      const { buffer } = engine().memory.memory;
+      const leftOut = own ? 2 : 0;
+      scratch.engine.kernels.kernel("gridNearest")(
+        ...[n, d, found, ...place, this.address, k, leftOut, most * most, step],
+      );
+      const { buffer } = scratch.engine.memory.memory;
       const squared = new Float32Array(buffer, d, n * k);
       const names = new Int32Array(buffer, found, n * k);
-      const order = own ? this.numbers.subarray(from, from + n) : null;
       for (let i = 0; i < n; i++) {
-        const to = (order ? order[i] : from + i) * k;
+        const to = rank(i) * k;
         for (let j = 0; j < k; j++) {
           distances[to + j] = Math.sqrt(squared[i * k + j]);
           numbers[to + j] = names[i * k + j];
         }
       }
-    });
+    };
+    // Its own points in its own order: those that are near each other ask for the same cells.
+    if (own) {
+      this.inStretches((from, n) => {
+        const first = this.blocks.byteOffset + from * BLOCK_WORDS;
+        const place = [0, 16, 32, 48].map((lane) => first + lane);
+        withScratch((scratch) => find(scratch, n, place, BLOCK_WORDS * 4, (i) => this.numberAt(from + i)));
+      });
+    } else {
+      this.over(places, (place, from, n, scratch) => find(scratch, n, place, 16, (i) => from + i));
+    }
     return { distances, numbers };
   }
 
@@ -117,15 +138,10 @@ export class PointGrid {
     const distances = floatsInMemory(this.count);
     withScratch((scratch) => {
       const { kernels } = scratch.engine;
-      // The last block that has a point, and two more that are met with it.
-      const padded = ((this.count + 3) & ~3) + 8;
-      const blocks = scratch.room(padded * 16);
-      const mine = scratch.room(padded * 4);
-      const spare = scratch.room(16);
-      kernels.kernel("gridBlocks")(padded, blocks, this.address);
-      this.inStretches((from, n) => kernels.kernel("gridOwnPairs")(from, n, blocks, mine, this.address));
+      const [best, spare] = [scratch.room(this.padded * 4), scratch.room(96)];
+      kernels.floats.fill(Infinity, best / 4, best / 4 + this.padded);
       this.inStretches((from, n) =>
-        kernels.kernel("gridOwnDistances")(from, n, distances.byteOffset, blocks, mine, this.address, spare),
+        kernels.kernel("gridOwnDistances")(from, n, distances.byteOffset, best, this.address, spare),
       );
     });
     return distances;
@@ -171,7 +187,8 @@ export class PointGrid {
     const count = places[0].length;
     const starts = new Int32Array(count + 1);
     const parts: Int32Array[] = [];
-    this.over(places, count, (kernel, [x, y, z, self], from, n, scratch) => {
+    this.over(places, ([x, y, z, self], from, n, scratch) => {
+      const kernel = (name: string) => scratch.engine.kernels.kernel(name);
       const counts = scratch.room((n + 1) * 4);
       const shared = [x, y, z, self, this.address, own ? 1 : 0, radius] as const;
       kernel("gridWithin")(n, counts, ...shared, 0);
@@ -206,51 +223,40 @@ export class PointGrid {
 
   private sort(scratch: Scratch, points: Lanes, starts: Int32Array, total: number): void {
     const { kernels } = scratch.engine;
-    const cellOf = scratch.room(this.count * 4);
+    const { count } = this;
+    const [cellOf, order] = [scratch.room(count * 4), scratch.room(count * 4)];
     const lanes = points.map((lane) => inMemory(scratch, lane));
-    for (let from = 0; from < this.count; from += STRETCH) {
-      tick(STRETCH);
-      const n = Math.min(STRETCH, this.count - from);
+    this.inStretches((from, n) => {
       const [x, y, z] = lanes.map((lane) => lane + from * 4);
       kernels.kernel("gridCells")(n, cellOf + from * 4, x, y, z, this.address);
-    }
+    });
     kernels.kernel("gridStarts")(total, starts.byteOffset);
-    starts.fill(this.count, total + 1);
-    for (let from = 0; from < this.count; from += STRETCH) {
-      tick(STRETCH);
-      const n = Math.min(STRETCH, this.count - from);
-      const [x, y, z] = lanes.map((lane) => lane + from * 4);
-      kernels.kernel("gridSort")(n, from, cellOf + from * 4, x, y, z, this.address);
-    }
+    starts.fill(count, total + 1);
+    this.inStretches((from, n) =>
+      kernels.kernel("gridOrder")(n, from, cellOf + from * 4, order, this.address),
+    );
+    const [x, y, z] = lanes;
+    this.inStretches((from, n) => kernels.kernel("gridBlocks")(from, n, order, x, y, z, this.address));
   }
 
-  /**
-   * Runs `work` over stretches of places, or of the grid's own points in their order when `places` is null; `self` is the
-   * address of their numbers, as floats.
-   */
+  private numberAt(sorted: number): number {
+    return this.blocks[(sorted >> 2) * BLOCK_WORDS + 12 + (sorted & 3)];
+  }
+
+  /** Runs `work` over stretches of places; the last address is that of their numbers, as floats. */
   private over(
-    places: Lanes | null,
-    count: number,
-    work: (
-      kernel: (name: string) => (...args: number[]) => unknown,
-      addresses: readonly number[],
-      from: number,
-      count: number,
-      scratch: Scratch,
-    ) => void,
+    places: Lanes,
+    work: (place: readonly number[], from: number, count: number, scratch: Scratch) => void,
   ): void {
-    const kernel = (name: string) => engine().kernels.kernel(name);
+    const count = places[0].length;
     for (let from = 0; from < count; from += STRETCH) {
       tick(STRETCH * 8);
       const n = Math.min(STRETCH, count - from);
       withScratch((scratch) => {
-        const part = places
-          ? places.map((lane) => scratch.place((lane as Float32Array).subarray(from, from + n)))
-          : this.sorted.map((lane) => lane.byteOffset + from * 4);
+        const part = places.map((lane) => scratch.place((lane as Float32Array).subarray(from, from + n)));
         const self = scratch.room(n * 4);
-        if (places) kernel("countUp")(n, self, from);
-        else kernel("fromIntegers")(n, self, this.numbers.byteOffset + from * 4);
-        work(kernel, [...part, self], from, n, scratch);
+        scratch.engine.kernels.kernel("countUp")(n, self, from);
+        work([...part, self], from, n, scratch);
       });
     }
   }

@@ -16,3 +16,21 @@ export function cellsAlong(v: v128, least: f32, side: f32, cells: i32): v128 {
   const at = i32x4.trunc_sat_f32x4_s(f32x4.div(f32x4.sub(v, f32x4.splat(least)), f32x4.splat(side)));
   return i32x4.max_s(i32x4.splat(0), i32x4.min_s(i32x4.splat(cells - 1), at));
 }
+
+/** What a block of four sorted points takes: their x, y, z and numbers, 16 bytes each. */
+export const BLOCK: usize = 64;
+
+/** Where the numbers stand in a block. */
+export const NUMBERS: usize = 48;
+
+/** From the blocks' address to the x of a sorted point; its y, z and number follow 16, 32 and 48 bytes later. */
+@inline
+export function inBlocks(point: i32): usize {
+  return inSteps(<usize>point, BLOCK);
+}
+
+/** From the address of a lane to one of its numbers, if four of them stand together every `step` bytes. */
+@inline
+export function inSteps(i: usize, step: usize): usize {
+  return (i >> 2) * step + ((i & 3) << 2);
+}

@@ -4,13 +4,13 @@
  *     0–2  least x y z      3  side of a cell      4–6  cells along x y z (whole)   7  number of points (whole)
  *     8    address of starts: the points of cell c are starts[c] … starts[c + 1] − 1; one more layer and row of cells follow,
  *          which are empty
- *     9–11 addresses of x y z in that order, twelve more at the end that are far from everything
- *     12   address of their numbers as they came
- *     13   address of where each number stands in that order, or 0
+ *     9    address of the points in that order, in blocks of four (grid-table.ts): a point is one cache line, whoever asks.
+ *          The twelve after the last one are far from everything
+ *     10   address of where each number stands in that order, or 0
  *
  * Cells along x follow each other, so a row of cells is one stretch of points.
  */
-import { cellsAlong, real, whole } from "./grid-table";
+import { BLOCK, cellsAlong, inBlocks, inSteps, NUMBERS, real, whole } from "./grid-table";
 
 /** Cell along one axis of any number, those beyond the grid in its outer cells. */
 @inline
@@ -43,7 +43,7 @@ export function gridCells(n: i32, cells: usize, x: usize, y: usize, z: usize, gr
   }
 }
 
-/** Counts to starts, each standing one place after its own, as gridSort takes them: n + 1 of them, the first 0. */
+/** Counts to starts, each standing one place after its own, as gridOrder takes them: n + 1 of them, the first 0. */
 export function gridStarts(n: i32, starts: usize): void {
   let sum = 0;
   for (let c: usize = 0, end = (<usize>n) << 2; c <= end; c += 4) {
@@ -53,26 +53,36 @@ export function gridStarts(n: i32, starts: usize): void {
 }
 
 /**
- * Brings points to their cells; `first` is the number of the first one. A start that stands one place after its own moves on
- * with every point, and is in the end the start of the cell after.
+ * The order of points by cells, into `order`; `first` is the number of the first of these. A start that stands one place after
+ * its own moves on with every point, and is in the end the start of the cell after.
  */
-export function gridSort(n: i32, first: i32, cells: usize, x: usize, y: usize, z: usize, grid: usize): void {
+export function gridOrder(n: i32, first: i32, cells: usize, order: usize, grid: usize): void {
   const next = <usize>whole(grid, 8) + 4;
-  const xs = <usize>whole(grid, 9);
-  const ys = <usize>whole(grid, 10);
-  const zs = <usize>whole(grid, 11);
-  const numbers = <usize>whole(grid, 12);
-  const places = <usize>whole(grid, 13);
+  const places = <usize>whole(grid, 10);
   for (let i: usize = 0, end = (<usize>n) << 2; i < end; i += 4) {
     const cell = next + ((<usize>load<i32>(cells + i)) << 2);
-    const at = (<usize>load<i32>(cell)) << 2;
-    store<i32>(cell, load<i32>(cell) + 1);
-    store<f32>(xs + at, load<f32>(x + i));
-    store<f32>(ys + at, load<f32>(y + i));
-    store<f32>(zs + at, load<f32>(z + i));
+    const at = load<i32>(cell);
+    store<i32>(cell, at + 1);
     const number = first + <i32>(i >> 2);
-    store<i32>(numbers + at, number);
-    if (places) store<i32>(places + ((<usize>number) << 2), <i32>(at >> 2));
+    store<i32>(order + ((<usize>at) << 2), number);
+    if (places) store<i32>(places + ((<usize>number) << 2), at);
+  }
+}
+
+/**
+ * Brings points from … from + n − 1 of the order to their blocks. They are fetched from anywhere and put down in a row: many
+ * that are read at once wait for memory together, those written one after the other.
+ */
+export function gridBlocks(from: i32, n: i32, order: usize, x: usize, y: usize, z: usize, grid: usize): void {
+  const blocks = <usize>whole(grid, 9);
+  for (let i = from, end = from + n; i < end; i++) {
+    const number = load<i32>(order + ((<usize>i) << 2));
+    const point = (<usize>number) << 2;
+    const to = blocks + inBlocks(i);
+    store<f32>(to, load<f32>(x + point));
+    store<f32>(to, load<f32>(y + point), 16);
+    store<f32>(to, load<f32>(z + point), 32);
+    store<i32>(to, number, NUMBERS);
   }
 }
 
@@ -103,10 +113,10 @@ function insert(distances: usize, numbers: usize, k: i32, d: f32, number: i32): 
   store<i32>(numbers + at, number);
 }
 
-/** The number of a point that is not to be found: its own, else none. */
+/** The number of a point that is not to be found: its own, which `self` holds as a float (1) or whole (2), else none (0). */
 @inline
 function ownNumber(own: i32, self: usize): i32 {
-  return own ? <i32>load<f32>(self) : -1;
+  return own == 0 ? -1 : own == 1 ? <i32>load<f32>(self) : load<i32>(self);
 }
 
 /** Rows around the own one, in the order own, beside it, at the corners: −1, 0 or 1 along y and z. */
@@ -122,10 +132,12 @@ function rowZ(row: i32): i32 {
 
 /**
  * The `k` nearest points of every place: squared distances and numbers into `distances` and `numbers` (k a place), ended
- * by infinity and −1. With `own`, the point whose number `self` holds is left out. Those further than √`most` are not found.
+ * by infinity and −1. With `own` (ownNumber) the point whose number `self` holds is left out. Those further than √`most` are not
+ * found. Four places stand together every `step` bytes: 16 in lanes, 64 in a grid's blocks.
  */
 export function gridNearest(
-  n: i32, distances: usize, numbers: usize, x: usize, y: usize, z: usize, self: usize, grid: usize, k: i32, own: i32, most: f32,
+  n: i32, distances: usize, numbers: usize, x: usize, y: usize, z: usize, self: usize, grid: usize,
+  k: i32, own: i32, most: f32, step: i32,
 ): void {
   const lx = real(grid, 0);
   const ly = real(grid, 1);
@@ -137,7 +149,7 @@ export function gridNearest(
   const starts = <usize>whole(grid, 8);
   const list = (<usize>k) << 2;
   for (let i = 0; i < n; i++) {
-    const at = (<usize>i) << 2;
+    const at = inSteps(<usize>i, <usize>step);
     const to = distances + <usize>i * list;
     const names = numbers + <usize>i * list;
     for (let j: usize = 0; j < list; j += 4) {
@@ -205,35 +217,34 @@ function scan(
   row: usize, from: i32, until: i32, px: f32, py: f32, pz: f32, except: i32,
   distances: usize, numbers: usize, k: i32, most: f32, grid: usize,
 ): void {
-  let at = (<usize>load<i32>(row + ((<usize>from) << 2))) << 2;
-  const end = (<usize>load<i32>(row + ((<usize>until + 1) << 2))) << 2;
-  if (at >= end) return;
-  const xs = <usize>whole(grid, 9);
-  const ys = <usize>whole(grid, 10);
-  const zs = <usize>whole(grid, 11);
-  const names = <usize>whole(grid, 12);
+  const first = load<i32>(row + ((<usize>from) << 2));
+  const end = load<i32>(row + ((<usize>until + 1) << 2));
+  if (first >= end) return;
   const qx = f32x4.splat(px);
   const qy = f32x4.splat(py);
   const qz = f32x4.splat(pz);
   const last = distances + ((<usize>(k - 1)) << 2);
-  for (; at < end; at += 16) {
-    const dx = f32x4.sub(v128.load(xs + at), qx);
-    const dy = f32x4.sub(v128.load(ys + at), qy);
-    const dz = f32x4.sub(v128.load(zs + at), qz);
+  // Those before the first and past the end are points of other cells: they come up there.
+  let count = 15 << (first & 3);
+  let block = <usize>whole(grid, 9) + inBlocks(first & ~3);
+  for (let at = first & ~3; at < end; at += 4, block += BLOCK, count = 15) {
+    const dx = f32x4.sub(v128.load(block), qx);
+    const dy = f32x4.sub(v128.load(block, 16), qy);
+    const dz = f32x4.sub(v128.load(block, 32), qz);
     const d = f32x4.add(f32x4.add(f32x4.mul(dx, dx), f32x4.mul(dy, dy)), f32x4.mul(dz, dz));
-    const near = i32x4.bitmask(f32x4.le(d, f32x4.splat(min<f32>(load<f32>(last), most))));
+    const near = i32x4.bitmask(f32x4.le(d, f32x4.splat(min<f32>(load<f32>(last), most)))) & count;
     if (near == 0) continue;
-    // Lanes past the end are points of later cells: they come up there.
-    const left = <i32>min<usize>(4, (end - at) >> 2);
-    if (near & 1) consider(f32x4.extract_lane(d, 0), load<i32>(names + at), except, distances, numbers, k);
-    if (near & 2 && left > 1) consider(f32x4.extract_lane(d, 1), load<i32>(names + at, 4), except, distances, numbers, k);
-    if (near & 4 && left > 2) consider(f32x4.extract_lane(d, 2), load<i32>(names + at, 8), except, distances, numbers, k);
-    if (near & 8 && left > 3) consider(f32x4.extract_lane(d, 3), load<i32>(names + at, 12), except, distances, numbers, k);
+    const left = end - at;
+    if (near & 1) consider(f32x4.extract_lane(d, 0), block, except, distances, numbers, k);
+    if (near & 2 && left > 1) consider(f32x4.extract_lane(d, 1), block + 4, except, distances, numbers, k);
+    if (near & 4 && left > 2) consider(f32x4.extract_lane(d, 2), block + 8, except, distances, numbers, k);
+    if (near & 8 && left > 3) consider(f32x4.extract_lane(d, 3), block + 12, except, distances, numbers, k);
   }
 }
 
 @inline
-function consider(d: f32, number: i32, except: i32, distances: usize, numbers: usize, k: i32): void {
+function consider(d: f32, point: usize, except: i32, distances: usize, numbers: usize, k: i32): void {
+  const number = load<i32>(point, NUMBERS);
   if (number != except) insert(distances, numbers, k, d, number);
 }
 
@@ -242,7 +253,8 @@ export function gridPick(
   n: i32, distance: usize, ox: usize, oy: usize, oz: usize, number: usize,
   distances: usize, numbers: usize, x: usize, y: usize, z: usize, grid: usize, k: i32,
 ): void {
-  const places = <usize>whole(grid, 13);
+  const blocks = <usize>whole(grid, 9);
+  const places = <usize>whole(grid, 10);
   for (let i = 0; i < n; i++) {
     const at = (<usize>i) << 2;
     let j = <usize>(i * k + k - 1) << 2;
@@ -256,11 +268,11 @@ export function gridPick(
       store<f32>(oz + at, load<f32>(z + at));
       continue;
     }
-    const place = (<usize>load<i32>(places + ((<usize>found) << 2))) << 2;
+    const point = blocks + inBlocks(load<i32>(places + ((<usize>found) << 2)));
     store<f32>(distance + at, Mathf.sqrt(load<f32>(distances + j)));
-    store<f32>(ox + at, load<f32>(<usize>whole(grid, 9) + place));
-    store<f32>(oy + at, load<f32>(<usize>whole(grid, 10) + place));
-    store<f32>(oz + at, load<f32>(<usize>whole(grid, 11) + place));
+    store<f32>(ox + at, load<f32>(point));
+    store<f32>(oy + at, load<f32>(point, 16));
+    store<f32>(oz + at, load<f32>(point, 32));
   }
 }
 
@@ -276,10 +288,7 @@ export function gridWithin(
   const ny = whole(grid, 5);
   const nz = whole(grid, 6);
   const starts = <usize>whole(grid, 8);
-  const xs = <usize>whole(grid, 9);
-  const ys = <usize>whole(grid, 10);
-  const zs = <usize>whole(grid, 11);
-  const names = <usize>whole(grid, 12);
+  const blocks = <usize>whole(grid, 9);
   const most = radius * radius;
   for (let i: usize = 0, stop = (<usize>n) << 2; i < stop; i += 4) {
     const px = load<f32>(x + i);
@@ -298,12 +307,13 @@ export function gridWithin(
       for (let rz = z0; rz <= z1; rz++) {
         for (let ry = y0; ry <= y1; ry++) {
           const row = starts + ((<usize>((rz * ny + ry) * nx)) << 2);
-          const end = (<usize>load<i32>(row + ((<usize>x1 + 1) << 2))) << 2;
-          for (let at = (<usize>load<i32>(row + ((<usize>x0) << 2))) << 2; at < end; at += 4) {
-            const dx = load<f32>(xs + at) - px;
-            const dy = load<f32>(ys + at) - py;
-            const dz = load<f32>(zs + at) - pz;
-            const number = load<i32>(names + at);
+          const end = load<i32>(row + ((<usize>x1 + 1) << 2));
+          for (let at = load<i32>(row + ((<usize>x0) << 2)); at < end; at++) {
+            const point = blocks + inBlocks(at);
+            const dx = load<f32>(point) - px;
+            const dy = load<f32>(point, 16) - py;
+            const dz = load<f32>(point, 32) - pz;
+            const number = load<i32>(point, NUMBERS);
             if (dx * dx + dy * dy + dz * dz > most || number == except) continue;
             if (list) store<i32>(into + ((<usize>found) << 2), number);
             found++;

@@ -1,5 +1,5 @@
 /** Points of a grid (grid.ts) that push each other apart: read cell by cell, so that those around a cell are found once. */
-import { real, whole } from "./grid-table";
+import { BLOCK, inBlocks, NUMBERS, real, whole } from "./grid-table";
 import { SPREAD_X, SPREAD_Y, SPREAD_Z, mixedOne } from "./hashing";
 
 @inline
@@ -15,7 +15,7 @@ function cellsOf(place: v128, least: v128, side: v128, last: v128): v128 {
 }
 
 /**
- * Writes the stretches of sorted points (byte offsets from … until) in the rows of cells around a cell, up to `ring` cells
+ * Writes the stretches of sorted points (from … until) in the rows of cells around a cell, up to `ring` cells
  * away, those that are empty left out; gives how many.
  */
 @inline
@@ -37,8 +37,8 @@ function stretchesAround(spans: usize, cells: v128, ring: v128, grid: usize): i3
       const from = load<i32>(row + ((<usize>x0) << 2));
       const until = load<i32>(row + ((<usize>x1) << 2));
       const at = spans + ((<usize>count) << 3);
-      store<i32>(at, from << 2);
-      store<i32>(at + 4, until << 2);
+      store<i32>(at, from);
+      store<i32>(at + 4, until);
       count += i32(from < until);
     }
   }
@@ -47,9 +47,11 @@ function stretchesAround(spans: usize, cells: v128, ring: v128, grid: usize): i3
 
 /** A lane in the order of the sorted points. */
 export function gridOrdered(n: i32, out: usize, lane: usize, grid: usize): void {
-  const numbers = <usize>whole(grid, 12);
-  for (let i: usize = 0, end = (<usize>n) << 2; i < end; i += 4)
-    store<f32>(out + i, load<f32>(lane + ((<usize>load<i32>(numbers + i)) << 2)));
+  const blocks = <usize>whole(grid, 9);
+  for (let i = 0; i < n; i++) {
+    const number = load<i32>(blocks + inBlocks(i), NUMBERS);
+    store<f32>(out + ((<usize>i) << 2), load<f32>(lane + ((<usize>number) << 2)));
+  }
 }
 
 /** −0.5 … 0.5 of two numbers, the same whichever comes first but for its sign. */
@@ -71,32 +73,30 @@ const SAME: f32 = 1e-18;
 export function gridPush(
   from: i32, n: i32, x: usize, y: usize, z: usize, grid: usize, room: usize, held: usize, ring: i32, strength: f32, spans: usize,
 ): i32 {
-  const xs = <usize>whole(grid, 9);
-  const ys = <usize>whole(grid, 10);
-  const zs = <usize>whole(grid, 11);
-  const numbers = <usize>whole(grid, 12);
+  const blocks = <usize>whole(grid, 9);
   const least = f32x4(real(grid, 0), real(grid, 1), real(grid, 2), 0);
   const side = f32x4.splat(real(grid, 3));
   const last = i32x4(whole(grid, 4) - 1, whole(grid, 5) - 1, whole(grid, 6) - 1, 0);
   const rings = i32x4(ring, ring, ring, 0);
-  const steps = i32x4(0, 4, 8, 12);
+  const steps = i32x4(0, 1, 2, 3);
   const tiny = f32x4.splat(SAME);
   let known = i32x4.splat(-1);
   let count = 0;
   let overlapping = 0;
-  for (let i = (<usize>from) << 2, stop = (<usize>(from + n)) << 2; i < stop; i += 4) {
-    const px = load<f32>(xs + i);
-    const py = load<f32>(ys + i);
-    const pz = load<f32>(zs + i);
-    const number = load<i32>(numbers + i);
+  for (let i = from, stop = from + n; i < stop; i++) {
+    const point = blocks + inBlocks(i);
+    const px = load<f32>(point);
+    const py = load<f32>(point, 16);
+    const pz = load<f32>(point, 32);
+    const number = load<i32>(point, NUMBERS);
     const to = (<usize>number) << 2;
     const cell = cellsOf(f32x4(px, py, pz, 0), least, side, last);
     if (i32x4.all_true(i32x4.eq(cell, known)) == 0) {
       known = cell;
       count = stretchesAround(spans, cell, rings, grid);
     }
-    const own = load<f32>(room + i);
-    const stays = load<f32>(held + i);
+    const own = load<f32>(room + ((<usize>i) << 2));
+    const stays = load<f32>(held + ((<usize>i) << 2));
     const qx = f32x4.splat(px);
     const qy = f32x4.splat(py);
     const qz = f32x4.splat(pz);
@@ -104,26 +104,28 @@ export function gridPush(
     // What of an overlap is this one's: 1 − held, of 2 − both.
     const gives = f32x4.splat(1 - stays);
     const both = f32x4.splat(2 - stays);
-    const self = i32x4.splat(<i32>i);
+    const self = i32x4.splat(i);
     let sx = f32x4.splat(0);
     let sy = f32x4.splat(0);
     let sz = f32x4.splat(0);
     let met = 0;
     for (let s: usize = 0, all = (<usize>count) << 3; s < all; s += 8) {
+      const first = load<i32>(spans + s);
       const end = load<i32>(spans + s + 4);
-      for (let at = load<i32>(spans + s); at < end; at += 16) {
-        const dx = f32x4.sub(qx, v128.load(xs + at));
-        const dy = f32x4.sub(qy, v128.load(ys + at));
-        const dz = f32x4.sub(qz, v128.load(zs + at));
+      for (let at = first & ~3; at < end; at += 4) {
+        const block = blocks + inBlocks(at);
+        const lane = (<usize>at) << 2;
+        const dx = f32x4.sub(qx, v128.load(block));
+        const dy = f32x4.sub(qy, v128.load(block, 16));
+        const dz = f32x4.sub(qz, v128.load(block, 32));
         const d = f32x4.add(f32x4.add(f32x4.mul(dx, dx), f32x4.mul(dy, dy)), f32x4.mul(dz, dz));
-        const apart = f32x4.add(mine, v128.load(room + at));
-        const share = f32x4.sub(both, v128.load(held + at));
+        const apart = f32x4.add(mine, v128.load(room + lane));
+        const share = f32x4.sub(both, v128.load(held + lane));
         const places = i32x4.add(i32x4.splat(at), steps);
+        // Those of other cells, at both ends of a stretch, come up there.
+        const here = v128.and(i32x4.ge_s(places, i32x4.splat(first)), i32x4.lt_s(places, i32x4.splat(end)));
         const counts = v128.andnot(
-          v128.and(
-            v128.and(f32x4.lt(d, f32x4.mul(apart, apart)), i32x4.lt_s(places, i32x4.splat(end))),
-            f32x4.gt(share, f32x4.splat(0)),
-          ),
+          v128.and(v128.and(f32x4.lt(d, f32x4.mul(apart, apart)), here), f32x4.gt(share, f32x4.splat(0))),
           i32x4.eq(places, self),
         );
         const found = i32x4.bitmask(counts);
@@ -139,15 +141,14 @@ export function gridPush(
         sz = f32x4.add(sz, v128.and(f32x4.mul(dz, by), pushed));
         if (together == 0) continue;
         // Those on one place go some way that is always the same.
-        for (let lane = 0; lane < 4; lane++) {
-          if (((together >> lane) & 1) == 0) continue;
-          const j = <usize>at + ((<usize>lane) << 2);
-          const other = load<i32>(numbers + j);
+        for (let j: usize = 0, bits = together; bits; j += 4, bits >>= 1) {
+          if ((bits & 1) == 0) continue;
+          const other = load<i32>(block + j, NUMBERS);
           const ax = aside(number, other, SPREAD_X);
           const ay = aside(number, other, SPREAD_Y);
           const az = aside(number, other, SPREAD_Z);
           const length = max<f32>(Mathf.sqrt(ax * ax + ay * ay + az * az), 1e-6);
-          const part = ((own + load<f32>(room + j)) * (1 - stays)) / (2 - stays - load<f32>(held + j)) / length;
+          const part = ((own + load<f32>(room + lane + j)) * (1 - stays)) / (2 - stays - load<f32>(held + lane + j)) / length;
           sx = f32x4.add(sx, f32x4(ax * part, 0, 0, 0));
           sy = f32x4.add(sy, f32x4(ay * part, 0, 0, 0));
           sz = f32x4.add(sz, f32x4(az * part, 0, 0, 0));

@@ -49,12 +49,15 @@ export const fitToNeighbours = defineNode({
     }
     const { position } = sites.columns;
     // Sizes and colours may change while all stay where they are.
-    const { distances } = context.reuse<Ways>((before) =>
-      before?.position === position
-        ? before
-        : // A copy, as what is in the arena goes with this evaluation.
-          { position, distances: new PointGrid(position.lanes).ownDistances().slice() },
-    );
+    const { distances } = context.reuse<Ways>((before) => {
+      if (before?.position === position) return before;
+      const found = new PointGrid(position.lanes).ownDistances();
+      // Kept as a copy, for what is in the arena goes with this evaluation.
+      if (before?.distances.length !== found.length) return { position, distances: found.slice() };
+      before.distances.set(found);
+      before.position = position;
+      return before;
+    });
     const measured = withColumns(sites, { [ROOM]: makeColumn("number", [distances]) });
     // The way to the nearest is no number where there is none: then there is no room to speak of.
     const half = scaleBy(column(ROOM, 0), constant(0.5));
@@ -80,7 +83,7 @@ export const fitToNeighbours = defineNode({
 
 /** How far each site is from its nearest one, and of which places that is true. */
 interface Ways {
-  readonly position: Column;
+  position: Column;
   readonly distances: Float32Array;
 }
 
@@ -91,7 +94,7 @@ const ROOM = "way to the nearest";
 const OUTLIER = 5;
 
 /** So many are looked at for the middle size, spread over all. */
-const SAMPLE = 4096;
+const SAMPLE = 1024;
 
 function middleOf(size: Float32Array): number {
   const count = Math.min(size.length, SAMPLE);

@@ -1,5 +1,6 @@
 import {
   add,
+  apply,
   applyAll,
   type ColorField,
   column,
@@ -88,18 +89,33 @@ export const pictureSample = defineNode({
       });
     }
     const { picture } = file;
-    const at =
-      lies === AROUND ? [column("uv", 0), column("uv", 1)] : flatPlace(lies, picture, place, middle, width);
+    const around = lies === AROUND;
+    const at = around ? placeAround() : flatPlace(lies, picture, place, middle, width);
+    const beyond = around ? "hold" : outside;
     const color = applyAll("picture", at, {
-      key: `${numberOf(picture)}.${outside}.${smooth}`,
+      key: `${numberOf(picture)}.${beyond}.${smooth}`,
       picture,
-      outside,
+      outside: beyond,
       smooth,
     }) as unknown as ColorField;
     const bright = LUMINANCE.map((weight, c) => scaleBy(color[c], constant(weight))).reduce(add);
     return { value: scaleBy(bright, color[3]), color, alpha: color[3] };
   },
 });
+
+/**
+ * What lies past one edge goes on at the other: triangles across the seam of a ball do, and shapes that are tiled. The edges
+ * themselves stay where they are, for a sheet ends there.
+ */
+function placeAround(): Value[] {
+  const none = constant(0);
+  return [0, 1].map((axis) => {
+    const at = column("uv", axis);
+    const past = apply("minimum", [apply("floor", [subtract(constant(1), at)]), none]);
+    const before = apply("minimum", [apply("floor", [at]), none]);
+    return subtract(add(at, past), before);
+  });
+}
 
 /** Where places lie on a picture that stands in space: 0 0 its top left. */
 function flatPlace(
