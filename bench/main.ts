@@ -147,7 +147,7 @@ ${lines.join("\n")}
 |---|---|---|---|---|
 ${single.join("\n")}
 
-Fit to neighbours builds a grid as well and then finds the nearest of every site: it looks at each pair of cells beside each other once, at four sites at a time.
+Fit to neighbours builds a grid as well and then finds the nearest of every site: cells beside each other meet once, two sites at a time with a block of four.
 All sites have moved before each run, which is counted too; while they stay, what was found is used again.
 Ease apart was wanted in a second.
 
