@@ -1,6 +1,7 @@
 /** Files dropped on the studio, pieces as one file, and a piece made without a pointer. */
-import { expect, type Page, test } from "@playwright/test";
+
 import { addNode, choose, link, newPiece, saved, tally } from "./helpers";
+import { expect, type Page, test } from "./own-studio";
 
 /** Drops files on the studio, as a file manager does. */
 async function drop(page: Page, files: Record<string, string>, at: readonly [number, number]) {

@@ -3,8 +3,8 @@ import { execFileSync } from "node:child_process";
 import { mkdtempSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { expect, type Page, test } from "@playwright/test";
 import { addNode, link, newPiece, openPiece, saved, savedDocument, tally } from "./helpers";
+import { expect, type Page, test } from "./own-studio";
 
 const card = (page: Page, node: string) => page.locator(`[data-node="${node}"]`);
 const flap = { position: { x: 60, y: 10 } } as const;

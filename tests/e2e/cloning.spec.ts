@@ -1,6 +1,7 @@
 /** Pieces about cloning built from nothing, with the keyboard and the pointer. */
-import { expect, type Page, test } from "@playwright/test";
+
 import { addNode, choose, newPiece, saved, savedDocument, tally, typeNumber } from "./helpers";
+import { expect, type Page, test } from "./own-studio";
 
 /** A user's actions: something added, linked or set. */
 let actions = 0;

@@ -1,7 +1,8 @@
 /** Values over time as curves: keys and handles are dragged with the pointer and moved with the keyboard. */
-import { expect, test } from "@playwright/test";
+
 import { valueAt } from "../../src/core/keys/track";
 import { openPiece, saved, savedDocument } from "./helpers";
+import { expect, test } from "./own-studio";
 
 test("a key and a handle are dragged on the curve of a value", async ({ page }) => {
   test.slow();

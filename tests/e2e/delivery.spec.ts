@@ -1,9 +1,9 @@
 /** Many frames taken away: as one .zip, in a folder, as one file that moves; stopped half-way, and cut off by a reload. */
 import { readFileSync } from "node:fs";
-import { expect, type Page, test } from "@playwright/test";
 import { unzipSync } from "fflate";
 import { validateBytes } from "gltf-validator";
 import { newPiece, typeNumber } from "./helpers";
+import { expect, type Page, test } from "./own-studio";
 
 const dialogOf = (page: Page) => page.getByRole("dialog", { name: "Take away" });
 

@@ -1,9 +1,9 @@
 /** Films: read again with mediabunny, and shown again by the browser; GIF by its specification. */
 import { readFileSync } from "node:fs";
-import { expect, type Page, test } from "@playwright/test";
 import { ALL_FORMATS, BufferSource, Input } from "mediabunny";
 import { PNG } from "pngjs";
 import { newPiece, typeNumber } from "./helpers";
+import { expect, type Page, test } from "./own-studio";
 
 const dialogOf = (page: Page) => page.getByRole("dialog", { name: "Take away" });
 

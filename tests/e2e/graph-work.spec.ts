@@ -1,6 +1,7 @@
 /** Working in the graph: copying between pieces, dropping a card on a link, tidying. */
-import { expect, type Page, test } from "@playwright/test";
+
 import { addNode, link, newPiece, openPiece, saved, savedDocument } from "./helpers";
+import { expect, type Page, test } from "./own-studio";
 
 const cards = (page: Page) => page.locator(".react-flow__node");
 const head = (page: Page, node: string) => page.locator(`[data-node=${node}]`);

@@ -1,6 +1,7 @@
 /** A falloff is keyed by its handle on the stage; the piece plays, and is scrubbed backwards. */
-import { expect, test } from "@playwright/test";
+
 import { openPiece, saved, savedDocument, tally } from "./helpers";
+import { expect, test } from "./own-studio";
 
 test("a falloff is moved and sized on the stage, and keyed on the way", async ({ page }) => {
   test.slow();

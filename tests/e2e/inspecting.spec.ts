@@ -1,18 +1,10 @@
-/** Looking into a piece: picking on the stage, the table, fitting, peeking, hints, dials, and what a screen reader would meet. */
-import AxeBuilder from "@axe-core/playwright";
-import { expect, type Page, test } from "@playwright/test";
-import { newPiece, openPiece, saved, tally } from "./helpers";
+/** Looking into a piece: picking on the stage, the table, fitting, peeking, hints and dials. */
+
+import { openPiece, saved, tally } from "./helpers";
+import { expect, type Page, test } from "./own-studio";
 
 const card = (page: Page, node: string) => page.locator(`[data-node="${node}"]`);
 const flap = { position: { x: 60, y: 10 } } as const;
-
-/** Serious faults and worse, a line each. */
-async function faultsOf(page: Page): Promise<string[]> {
-  const { violations } = await new AxeBuilder({ page }).analyze();
-  return violations
-    .filter(({ impact }) => impact === "serious" || impact === "critical")
-    .map(({ id, nodes }) => `${id}: ${nodes.map(({ target }) => target.join(" ")).join("; ")}`);
-}
 
 test("a clone picked on the stage is traced through the cards, and its row is the one that is marked", async ({
   page,
@@ -111,24 +103,4 @@ test("hints are mended by their button, a node is peeked at, and steps are liste
   await steps.getByRole("button", { name: "As it was opened" }).click();
   await page.keyboard.press("Escape");
   await expect(page.getByText("passed by")).toBeHidden();
-});
-
-test("no serious fault of access on shelf and studio, by night and by day, with every drawer", async ({
-  page,
-}) => {
-  test.slow();
-  await page.goto("/");
-  await expect(page.getByRole("link", { name: "Petal clock", exact: true })).toBeVisible();
-  expect(await faultsOf(page)).toEqual([]);
-  await newPiece(page, /Blank piece/);
-  expect(await faultsOf(page)).toEqual([]);
-  await openPiece(page, "Jar ring");
-  await expect(tally(page)).toHaveText(/clones/);
-  await card(page, "green").click(flap);
-  await page.getByRole("button", { name: "Night or day" }).click();
-  for (const key of ["v", "w", "y"]) {
-    await page.keyboard.press(key);
-    await expect(page.getByRole("button", { name: "Close the drawer" })).toBeVisible();
-    expect(await faultsOf(page)).toEqual([]);
-  }
 });

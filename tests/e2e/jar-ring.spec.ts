@@ -1,8 +1,8 @@
 /** Piece 16 with the real pointer and keyboard: a ring of 12, then 13, from a blank piece to a valid file. */
 import { readFileSync } from "node:fs";
-import { expect, test } from "@playwright/test";
 import { validateBytes } from "gltf-validator";
 import { addNode, link, newPiece, saved, tally, typeNumber } from "./helpers";
+import { expect, test } from "./own-studio";
 
 test("build it, change 12 to 13, scrub, reload, find it saved, take a valid GLB away", async ({ page }) => {
   await newPiece(page, /Blank piece/);

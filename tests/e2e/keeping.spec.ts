@@ -1,6 +1,7 @@
 /** Work is not lost: two windows in conflict, a server that goes away, deletion, earlier versions. */
-import { expect, test } from "@playwright/test";
+
 import { choose, newPiece, openPiece, saved, tally, typeNumber } from "./helpers";
+import { expect, test } from "./own-studio";
 
 test("two windows in conflict: the later one is told, and keeps both", async ({ page, context }) => {
   await newPiece(page, /Ring of something/);

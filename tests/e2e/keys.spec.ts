@@ -1,6 +1,7 @@
 /** Keys: made from a card's menu, set at another frame, eased and moved on their rows, undone. */
-import { expect, test } from "@playwright/test";
+
 import { addNode, newPiece, saved, savedDocument, typeNumber } from "./helpers";
+import { expect, test } from "./own-studio";
 
 test("a value is driven by keys, set at another frame, moved and eased on its row, and undone", async ({
   page,

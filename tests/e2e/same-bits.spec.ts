@@ -3,11 +3,11 @@ import { execFileSync } from "node:child_process";
 import { mkdtempSync, readFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { expect, type Page, test } from "@playwright/test";
 import { build } from "esbuild";
 import { demoAssets, demoNames, readDemo } from "../../src/server/demo";
 import { pieceChecksums } from "../threads/piece-checksums";
 import { openPiece, tally } from "./helpers";
+import { expect, type Page, test } from "./own-studio";
 
 const FRAME = 7;
 

@@ -4,11 +4,8 @@
  */
 import { database } from "../../src/server/database";
 import { listPieces, saveThumbnail } from "../../src/server/pieces";
+import { HEAVY } from "./heavy-pieces";
 
-const HEAVY = [
-  ...["Seed head, breathing", "Dew sheet", "Gourd scan revealed"],
-  ...["Herb plots", "Seed beds rising", "Seed globe"],
-];
 /** One transparent pixel (PNG). */
 const PIXEL = Buffer.from(
   "iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNkYPhfDwAChwGA60e6kgAAAABJRU5ErkJggg==",

@@ -1,0 +1,37 @@
+/** What stands in the way of those who see little, or hear the page read, by axe's rules (WCAG 2). */
+import AxeBuilder from "@axe-core/playwright";
+import { newPiece, openPiece, tally } from "./helpers";
+import { expect, type Page, test } from "./own-studio";
+
+// Looking through a page takes long, and one page does not need the other.
+test.describe.configure({ mode: "parallel" });
+
+/** Serious faults and worse, a line each. */
+async function faultsOf(page: Page): Promise<string[]> {
+  const { violations } = await new AxeBuilder({ page }).analyze();
+  return violations
+    .filter(({ impact }) => impact === "serious" || impact === "critical")
+    .map(({ id, nodes }) => `${id}: ${nodes.map(({ target }) => target.join(" ")).join("; ")}`);
+}
+
+test("no serious fault of access in the studio by day, with every drawer", async ({ page }) => {
+  test.slow();
+  await openPiece(page, "Jar ring");
+  await expect(tally(page)).toHaveText(/clones/);
+  await page.locator('[data-node="green"]').click({ position: { x: 60, y: 10 } });
+  await page.getByRole("button", { name: "Night or day" }).click();
+  for (const key of ["v", "w", "y"]) {
+    await page.keyboard.press(key);
+    await expect(page.getByRole("button", { name: "Close the drawer" })).toBeVisible();
+    expect(await faultsOf(page)).toEqual([]);
+  }
+});
+
+test("none on the shelf and in a blank piece by night", async ({ page }) => {
+  test.slow();
+  await page.goto("/");
+  await expect(page.getByRole("link", { name: "Petal clock", exact: true })).toBeVisible();
+  expect(await faultsOf(page)).toEqual([]);
+  await newPiece(page, /Blank piece/);
+  expect(await faultsOf(page)).toEqual([]);
+});

@@ -1,0 +1,12 @@
+/** Fills a folder with the demo data once, before all tests; each worker takes a copy (own-studio.ts). */
+import { execFileSync } from "node:child_process";
+import { rmSync } from "node:fs";
+
+export const DEMO_DATA = "test-results/data";
+
+export default function fillDemoData(): void {
+  rmSync(DEMO_DATA, { recursive: true, force: true });
+  const env = { ...process.env, GLEMMO_DATA: DEMO_DATA };
+  for (const script of ["src/server/fill-demo.ts", "tests/e2e/spare-heavy-pictures.ts"])
+    execFileSync("npx", ["tsx", script], { env, stdio: "inherit" });
+}
