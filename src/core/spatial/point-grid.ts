@@ -20,6 +20,9 @@ const STRETCH = 8192;
 /** Words of a grid's table, of a block of four points, and points that are read past the last block (see kernels/assembly). */
 const TABLE_WORDS = 16;
 const BLOCK_WORDS = 16;
+const BLOCK_BYTES = BLOCK_WORDS * 4;
+/** Of four numbers of a lane. */
+const FOUR_BYTES = 16;
 const PAST_END = 8;
 
 export interface Nearest {
@@ -123,12 +126,12 @@ export class PointGrid {
     // Its own points in its own order: those that are near each other ask for the same cells.
     if (own) {
       this.inStretches((from, n) => {
-        const first = this.blocks.byteOffset + from * BLOCK_WORDS;
+        const first = this.blocks.byteOffset + (from >> 2) * BLOCK_BYTES;
         const place = [0, 16, 32, 48].map((lane) => first + lane);
-        withScratch((scratch) => find(scratch, n, place, BLOCK_WORDS * 4, (i) => this.numberAt(from + i)));
+        withScratch((scratch) => find(scratch, n, place, BLOCK_BYTES, (i) => this.numberAt(from + i)));
       });
     } else {
-      this.over(places, (place, from, n, scratch) => find(scratch, n, place, 16, (i) => from + i));
+      this.over(places, (place, from, n, scratch) => find(scratch, n, place, FOUR_BYTES, (i) => from + i));
     }
     return { distances, numbers };
   }

@@ -17,6 +17,18 @@ export function cellsAlong(v: v128, least: f32, side: f32, cells: i32): v128 {
   return i32x4.max_s(i32x4.splat(0), i32x4.min_s(i32x4.splat(cells - 1), at));
 }
 
+/** Numbers of the cells of four places. */
+@inline
+export function cellsOf(x: v128, y: v128, z: v128, grid: usize): v128 {
+  const side = real(grid, 3);
+  const nx = whole(grid, 4);
+  const ny = whole(grid, 5);
+  const cx = cellsAlong(x, real(grid, 0), side, nx);
+  const cy = cellsAlong(y, real(grid, 1), side, ny);
+  const cz = cellsAlong(z, real(grid, 2), side, whole(grid, 6));
+  return i32x4.add(i32x4.mul(i32x4.add(i32x4.mul(cz, i32x4.splat(ny)), cy), i32x4.splat(nx)), cx);
+}
+
 /** What a block of four sorted points takes: their x, y, z and numbers, 16 bytes each. */
 export const BLOCK: usize = 64;
 

@@ -10,7 +10,7 @@
  *
  * Cells along x follow each other, so a row of cells is one stretch of points.
  */
-import { BLOCK, cellsAlong, inBlocks, inSteps, NUMBERS, real, whole } from "./grid-table";
+import { BLOCK, cellsOf, inBlocks, inSteps, NUMBERS, real, whole } from "./grid-table";
 
 /** Cell along one axis of any number, those beyond the grid in its outer cells. */
 @inline
@@ -22,21 +22,9 @@ function cellAlong(v: f32, least: f32, side: f32, cells: i32): i32 {
 
 /** The cell of every point; adds one to what stands two places after each cell's own start. */
 export function gridCells(n: i32, cells: usize, x: usize, y: usize, z: usize, grid: usize): void {
-  const lx = real(grid, 0);
-  const ly = real(grid, 1);
-  const lz = real(grid, 2);
-  const side = real(grid, 3);
-  const nx = whole(grid, 4);
-  const ny = whole(grid, 5);
-  const nz = whole(grid, 6);
   const starts = <usize>whole(grid, 8);
-  for (let i: usize = 0, end = (<usize>n) << 2; i < end; i += 16) {
-    const cx = cellsAlong(v128.load(x + i), lx, side, nx);
-    const cy = cellsAlong(v128.load(y + i), ly, side, ny);
-    const cz = cellsAlong(v128.load(z + i), lz, side, nz);
-    const row = i32x4.add(i32x4.mul(cz, i32x4.splat(ny)), cy);
-    v128.store(cells + i, i32x4.add(i32x4.mul(row, i32x4.splat(nx)), cx));
-  }
+  for (let i: usize = 0, end = (<usize>n) << 2; i < end; i += 16)
+    v128.store(cells + i, cellsOf(v128.load(x + i), v128.load(y + i), v128.load(z + i), grid));
   for (let i: usize = 0, end = (<usize>n) << 2; i < end; i += 4) {
     const count = starts + ((<usize>load<i32>(cells + i) + 2) << 2);
     store<i32>(count, load<i32>(count) + 1);

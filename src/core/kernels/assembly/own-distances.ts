@@ -3,7 +3,7 @@
  * time with a block of four; the rest, few where points are spread, search the grid.
  */
 import { gridNearest } from "./grid";
-import { BLOCK, cellsAlong, NUMBERS, real, whole } from "./grid-table";
+import { BLOCK, cellsAlong, cellsOf, NUMBERS, real, whole } from "./grid-table";
 
 /** Squares of the ways between places, four by four. */
 @inline
@@ -126,25 +126,16 @@ function marginAlong(v: v128, least: f32, side: f32, cells: i32): v128 {
 export function gridOwnDistances(from: i32, n: i32, out: usize, best: usize, grid: usize, spare: usize): void {
   const blocks = <usize>whole(grid, 9);
   const starts = <usize>whole(grid, 8);
-  const nx = whole(grid, 4);
-  const ny = whole(grid, 5);
-  const nz = whole(grid, 6);
-  const lx = real(grid, 0);
-  const ly = real(grid, 1);
-  const lz = real(grid, 2);
   const side = real(grid, 3);
-  const row = <usize>nx << 2;
-  const layer = <usize>(nx * ny) << 2;
+  const row = <usize>whole(grid, 4) << 2;
+  const layer = row * <usize>whole(grid, 5);
   const near = f32x4.splat(side * side * HAIR_LESS);
   for (let i = (<usize>from) << 2, stop = (<usize>(from + n)) << 2; i < stop; i += 16) {
     const own = blocks + (i << 2);
     const x = v128.load(own);
     const y = v128.load(own, 16);
     const z = v128.load(own, 32);
-    const cx = cellsAlong(x, lx, side, nx);
-    const cy = cellsAlong(y, ly, side, ny);
-    const cz = cellsAlong(z, lz, side, nz);
-    const cells = i32x4.add(i32x4.mul(i32x4.add(i32x4.mul(cz, i32x4.splat(ny)), cy), i32x4.splat(nx)), cx);
+    const cells = cellsOf(x, y, z, grid);
     v128.store(spare, i32x4.add(i32x4.splat(<i32>starts), i32x4.shl(cells, 2)));
     stretches(spare + 16, load<usize>(spare), load<usize>(spare, 4), i + 16, row, layer);
     stretches(spare + 56, load<usize>(spare, 8), load<usize>(spare, 12), i + 16, row, layer);
@@ -160,8 +151,11 @@ export function gridOwnDistances(from: i32, n: i32, out: usize, best: usize, gri
       continue;
     }
     const margin = f32x4.pmin(
-      marginAlong(x, lx, side, nx),
-      f32x4.pmin(marginAlong(y, ly, side, ny), marginAlong(z, lz, side, nz)),
+      marginAlong(x, real(grid, 0), side, whole(grid, 4)),
+      f32x4.pmin(
+        marginAlong(y, real(grid, 1), side, whole(grid, 5)),
+        marginAlong(z, real(grid, 2), side, whole(grid, 6)),
+      ),
     );
     // There may be a nearer one further out.
     const sure = i32x4.bitmask(f32x4.lt(squared, f32x4.mul(f32x4.mul(margin, margin), f32x4.splat(HAIR_LESS))));

@@ -9,7 +9,7 @@ function sum(v: v128): f32 {
 
 /** Cells x y z of a place, as gridCells has them. */
 @inline
-function cellsOf(place: v128, least: v128, side: v128, last: v128): v128 {
+function cellOf(place: v128, least: v128, side: v128, last: v128): v128 {
   const at = i32x4.trunc_sat_f32x4_s(f32x4.div(f32x4.sub(place, least), side));
   return i32x4.max_s(i32x4.splat(0), i32x4.min_s(last, at));
 }
@@ -90,7 +90,7 @@ export function gridPush(
     const pz = load<f32>(point, 32);
     const number = load<i32>(point, NUMBERS);
     const to = (<usize>number) << 2;
-    const cell = cellsOf(f32x4(px, py, pz, 0), least, side, last);
+    const cell = cellOf(f32x4(px, py, pz, 0), least, side, last);
     if (i32x4.all_true(i32x4.eq(cell, known)) == 0) {
       known = cell;
       count = stretchesAround(spans, cell, rings, grid);
