@@ -77,3 +77,37 @@ test("a card dropped on a link takes its place in it; tidying moves the cards, e
   await page.keyboard.press("Control+z");
   await expect.poll(place).toBe(was);
 });
+
+test("a graph is looked at where it was left, a capsule's too; what is wide opens at its end", async ({
+  page,
+}) => {
+  const ground = page.locator(".react-flow__viewport");
+  const view = () => ground.evaluate((element) => getComputedStyle(element).transform);
+  const turnWheel = async () => {
+    const before = await view();
+    await page.mouse.move(820, 400);
+    await page.mouse.wheel(0, 240);
+    await expect.poll(view).not.toBe(before);
+    // It rests when nothing has come for a moment.
+    await expect(page.locator(".graph-moving")).toHaveCount(0);
+    return view();
+  };
+  await openPiece(page, "Petal clock");
+  await expect(head(page, "stage")).toBeInViewport({ ratio: 0.9 });
+  const left = await turnWheel();
+  const capsule = page.getByRole("navigation", { name: "Open capsules" });
+  const open = () => head(page, "flower").dblclick({ position: { x: 60, y: 10 } });
+  await open();
+  await expect(capsule).toBeVisible();
+  const leftInside = await turnWheel();
+  await page.keyboard.press("Escape");
+  await expect(capsule).toBeHidden();
+  await expect.poll(view).toBe(left);
+  await page.reload();
+  await expect(head(page, "stage")).toBeVisible();
+  await expect.poll(view).toBe(left);
+  await open();
+  await expect.poll(view).toBe(leftInside);
+  await openPiece(page, "Snails on a slope");
+  await expect(head(page, "stage")).toBeInViewport({ ratio: 0.9 });
+});

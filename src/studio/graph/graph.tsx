@@ -36,6 +36,7 @@ import { NoteArea } from "./note-area";
 import { addNoteEdit } from "./note-edits";
 import { openInstance } from "./open-instance";
 import { useClipboard } from "./use-clipboard";
+import { useGraphView } from "./use-graph-view";
 import { useNodeDrag } from "./use-node-drag";
 import { Way } from "./way";
 
@@ -53,20 +54,12 @@ export function Graph() {
   const [edges, setEdges] = useState<Edge[]>(() => flowEdges(graph, []));
   const [lasso, setLasso] = useState(false);
   const miniMap = useStudio((s) => s.miniMap);
-  const prefix = useStudio((s) => s.opened.prefix);
 
   useEffect(() => {
     setNodes((before) => flowNodes(graph, selected, before));
     setEdges((before) => flowEdges(graph, before));
   }, [graph, selected]);
-  // Another capsule is another graph: all of it is brought into view.
-  const shown = useRef(prefix);
-  useEffect(() => {
-    if (shown.current === prefix) return;
-    shown.current = prefix;
-    const timer = setTimeout(() => void flow.fitView(FIT), 60);
-    return () => clearTimeout(timer);
-  }, [prefix, flow]);
+  const keepView = useGraphView(area);
 
   const onNodesChange = useCallback(
     (changes: NodeChange[]) => {
@@ -257,7 +250,10 @@ export function Graph() {
           onEdgesChange={onEdgesChange}
           // While the view moves, what is painted is moved as a picture; it is painted anew when it rests.
           onMoveStart={() => area.current?.classList.add("graph-moving")}
-          onMoveEnd={() => area.current?.classList.remove("graph-moving")}
+          onMoveEnd={(event, view) => {
+            area.current?.classList.remove("graph-moving");
+            keepView(event, view);
+          }}
           onNodeDragStart={drag.start}
           onNodeDrag={drag.move}
           onNodeDragStop={drag.stop}
@@ -276,8 +272,6 @@ export function Graph() {
           multiSelectionKeyCode={["Shift", "Meta", "Control"]}
           minZoom={0.15}
           maxZoom={2}
-          fitView
-          fitViewOptions={FIT}
           onlyRenderVisibleElements={graph.nodes.length > MANY}
           proOptions={{ hideAttribution: true }}
           nodeDragThreshold={2}
@@ -334,7 +328,6 @@ export function Graph() {
 const MANY = 400;
 
 const TOOL = "border border-rule bg-panel/90 aria-pressed:text-accent";
-const FIT = { padding: 0.06, maxZoom: 0.9, minZoom: 0.6 } as const;
 
 /** A link drawn to the free tab of a capsule's border makes a port there. Null for all other links. */
 function newPortEdit({ document, capsule }: Opened, { from, to }: Link): Edit | null {
