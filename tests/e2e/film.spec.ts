@@ -50,9 +50,10 @@ async function shown(beside: Page, bytes: Buffer, type: string, [x, y]: readonly
         video.onloadeddata = done;
         video.onerror = () => fail(new Error(video.error?.message));
       });
-      video.currentTime = 0.1;
-      await new Promise((done) => {
-        video.onseeked = done;
+      // A busy browser has come to the place before it has the picture of it.
+      await new Promise<unknown>((done) => {
+        video.requestVideoFrameCallback(done);
+        video.currentTime = 0.1;
       });
       const canvas = document.createElement("canvas");
       [canvas.width, canvas.height] = [video.videoWidth, video.videoHeight];
