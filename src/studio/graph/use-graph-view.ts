@@ -4,6 +4,8 @@ import { keepView, keptView } from "../state/kept-views";
 import { useStudio, useStudioStore } from "../state/store";
 import { type Box, openingView, seesAny } from "./opening-view";
 
+/** Height of the tools that lie on the lower edge, pixels. */
+const TOOLS = 44;
 /** Milliseconds until the cards of a capsule that was opened have been measured. */
 const MEASURED = 60;
 
@@ -23,7 +25,7 @@ export function useGraphView(area: RefObject<HTMLElement | null>): OnMoveEnd {
     if (!measured || shown.current === prefix) return;
     const show = () => {
       shown.current = prefix;
-      const pane = area.current?.getBoundingClientRect();
+      const seen = area.current?.getBoundingClientRect();
       const cards = flow.getNodes().map(
         ({ position, measured: size }): Box => ({
           ...position,
@@ -31,7 +33,8 @@ export function useGraphView(area: RefObject<HTMLElement | null>): OnMoveEnd {
           height: size?.height ?? 0,
         }),
       );
-      if (!pane || cards.length === 0) return;
+      if (!seen || cards.length === 0) return;
+      const pane = { width: seen.width, height: seen.height - TOOLS };
       const { pieceId, opened } = store.getState();
       const kept = keptView(pieceId + prefix);
       if (kept && seesAny(kept, cards, pane)) {
