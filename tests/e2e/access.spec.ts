@@ -18,7 +18,7 @@ test("no serious fault of access in the studio by day, with every drawer", async
   test.slow();
   await openPiece(page, "Jar ring");
   await expect(tally(page)).toHaveText(/clones/);
-  await page.locator('[data-node="green"]').click({ position: { x: 60, y: 10 } });
+  await page.locator('[data-node="stage"]').click({ position: { x: 60, y: 10 } });
   await page.getByRole("button", { name: "Night or day" }).click();
   for (const key of ["v", "w", "y"]) {
     await page.keyboard.press(key);

@@ -1,6 +1,6 @@
 /** Files dropped on the studio, pieces as one file, and a piece made without a pointer. */
 
-import { addNode, choose, link, newPiece, saved, tally } from "./helpers";
+import { addNode, choose, goToNode, link, newPiece, saved, tally } from "./helpers";
 import { expect, type Page, test } from "./own-studio";
 
 /** Drops files on the studio, as a file manager does. */
@@ -84,9 +84,7 @@ test("a ring of clones is made, changed and undone without a pointer", async ({ 
     await choose(page, new RegExp(wanted, "i"));
   }
   await expect(tally(page)).toContainText("12 clones");
-  await page.keyboard.press("Control+k");
-  await page.keyboard.type("ring sites");
-  await choose(page, /Ring sites/);
+  await goToNode(page, "Ring sites");
   const count = page
     .getByRole("region", { name: "Detail" })
     .getByRole("spinbutton", { name: "count of ring-sites" });

@@ -50,6 +50,13 @@ export async function choose(page: Page, title: string | RegExp): Promise<void> 
   await page.keyboard.press("Enter");
 }
 
+/** Chooses a node by the search, which brings it into view. */
+export async function goToNode(page: Page, title: string): Promise<void> {
+  await page.keyboard.press("Control+k");
+  await page.keyboard.type(title);
+  await choose(page, new RegExp(title));
+}
+
 const middle = async (locator: Locator): Promise<[number, number]> => {
   const box = await locator.boundingBox();
   if (!box) throw new Error("The port is not on the screen.");

@@ -1,6 +1,6 @@
 /** Looking into a piece: picking on the stage, the table, fitting, peeking, hints and dials. */
 
-import { openPiece, saved, tally } from "./helpers";
+import { goToNode, openPiece, saved, tally } from "./helpers";
 import { expect, type Page, test } from "./own-studio";
 
 const card = (page: Page, node: string) => page.locator(`[data-node="${node}"]`);
@@ -89,13 +89,12 @@ test("hints are mended by their button, a node is peeked at, and steps are liste
 }) => {
   await openPiece(page, "Dew sheet");
   await card(page, "stage").click(flap);
-  const first = page.locator(".react-flow__node-card").first();
-  await first.click(flap);
+  await goToNode(page, "Plane");
   await page.keyboard.press("p");
   await expect(page.getByRole("button", { name: "Back to the result" })).toBeVisible();
   await page.keyboard.press("Escape");
   await expect(page.getByRole("button", { name: "Back to the result" })).toBeHidden();
-  await first.click(flap);
+  await card(page, "sheet").click(flap);
   await page.keyboard.press("b");
   await page.keyboard.press("h");
   const steps = page.getByRole("dialog", { name: "What was done" });

@@ -1,6 +1,6 @@
 /** Work is not lost: two windows in conflict, a server that goes away, deletion, earlier versions. */
 
-import { choose, newPiece, openPiece, saved, tally, typeNumber } from "./helpers";
+import { goToNode, newPiece, openPiece, saved, tally, typeNumber } from "./helpers";
 import { expect, test } from "./own-studio";
 
 test("two windows in conflict: the later one is told, and keeps both", async ({ page, context }) => {
@@ -54,9 +54,7 @@ test("a deleted piece is brought back, a duplicate is its own piece", async ({ p
 test("an earlier version is opened, and that can be undone", async ({ page }) => {
   await openPiece(page, "Petri rings");
   await expect(tally(page)).toContainText("121 clones");
-  await page.keyboard.press("Control+k");
-  await page.keyboard.type("Grid sites");
-  await choose(page, /Grid sites/);
+  await goToNode(page, "Grid sites");
   await typeNumber(page, "across of lattice", "4");
   await expect(tally(page)).toContainText("55 clones");
   await expect(saved(page)).toBeVisible();

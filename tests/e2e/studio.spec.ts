@@ -1,7 +1,7 @@
 import { readFileSync } from "node:fs";
 import { PNG } from "pngjs";
 import { HEAVY } from "./heavy-pieces";
-import { addNode, choose, link, newPiece, openPiece, saved, tally, typeNumber } from "./helpers";
+import { addNode, choose, goToNode, link, newPiece, openPiece, saved, tally, typeNumber } from "./helpers";
 import { expect, test } from "./own-studio";
 
 test("the page is isolated, keeps a strict policy and reports no fault", async ({ page }) => {
@@ -60,6 +60,7 @@ test("asking for too much is refused on the card; the repair is a click; the sta
 test("an error on a card offers its repair", async ({ page }) => {
   await newPiece(page, /Wall that ripples/);
   await expect(tally(page)).toContainText("576 clones");
+  await goToNode(page, "Noise");
   await typeNumber(page, "size of hills", "0");
   await page.getByRole("button", { name: 'Set "size" to 1' }).click();
   await expect(page.locator("[data-node=hills]")).toHaveAttribute("data-state", /ran|reused/);
@@ -146,9 +147,7 @@ test("everything is reached by keyboard: search, theme, shortcuts, a node, its v
   await page.keyboard.press("?");
   await expect(page.getByRole("dialog", { name: "Shortcuts" })).toContainText("Play or pause");
   await page.keyboard.press("Escape");
-  await page.keyboard.press("Control+k");
-  await page.keyboard.type("Ring sites");
-  await choose(page, /Ring sites/);
+  await goToNode(page, "Ring sites");
   await expect(
     page.getByRole("region", { name: "Detail" }).getByRole("heading", { name: /Ring sites/ }),
   ).toBeVisible();

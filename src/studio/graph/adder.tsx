@@ -5,6 +5,7 @@ import { useState } from "react";
 import { capsuleType, definitionOf } from "@/core/capsules/definitions";
 import { catalogue } from "@/core/nodes/catalogue";
 import { type AnyNode, FAMILIES, FAMILY_TITLES } from "@/core/nodes/define";
+import { foundUnder } from "@/ui/word-match";
 import { insertFromLibrary } from "../library/library-client";
 import { type AdderRequest, useStudio, useStudioStore } from "../state/store";
 import { CARD_WIDTH } from "./card";
@@ -47,28 +48,18 @@ function OpenAdder({ request, toFlow }: OpenAdderProps) {
           ? converting(document, node, { from: link.address, to: into }) !== null
           : fittingPort(document, node, link) !== undefined),
     );
-    return fitting
-      .map((node) => ({ node, score: match(wanted, node) }))
-      .filter(({ score }) => score > 0)
-      .sort((a, b) => b.score - a.score)
-      .map(({ node }) => node);
+    return foundUnder(wanted, fitting, (node) => node);
   };
   const found = find(words);
   const now = found.find(({ type }) => type === current);
   // What comes from the library has ports only when it is here: it is not offered for an open link.
   const shelf = link
     ? []
-    : library.filter(({ id, title, about }) => {
-        const here = Object.values(document.capsules).some((capsule) => capsule.library?.id === id);
-        const text = `${title} ${about} capsule library`.toLowerCase();
-        return (
-          !here &&
-          words
-            .toLowerCase()
-            .split(/\s+/)
-            .every((word) => text.includes(word))
-        );
-      });
+    : foundUnder(
+        words,
+        library.filter(({ id }) => !Object.values(document.capsules).some((c) => c.library?.id === id)),
+        ({ title, about }) => ({ title, about, synonyms: ["capsule", "library"] }),
+      );
   const add = (node: AnyNode) => {
     const { x, y } = toFlow(request.screen);
     const offset = link ? (link.end === "from" ? 0 : -CARD_WIDTH) : -CARD_WIDTH / 2;
@@ -184,23 +175,3 @@ const Choice = ({ node, onAdd }: { node: AnyNode; onAdd: (node: AnyNode) => void
     {node.title}
   </Command.Item>
 );
-
-/** 0 unless every typed word is found; title beats synonym beats meaning, beginnings beat middles. */
-function match(words: string, node: AnyNode): number {
-  const title = node.title.toLowerCase();
-  let score = 1;
-  for (const word of words.toLowerCase().split(/\s+/).filter(Boolean)) {
-    const found = Math.max(
-      title.startsWith(word) ? 1 : title.includes(word) ? 0.8 : 0,
-      // The first synonyms say best what a node is for.
-      ...node.synonyms.map((synonym: string, i: number) => {
-        const place = 0.01 * Math.min(i, 20);
-        return synonym.startsWith(word) ? 0.7 - place : synonym.includes(word) ? 0.5 - place : 0;
-      }),
-      node.about.toLowerCase().includes(word) ? 0.2 : 0,
-    );
-    if (found === 0) return 0;
-    score *= found;
-  }
-  return score;
-}

@@ -1,12 +1,13 @@
 "use client";
 import { Command } from "cmdk";
 import { Dialog } from "radix-ui";
-import { useEffect, useMemo, useState } from "react";
+import { useMemo, useState } from "react";
 import { definitionOf } from "@/core/capsules/definitions";
 import { flatten } from "@/core/capsules/flatten";
 import { parseAddress } from "@/core/document/links";
-import type { Link, PieceDocument } from "@/core/document/schema";
+import type { Link } from "@/core/document/schema";
 import type { Family } from "@/core/nodes/define";
+import { type Findable, foundUnder, matchOf } from "@/ui/word-match";
 import { FamilyGlyph } from "../graph/glyphs";
 import { connectEdit, linksOffered } from "../graph/graph-edits";
 import { useStudio, useStudioStore } from "../state/store";
@@ -26,19 +27,22 @@ interface SearchProps {
   readonly onShowNode: (node: string) => void;
 }
 
+interface Entry extends Findable {
+  /** Unlike all others'. */
+  readonly value: string;
+  readonly glyph?: Family;
+  /** At the right: keys, or where it is. */
+  readonly aside?: string;
+  readonly run: () => void;
+}
+
+interface Group {
+  readonly heading: string;
+  readonly entries: readonly Entry[];
+}
+
 /** Everything by name: actions, and the nodes of this piece. */
-export function Search({ open, begin, actions, onClose, onShowNode }: SearchProps) {
-  const store = useStudioStore();
-  const document = useStudio((s) => s.document);
-  const places = useMemo(() => (open ? placesIn(document) : []), [document, open]);
-  const [words, setWords] = useState(begin);
-  useEffect(() => {
-    if (open) setWords(begin);
-  }, [open, begin]);
-  const done = (run: () => void) => () => {
-    onClose();
-    run();
-  };
+export function Search({ open, onClose, ...rest }: SearchProps) {
   return (
     <Dialog.Root open={open} onOpenChange={(now) => !now && onClose()}>
       <Dialog.Portal>
@@ -48,111 +52,133 @@ export function Search({ open, begin, actions, onClose, onShowNode }: SearchProp
           className="fixed top-24 left-1/2 z-50 w-[520px] -translate-x-1/2 overflow-hidden rounded-6 border border-rule bg-panel shadow-2xl"
         >
           <Dialog.Title className="sr-only">Search everything</Dialog.Title>
-          <Command label="Search everything" loop>
-            <Command.Input
-              autoFocus
-              value={words}
-              onValueChange={setWords}
-              placeholder="Find anything"
-              className="h-11 w-full border-b border-rule bg-transparent px-4 text-16 outline-none placeholder:text-faint"
-            />
-            <Command.List className="max-h-[420px] overflow-auto p-1.5">
-              <Command.Empty className="px-3 py-5 text-12 text-faint">
-                Nothing is found under these words.
-              </Command.Empty>
-              <Command.Group heading="Do" className={GROUP}>
-                {actions.map((action) => (
-                  <Command.Item
-                    key={action.id}
-                    value={action.title}
-                    onSelect={done(action.run)}
-                    className={ITEM}
-                  >
-                    {action.title}
-                    {action.keys && (
-                      <kbd className="tabular ml-auto text-11 text-faint">{keyText(action.keys)}</kbd>
-                    )}
-                  </Command.Item>
-                ))}
-              </Command.Group>
-              {/^(un)?link/i.test(words) && <LinkGroup done={done} />}
-              <Command.Group heading="Go to a node" className={GROUP}>
-                {places.map(({ way, title, family, words: more }) => (
-                  <Command.Item
-                    key={way}
-                    value={`${title} ${way} ${more}`}
-                    className={ITEM}
-                    onSelect={done(() => {
-                      goTo(store, way);
-                      onShowNode(way);
-                    })}
-                  >
-                    {family && <FamilyGlyph family={family} />}
-                    {title}
-                    <span className="tabular ml-auto truncate text-11 text-faint">{way}</span>
-                  </Command.Item>
-                ))}
-              </Command.Group>
-            </Command.List>
-          </Command>
+          <Everything onClose={onClose} {...rest} />
         </Dialog.Content>
       </Dialog.Portal>
     </Dialog.Root>
   );
 }
 
-interface Place {
-  readonly way: string;
-  readonly title: string;
-  readonly family: Family | undefined;
-  /** What it is also found under: texts, choices and attributes that it names. */
-  readonly words: string;
+function Everything({ begin, actions, onClose, onShowNode }: Omit<SearchProps, "open">) {
+  const links = useLinks();
+  const nodes = useNodes(onShowNode);
+  const groups: readonly Group[] = [{ heading: "Do", entries: actions.map(actionEntry) }, links, nodes];
+  const firstOf = (typed: string) => found(typed, groups)[0]?.entries[0]?.value ?? "";
+  const [words, setWords] = useState(begin);
+  const [current, setCurrent] = useState(() => firstOf(begin));
+  return (
+    // Found and sorted here: Enter must do what is best by the words typed last.
+    <Command label="Search everything" shouldFilter={false} value={current} onValueChange={setCurrent} loop>
+      <Command.Input
+        autoFocus
+        value={words}
+        onValueChange={(typed) => {
+          setWords(typed);
+          setCurrent(firstOf(typed));
+        }}
+        placeholder="Find anything"
+        className="h-11 w-full border-b border-rule bg-transparent px-4 text-16 outline-none placeholder:text-faint"
+      />
+      <Command.List className="max-h-[420px] overflow-auto p-1.5">
+        <Command.Empty className="px-3 py-5 text-12 text-faint">
+          {LINKING.test(words) && links.entries.length === 0
+            ? "Choose one node first; its links are listed here."
+            : "Nothing is found under these words."}
+        </Command.Empty>
+        {found(words, groups).map(({ heading, entries }) => (
+          <Command.Group key={heading} heading={heading} className={GROUP}>
+            {entries.map(({ value, title, glyph, aside, run }) => (
+              <Command.Item
+                key={value}
+                value={value}
+                className={ITEM}
+                onSelect={() => {
+                  onClose();
+                  run();
+                }}
+              >
+                {glyph && <FamilyGlyph family={glyph} />}
+                {title}
+                {aside && <span className="tabular ml-auto truncate text-11 text-faint">{aside}</span>}
+              </Command.Item>
+            ))}
+          </Command.Group>
+        ))}
+      </Command.List>
+    </Command>
+  );
 }
+
+const LINKING = /^(un)?link/i;
+
+/** Groups with what is found in them, that with the best first; links only where they are asked for, as they are many. */
+function found(words: string, groups: readonly Group[]): readonly Group[] {
+  const best = ({ entries: [first] }: Group) => matchOf(words, first);
+  return groups
+    .filter(({ heading }) => heading !== LINKS || LINKING.test(words))
+    .map(({ heading, entries }) => ({ heading, entries: foundUnder(words, entries, (entry) => entry) }))
+    .filter(({ entries }) => entries.length > 0)
+    .sort((a, b) => best(b) - best(a));
+}
+
+const actionEntry = ({ id, title, keys, run }: Action): Entry => ({
+  value: `do ${id}`,
+  title,
+  aside: keys && keyText(keys),
+  run,
+});
 
 /** Every node of the piece, those in capsules too, under the instance that leads to them. */
-function placesIn(document: PieceDocument): Place[] {
-  const { graph, definitions, instances } = flatten(document);
-  const own = document.graph.nodes.filter(({ id }) => instances.has(id));
-  return [...own, ...graph.nodes].map(({ id, type, set }) => {
-    const definition = definitions.get(id) ?? definitionOf(document, type);
-    const words = Object.values(set).filter((value) => typeof value === "string");
-    return { way: id, title: definition?.title ?? type, family: definition?.family, words: words.join(" ") };
-  });
+function useNodes(onShowNode: (node: string) => void): Group {
+  const store = useStudioStore();
+  const document = useStudio((s) => s.document);
+  return useMemo(() => {
+    const { graph, definitions, instances } = flatten(document);
+    const own = document.graph.nodes.filter(({ id }) => instances.has(id));
+    const entries = [...own, ...graph.nodes].map(({ id, type, set }): Entry => {
+      const definition = definitions.get(id) ?? definitionOf(document, type);
+      const texts = Object.values(set).filter((value) => typeof value === "string");
+      return {
+        value: `node ${id}`,
+        title: definition?.title ?? type,
+        synonyms: [id, ...texts],
+        glyph: definition?.family,
+        aside: id,
+        run: () => {
+          goTo(store, id);
+          onShowNode(id);
+        },
+      };
+    });
+    return { heading: "Go to a node", entries };
+  }, [document, store, onShowNode]);
 }
 
+const LINKS = "Links of the chosen node";
+
 /** Links from and into the chosen node, to make or to take away: linking without a pointer. */
-function LinkGroup({ done }: { done: (run: () => void) => () => void }) {
+function useLinks(): Group {
   const store = useStudioStore();
   const document = useStudio((s) => s.opened.document);
   const chosen = useStudio((s) => (s.selected.size === 1 ? [...s.selected][0] : null));
-  const { offered, there } = useMemo(() => {
-    if (!chosen) return { offered: [], there: [] };
+  return useMemo(() => {
+    if (!chosen) return { heading: LINKS, entries: [] };
+    const { edit } = store.getState();
+    const entry = (title: string, run: () => void): Entry => ({ value: title, title, run });
     const ends = ({ from, to }: Link) => [parseAddress(from).node, parseAddress(to).node];
-    return {
-      offered: linksOffered(document, chosen),
-      there: document.graph.links.filter((link) => ends(link).includes(chosen)),
-    };
-  }, [document, chosen]);
-  if (!chosen) return <p className="px-2 py-1 text-12 text-faint">Choose one node first.</p>;
-  const item = (title: string, run: () => void) => (
-    <Command.Item key={title} value={title} className={ITEM} onSelect={done(run)}>
-      <span className="tabular text-12">{title}</span>
-    </Command.Item>
-  );
-  return (
-    <Command.Group heading={`Links of ${chosen}`} className={GROUP}>
-      {offered.map((link) =>
-        item(`Link ${link.from} to ${link.to}`, () =>
-          store.getState().edit(connectEdit(store.getState().opened.document, link)),
+    const there = document.graph.links.filter((link) => ends(link).includes(chosen));
+    const entries = [
+      ...linksOffered(document, chosen).map((link) =>
+        entry(`Link ${link.from} to ${link.to}`, () =>
+          edit(connectEdit(store.getState().opened.document, link)),
         ),
-      )}
-      {there.map((link) =>
-        item(`Unlink ${link.from} from ${link.to}`, () =>
-          store.getState().edit({ kind: "remove", links: [link] }),
-        ),
-      )}
-    </Command.Group>
-  );
+      ),
+      ...there.map((link) =>
+        entry(`Unlink ${link.from} from ${link.to}`, () => edit({ kind: "remove", links: [link] })),
+      ),
+    ];
+    return { heading: LINKS, entries };
+  }, [document, chosen, store]);
 }
 
 export const keyText = (keys: string): string =>
