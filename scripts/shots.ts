@@ -17,6 +17,14 @@ async function open(page: Page, name: string): Promise<void> {
 
 const save = (page: Page, name: string) => page.screenshot({ path: `docs/screenshots/${name}.png` });
 
+/** Chooses a node by the search, which brings it into view. */
+async function goTo(page: Page, words: string): Promise<void> {
+  await page.keyboard.press("Control+k");
+  await page.keyboard.type(words);
+  await page.keyboard.press("Enter");
+  await page.waitForTimeout(800);
+}
+
 const SHOTS: Record<string, (page: Page) => Promise<void>> = {
   async shelf(page) {
     await page.goto(BASE);
@@ -31,7 +39,7 @@ const SHOTS: Record<string, (page: Page) => Promise<void>> = {
   },
   async studio(page) {
     await open(page, "Seed head, breathing");
-    await page.locator("[data-node=heat]").click({ position: { x: 60, y: 12 } });
+    await goTo(page, "Gradient heat");
     await page.waitForTimeout(1500);
   },
   async adder(page) {
@@ -43,10 +51,7 @@ const SHOTS: Record<string, (page: Page) => Promise<void>> = {
   },
   async error(page) {
     await open(page, "Petri rings");
-    await page.keyboard.press("Control+k");
-    await page.keyboard.type("Grid sites");
-    await page.keyboard.press("Enter");
-    await page.waitForTimeout(800);
+    await goTo(page, "Grid sites");
     await page
       .getByRole("region", { name: "Detail" })
       .getByRole("spinbutton", { name: "across of lattice" })
@@ -62,7 +67,7 @@ const SHOTS: Record<string, (page: Page) => Promise<void>> = {
     await open(page, "Gourd scan revealed");
     await page.getByRole("slider", { name: "Frame" }).focus();
     for (let i = 0; i < 45; i++) await page.keyboard.press("ArrowRight");
-    await page.locator("[data-node=ball]").click({ position: { x: 60, y: 12 } });
+    await goTo(page, "Falloff ball");
     await page.waitForTimeout(4000);
   },
   async outlines(page) {
@@ -74,10 +79,7 @@ const SHOTS: Record<string, (page: Page) => Promise<void>> = {
   },
   async capsule(page) {
     await open(page, "Petal clock");
-    await page.keyboard.press("Control+k");
-    await page.keyboard.type("Petal ring flower");
-    await page.keyboard.press("Enter");
-    await page.waitForTimeout(800);
+    await goTo(page, "Petal ring flower");
     await page.keyboard.press("Enter");
     await page.waitForTimeout(2500);
     await page.mouse.move(640, 400);
@@ -99,7 +101,7 @@ const SHOTS: Record<string, (page: Page) => Promise<void>> = {
     await page.waitForTimeout(800);
     await page.mouse.click(330, 250);
     await page.waitForTimeout(2500);
-    await page.locator("[data-node=heat]").click({ position: { x: 60, y: 12 } });
+    await goTo(page, "Gradient heat");
     await page.waitForTimeout(2500);
   },
   async compare(page) {
@@ -122,7 +124,7 @@ const SHOTS: Record<string, (page: Page) => Promise<void>> = {
   },
   async handles(page) {
     await open(page, "Dew sheet");
-    await page.locator("[data-node=near]").click({ position: { x: 60, y: 10 } });
+    await goTo(page, "Falloff near");
     await page.waitForTimeout(2500);
   },
   async curves(page) {
@@ -155,9 +157,7 @@ const SHOTS: Record<string, (page: Page) => Promise<void>> = {
   // Last, as it changes a piece that others show.
   async keys(page) {
     await open(page, "Jar ring");
-    await page.keyboard.press("Control+k");
-    await page.keyboard.type("Ring sites");
-    await page.keyboard.press("Enter");
+    await goTo(page, "Ring sites");
     await page.keyboard.press("s");
     await page.keyboard.press("a");
     const detail = page.getByRole("region", { name: "Detail" });
