@@ -3,8 +3,9 @@ import { CHROMIUM, CHROMIUM_ARGS, PAINTED_BY_SOFTWARE } from "./scripts/chromium
 
 export default defineConfig({
   testDir: "tests/e2e",
-  timeout: 120_000,
-  expect: { timeout: 30_000, toPass: { timeout: 30_000 } },
+  // Two pages that are drawn without a graphics card hold each other up, now and then for half a minute.
+  timeout: 240_000,
+  expect: { timeout: 60_000, toPass: { timeout: 60_000 } },
   globalSetup: "./tests/e2e/demo-data.ts",
   // A good part of a test is waiting.
   workers: 2,
@@ -13,7 +14,7 @@ export default defineConfig({
   use: {
     viewport: { width: 1280, height: 800 },
     // Painting is slow without a graphics card; a click waits for it.
-    actionTimeout: 30_000,
+    actionTimeout: 60_000,
     launchOptions: {
       executablePath: CHROMIUM,
       args: [...CHROMIUM_ARGS, PAINTED_BY_SOFTWARE],
