@@ -239,7 +239,7 @@ export const OPERATIONS = {
         {
           kernel: "gridNearest",
           operands: [distances, numbers, x, y, z, self, grid],
-          numbers: [nth, own, Number.POSITIVE_INFINITY, 16],
+          numbers: [nth, own, Number.POSITIVE_INFINITY],
         },
         { kernel: "gridPick", operands: [...outputs, distances, numbers, x, y, z, grid], numbers: [nth] },
       ];

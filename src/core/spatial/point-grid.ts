@@ -21,8 +21,6 @@ const STRETCH = 8192;
 const TABLE_WORDS = 16;
 const BLOCK_WORDS = 16;
 const BLOCK_BYTES = BLOCK_WORDS * 4;
-/** Of four numbers of a lane. */
-const FOUR_BYTES = 16;
 const PAST_END = 8;
 
 export interface Nearest {
@@ -47,14 +45,8 @@ export interface NearestOptions {
   readonly most?: number;
 }
 
-/** Searches for `n` places whose x, y, z and numbers stand at addresses, four together every `step` bytes; `rank` says which. */
-type Search = (
-  scratch: Scratch,
-  n: number,
-  place: readonly number[],
-  step: number,
-  rank: (i: number) => number,
-) => void;
+/** Searches for `n` places whose x, y, z and numbers stand at addresses; `rank` says which they are. */
+type Search = (scratch: Scratch, n: number, place: readonly number[], rank: (i: number) => number) => void;
 
 export class PointGrid {
   readonly count: number;
@@ -106,11 +98,11 @@ export class PointGrid {
     const count = places[0].length;
     const distances = new Float32Array(count * k);
     const numbers = new Int32Array(count * k);
-    const find: Search = (scratch, n, place, step, rank) => {
+    const find: Search = (scratch, n, place, rank) => {
       const [d, found] = [scratch.room(n * k * 4), scratch.room(n * k * 4)];
       const leftOut = own ? 2 : 0;
       scratch.engine.kernels.kernel("gridNearest")(
-        ...[n, d, found, ...place, this.address, k, leftOut, most * most, step],
+        ...[n, d, found, ...place, this.address, k, leftOut, most * most],
       );
       const { buffer } = scratch.engine.memory.memory;
       const squared = new Float32Array(buffer, d, n * k);
@@ -128,10 +120,10 @@ export class PointGrid {
       this.inStretches((from, n) => {
         const first = this.blocks.byteOffset + (from >> 2) * BLOCK_BYTES;
         const place = [0, 16, 32, 48].map((lane) => first + lane);
-        withScratch((scratch) => find(scratch, n, place, BLOCK_BYTES, (i) => this.numberAt(from + i)));
+        withScratch((scratch) => find(scratch, n, place, (i) => this.numberAt(from + i)));
       });
     } else {
-      this.over(places, (place, from, n, scratch) => find(scratch, n, place, FOUR_BYTES, (i) => from + i));
+      this.over(places, (place, from, n, scratch) => find(scratch, n, place, (i) => from + i));
     }
     return { distances, numbers };
   }

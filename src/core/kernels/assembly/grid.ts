@@ -101,7 +101,7 @@ function insert(distances: usize, numbers: usize, k: i32, d: f32, number: i32): 
   store<i32>(numbers + at, number);
 }
 
-/** The number of a point that is not to be found: its own, which `self` holds as a float (1) or whole (2), else none (0). */
+/** The number of a point that is not to be found: its own, which `self` holds as a float (1) or, in blocks, whole (2); none (0). */
 @inline
 function ownNumber(own: i32, self: usize): i32 {
   return own == 0 ? -1 : own == 1 ? <i32>load<f32>(self) : load<i32>(self);
@@ -120,12 +120,12 @@ function rowZ(row: i32): i32 {
 
 /**
  * The `k` nearest points of every place: squared distances and numbers into `distances` and `numbers` (k a place), ended
- * by infinity and −1. With `own` (ownNumber) the point whose number `self` holds is left out. Those further than √`most` are not
- * found. Four places stand together every `step` bytes: 16 in lanes, 64 in a grid's blocks.
+ * by infinity and −1. With `own` (ownNumber) the point whose number `self` holds is left out; 2 says that places stand in a
+ * grid's blocks, not in lanes. Those further than √`most` are not found.
  */
 export function gridNearest(
   n: i32, distances: usize, numbers: usize, x: usize, y: usize, z: usize, self: usize, grid: usize,
-  k: i32, own: i32, most: f32, step: i32,
+  k: i32, own: i32, most: f32,
 ): void {
   const lx = real(grid, 0);
   const ly = real(grid, 1);
@@ -136,8 +136,9 @@ export function gridNearest(
   const nz = whole(grid, 6);
   const starts = <usize>whole(grid, 8);
   const list = (<usize>k) << 2;
+  const step: usize = own == 2 ? BLOCK : 16;
   for (let i = 0; i < n; i++) {
-    const at = inSteps(<usize>i, <usize>step);
+    const at = inSteps(<usize>i, step);
     const to = distances + <usize>i * list;
     const names = numbers + <usize>i * list;
     for (let j: usize = 0; j < list; j += 4) {

@@ -3,7 +3,7 @@
  * time with a block of four; the rest, few where points are spread, search the grid.
  */
 import { gridNearest } from "./grid";
-import { BLOCK, cellsAlong, cellsOf, NUMBERS, real, whole } from "./grid-table";
+import { cellsAlong, cellsOf, NUMBERS, real, whole } from "./grid-table";
 
 /** Squares of the ways between places, four by four. */
 @inline
@@ -167,7 +167,7 @@ export function gridOwnDistances(from: i32, n: i32, out: usize, best: usize, gri
         continue;
       }
       const self = point + NUMBERS;
-      gridNearest(1, spare + 16, spare + 20, point, point + 16, point + 32, self, grid, 1, 2, Infinity, <i32>BLOCK);
+      gridNearest(1, spare + 16, spare + 20, point, point + 16, point + 32, self, grid, 1, 2, Infinity);
       store<f32>(to, Mathf.sqrt(load<f32>(spare + 16)));
     }
   }
