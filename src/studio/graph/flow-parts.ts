@@ -2,6 +2,7 @@
 import type { Edge, Node } from "@xyflow/react";
 import { joinAddress, parseAddress, settingPort } from "@/core/document/links";
 import type { Graph, Link } from "@/core/document/schema";
+import type { Box } from "./opening-view";
 
 export const edgeId = (link: Link): string => `${link.from}>${link.to}`;
 
@@ -86,3 +87,10 @@ export function flowEdges(graph: Graph, before: readonly Edge[]): Edge[] {
       };
     });
 }
+
+/** Where a card lies in the graph; it has no extent until it was measured. */
+export const boxOf = ({ position, measured }: Node): Box => ({
+  ...position,
+  width: measured?.width ?? 0,
+  height: measured?.height ?? 0,
+});

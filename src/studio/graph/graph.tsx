@@ -26,7 +26,7 @@ import { useStudio, useStudioStore } from "../state/store";
 import { Adder } from "./adder";
 import { Braid } from "./braid";
 import { Card } from "./card";
-import { edgeId, flowEdges, flowNodes, linkOf, noteOf } from "./flow-parts";
+import { boxOf, edgeId, flowEdges, flowNodes, linkOf, noteOf } from "./flow-parts";
 import { canConnect, connectEdit, linkRefusal, NEW_PORT, removeEdit } from "./graph-edits";
 import { GroundRules } from "./ground-rules";
 import { InputMenuArea } from "./input-menu";
@@ -221,11 +221,7 @@ export function Graph() {
     const boxes = flow
       .getNodes()
       .filter(({ id }) => chosen.has(id))
-      .map(({ position, measured }) => ({
-        ...position,
-        width: measured?.width ?? 0,
-        height: measured?.height ?? 0,
-      }));
+      .map(boxOf);
     edit(addNoteEdit(opened.document, boxes, place()).edit);
   }, [store, flow, place]);
 

@@ -2,6 +2,7 @@ import { type OnMoveEnd, useNodesInitialized, useReactFlow } from "@xyflow/react
 import { type RefObject, useCallback, useLayoutEffect, useRef } from "react";
 import { keepView, keptView } from "../state/kept-views";
 import { useStudio, useStudioStore } from "../state/store";
+import { boxOf } from "./flow-parts";
 import { type Box, openingView, seesAny } from "./opening-view";
 
 /** Height of the tools that lie on the lower edge, pixels. */
@@ -26,13 +27,7 @@ export function useGraphView(area: RefObject<HTMLElement | null>): OnMoveEnd {
     const show = () => {
       shown.current = prefix;
       const seen = area.current?.getBoundingClientRect();
-      const cards = flow.getNodes().map(
-        ({ position, measured: size }): Box => ({
-          ...position,
-          width: size?.width ?? 0,
-          height: size?.height ?? 0,
-        }),
-      );
+      const cards = flow.getNodes().map(boxOf);
       if (!seen || cards.length === 0) return;
       const pane = { width: seen.width, height: seen.height - TOOLS };
       const { pieceId, opened } = store.getState();
@@ -42,9 +37,9 @@ export function useGraphView(area: RefObject<HTMLElement | null>): OnMoveEnd {
         return;
       }
       const stage = opened.document.graph.nodes.find(({ type }) => type === "stage");
-      const end = flow.getNodesBounds(stage ? [stage.id] : []);
+      const end = stage ? flow.getNodesBounds([stage.id]) : cards.reduce(furthest);
       const all = flow.getNodesBounds(flow.getNodes());
-      void flow.setViewport(openingView(all, stage ? end : cards.reduce(furthest), pane));
+      void flow.setViewport(openingView(all, end, pane));
     };
     if (shown.current === null) {
       show();
