@@ -81,10 +81,11 @@ function Everything({ begin, actions, onClose, onShowNode }: Omit<SearchProps, "
       />
       <Command.List className="max-h-[420px] overflow-auto p-1.5">
         <Command.Empty className="px-3 py-5 text-12 text-faint">
-          {LINKING.test(words) && links.entries.length === 0
-            ? "Choose one node first; its links are listed here."
-            : "Nothing is found under these words."}
+          Nothing is found under these words.
         </Command.Empty>
+        {LINKING.test(words) && links.entries.length === 0 && (
+          <p className="px-2 py-1 text-12 text-faint">Choose one node first; its links are listed here.</p>
+        )}
         {found(words, groups).map(({ heading, entries }) => (
           <Command.Group key={heading} heading={heading} className={GROUP}>
             {entries.map(({ value, title, glyph, aside, run }) => (
