@@ -1,7 +1,8 @@
 /** Polygon mesh to what a renderer draws: shared vertices, normals, triangles. */
 
 import { tick } from "../cancelling";
-import { faceAreaVectors, type Mesh, pointLanes } from "../geometry/mesh";
+import { type Mesh, pointLanes } from "../geometry/mesh";
+import { cornerAngles, faceNormals } from "../geometry/normals";
 import { triangleCorners } from "../geometry/triangles";
 import { cosine, lengthOf } from "../maths/exact";
 
@@ -66,12 +67,13 @@ function triangles(mesh: Mesh, vertexOfCorner: Int32Array): Uint32Array {
 
 /**
  * Unit normal of every corner: the mesh's own if it has them, else the mean of the faces around the corner's
- * point that meet the corner's face at less than the crease angle.
+ * point that meet the corner's face at less than the crease angle, weighted by their angles (see `pointNormals`).
  */
 function cornerNormals(mesh: Mesh): readonly Float32Array[] {
   const own = mesh.corners.columns.normal?.lanes as readonly Float32Array[] | undefined;
   if (own) return own;
-  const areas = faceAreaVectors(mesh);
+  const normals = faceNormals(mesh);
+  const angles = cornerAngles(mesh, normals);
   const faceOf = new Int32Array(mesh.corners.count);
   for (let f = 0; f < mesh.faces.count; f++) {
     tick();
@@ -79,8 +81,7 @@ function cornerNormals(mesh: Mesh): readonly Float32Array[] {
   }
   const { starts, corners } = cornersOfPoints(mesh);
   const limit = cosine((CREASE_DEGREES * Math.PI) / 180);
-  const lengths = new Float32Array(mesh.faces.count);
-  for (let f = 0; f < mesh.faces.count; f++) lengths[f] = lengthOf(areas[0][f], areas[1][f], areas[2][f]);
+  const [nx, ny, nz] = normals;
   const out = [0, 1, 2].map(() => new Float32Array(mesh.corners.count));
   for (let c = 0; c < mesh.corners.count; c++) {
     tick();
@@ -91,11 +92,11 @@ function cornerNormals(mesh: Mesh): readonly Float32Array[] {
     let sz = 0;
     for (let k = starts[p]; k < starts[p + 1]; k++) {
       const g = faceOf[corners[k]];
-      const dot = areas[0][f] * areas[0][g] + areas[1][f] * areas[1][g] + areas[2][f] * areas[2][g];
-      if (g !== f && dot < limit * lengths[f] * lengths[g]) continue;
-      sx += areas[0][g];
-      sy += areas[1][g];
-      sz += areas[2][g];
+      if (g !== f && nx[f] * nx[g] + ny[f] * ny[g] + nz[f] * nz[g] < limit) continue;
+      const angle = angles[corners[k]];
+      sx += nx[g] * angle;
+      sy += ny[g] * angle;
+      sz += nz[g] * angle;
     }
     const length = lengthOf(sx, sy, sz);
     // A face without area has no direction; any unit vector keeps the file valid.

@@ -2,11 +2,12 @@
 import { lengthOf } from "../maths/exact";
 import { edgeKey } from "./edge-table";
 import { type Mesh, pointLanes } from "./mesh";
+import { triangleCorners } from "./triangles";
 
-/** Signed volume of a closed mesh (divergence theorem, faces fanned from their first corner), cubic units. */
+/** Signed volume of a closed mesh (divergence theorem), cubic units. */
 export function meshVolume(mesh: Mesh): number {
   let sum = 0;
-  forEachFanTriangle(mesh, (a, b, c) => {
+  forEachTriangle(mesh, (a, b, c) => {
     sum +=
       a[0] * (b[1] * c[2] - b[2] * c[1]) +
       a[1] * (b[2] * c[0] - b[0] * c[2]) +
@@ -15,10 +16,10 @@ export function meshVolume(mesh: Mesh): number {
   return sum / 6;
 }
 
-/** Surface area, square units; faces fanned from their first corner. */
+/** Surface area, square units. */
 export function meshArea(mesh: Mesh): number {
   let sum = 0;
-  forEachFanTriangle(mesh, (a, b, c) => {
+  forEachTriangle(mesh, (a, b, c) => {
     const ux = b[0] - a[0];
     const uy = b[1] - a[1];
     const uz = b[2] - a[2];
@@ -50,16 +51,14 @@ export function isClosed(mesh: Mesh): boolean {
 
 type Point = readonly [number, number, number];
 
-function forEachFanTriangle(mesh: Mesh, visit: (a: Point, b: Point, c: Point) => void): void {
+function forEachTriangle(mesh: Mesh, visit: (a: Point, b: Point, c: Point) => void): void {
   const [x, y, z] = pointLanes(mesh);
   const at = (corner: number): Point => {
     const p = mesh.cornerPoint[corner];
     return [x[p], y[p], z[p]];
   };
-  for (let f = 0; f < mesh.faces.count; f++) {
-    const start = mesh.faceStarts[f];
-    for (let c = start + 1; c + 1 < mesh.faceStarts[f + 1]; c++) visit(at(start), at(c), at(c + 1));
-  }
+  const corners = triangleCorners(mesh);
+  for (let c = 0; c < corners.length; c += 3) visit(at(corners[c]), at(corners[c + 1]), at(corners[c + 2]));
 }
 
 /** Edge key to [times walked low→high, times walked high→low]. */

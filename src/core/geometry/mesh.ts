@@ -146,34 +146,45 @@ export function withPoints(mesh: Mesh, points: Domain): Mesh {
 
 /**
  * Area-weighted normal of every face (not normalised: its length is twice the face's area), three lanes.
- * Newell's method, so slightly bent polygons are fine.
+ * Newell's method, so slightly bent and concave polygons are fine.
  */
 export function faceAreaVectors(mesh: Mesh): [Float32Array, Float32Array, Float32Array] {
-  const [x, y, z] = pointLanes(mesh);
-  const { faceStarts, cornerPoint } = mesh;
-  const count = mesh.faces.count;
-  const nx = new Float32Array(count);
-  const ny = new Float32Array(count);
-  const nz = new Float32Array(count);
-  for (let f = 0; f < count; f++) {
+  const lanes = pointLanes(mesh);
+  const { faceStarts, cornerPoint, faces } = mesh;
+  const out = [0, 1, 2].map(() => new Float32Array(faces.count)) as [
+    Float32Array,
+    Float32Array,
+    Float32Array,
+  ];
+  for (let f = 0; f < faces.count; f++) {
     tick();
-    const end = faceStarts[f + 1];
-    let sx = 0;
-    let sy = 0;
-    let sz = 0;
-    let a = cornerPoint[end - 1];
-    for (let c = faceStarts[f]; c < end; c++) {
-      const b = cornerPoint[c];
-      sx += (y[a] - y[b]) * (z[a] + z[b]);
-      sy += (z[a] - z[b]) * (x[a] + x[b]);
-      sz += (x[a] - x[b]) * (y[a] + y[b]);
-      a = b;
-    }
-    nx[f] = sx;
-    ny[f] = sy;
-    nz[f] = sz;
+    const [x, y, z] = areaVector(cornerPoint, faceStarts[f], faceStarts[f + 1], lanes);
+    out[0][f] = x;
+    out[1][f] = y;
+    out[2][f] = z;
   }
-  return [nx, ny, nz];
+  return out;
+}
+
+/** The same of one polygon, whose points stand in `points` from `start` to before `end`. */
+export function areaVector(
+  points: ArrayLike<number>,
+  start: number,
+  end: number,
+  [x, y, z]: readonly ArrayLike<number>[],
+): [number, number, number] {
+  let sx = 0;
+  let sy = 0;
+  let sz = 0;
+  let a = points[end - 1];
+  for (let c = start; c < end; c++) {
+    const b = points[c];
+    sx += (y[a] - y[b]) * (z[a] + z[b]);
+    sy += (z[a] - z[b]) * (x[a] + x[b]);
+    sz += (x[a] - x[b]) * (y[a] + y[b]);
+    a = b;
+  }
+  return [sx, sy, sz];
 }
 
 /** Middle of every face: the mean of its corners, three lanes. */

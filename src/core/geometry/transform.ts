@@ -3,10 +3,11 @@
 import { tick } from "../cancelling";
 import { lengthOf } from "../maths/exact";
 import { type MutableQuaternion, multiply, type Quaternion, rotate } from "../maths/quaternion";
-import type { Vec3 } from "../maths/vector";
+import { normalise, type Vec3 } from "../maths/vector";
 import { type Column, type Domain, makeColumn, makeLanes, withColumns } from "./column";
-import { withPoints } from "./mesh";
+import { type Mesh, withPoints } from "./mesh";
 import { lanesOf, type Shape } from "./shape";
+import { turnedRound } from "./transform-matrix";
 
 export interface Placement {
   readonly move: Vec3;
@@ -16,7 +17,8 @@ export interface Placement {
 
 /**
  * The shape scaled, then turned, then moved. Sites keep rotation and scale of their own: an uneven scale
- * stretches each own axis of a site by as much as it stretches that direction (a shear is not kept).
+ * stretches each own axis of a site by as much as it stretches that direction (a shear is not kept). A scale that
+ * mirrors turns faces round, so that they still look outward, and mirrors the sites.
  */
 export function transformShape(shape: Shape, placement: Placement): Shape {
   const { mesh, curves, sites } = shape;
@@ -24,11 +26,7 @@ export function transformShape(shape: Shape, placement: Placement): Shape {
     ...shape,
     ...(mesh
       ? {
-          mesh: turnNormals(
-            withPoints(mesh, placePoints(mesh.points, placement)),
-            mesh.corners.columns.normal,
-            placement,
-          ),
+          mesh: placeMesh(mesh, placement),
         }
       : {}),
     ...(curves ? { curves: { ...curves, points: placePoints(curves.points, placement) } } : {}),
@@ -49,20 +47,45 @@ function placePoints(points: Domain, { move, turn, scale }: Placement): Domain {
   return withColumns(points, { position: makeColumn("vector", lanes) });
 }
 
-/** Normals turn with the mesh; they hold only while the scale is even and not mirrored. */
-function turnNormals(
-  moved: ReturnType<typeof withPoints>,
-  normal: Column | undefined,
-  { turn, scale }: Placement,
-): ReturnType<typeof withPoints> {
-  if (!normal || scale[0] <= 0 || scale[0] !== scale[1] || scale[1] !== scale[2]) return moved;
-  const lanes = makeLanes("vector", moved.corners.count);
-  for (let c = 0; c < moved.corners.count; c++) {
-    const n = rotate(turn, [normal.lanes[0][c], normal.lanes[1][c], normal.lanes[2][c]]);
+function placeMesh(mesh: Mesh, placement: Placement): Mesh {
+  const moved = withPoints(mesh, placePoints(mesh.points, placement));
+  const normal = placeNormals(mesh.corners.columns.normal, placement);
+  const placed = normal ? { ...moved, corners: withColumns(moved.corners, { normal }) } : moved;
+  const [x, y, z] = placement.scale;
+  return x * y * z < 0 ? turnedRound(placed) : placed;
+}
+
+/** Normals by the inverse transpose, unit; none when the mesh is made flat, as they no longer hold then. */
+function placeNormals(normal: Column | undefined, { turn, scale }: Placement): Column | undefined {
+  if (!normal || scale.includes(0)) return undefined;
+  const even = scale[0] > 0 && scale[0] === scale[1] && scale[1] === scale[2];
+  const [x, y, z] = normal.lanes;
+  const lanes = makeLanes("vector", x.length);
+  for (let c = 0; c < x.length; c++) {
+    tick();
+    const own: Vec3 = even
+      ? [x[c], y[c], z[c]]
+      : normalise([x[c] / scale[0], y[c] / scale[1], z[c] / scale[2]]);
+    const n = rotate(turn, own);
     for (let l = 0; l < 3; l++) lanes[l][c] = n[l];
   }
-  return { ...moved, corners: withColumns(moved.corners, { normal: makeColumn("vector", lanes) }) };
+  return makeColumn("vector", lanes);
 }
+
+/** 1 or −1 for each axis that a scale keeps or mirrors. */
+export const mirrorOf = (scale: Vec3): Vec3 => scale.map((s) => (s < 0 ? -1 : 1)) as unknown as Vec3;
+
+/**
+ * The rotation M R M of a mirror M along the axes (its own inverse), so that M R = (M R M) M: what is mirrored from outside
+ * is turned by it and mirrored along its own axes. The axis of a rotation is an axial vector, its parts take the
+ * product of the other two signs.
+ */
+export const mirroredTurn = ([x, y, z, w]: Quaternion, [mx, my, mz]: Vec3): Quaternion => [
+  x * my * mz,
+  y * mz * mx,
+  z * mx * my,
+  w,
+];
 
 function placeSites(sites: Domain, placement: Placement): Domain {
   const { turn, scale } = placement;
@@ -73,13 +96,14 @@ function placeSites(sites: Domain, placement: Placement): Domain {
   const scales = makeLanes("vector", sites.count);
   const turned: MutableQuaternion = [0, 0, 0, 1];
   const even = scale[0] === scale[1] && scale[1] === scale[2];
+  const mirror = mirrorOf(scale);
   for (let i = 0; i < sites.count; i++) {
     const own: Quaternion = from ? [from[0][i], from[1][i], from[2][i], from[3][i]] : [0, 0, 0, 1];
     tick();
-    multiply(turn, own, turned);
+    multiply(turn, mirroredTurn(own, mirror), turned);
     for (let l = 0; l < 4; l++) rotation[l][i] = turned[l];
     for (let axis = 0; axis < 3; axis++) {
-      const stretch = even ? scale[0] : stretchAlong(own, axis, scale);
+      const stretch = even ? scale[0] : stretchAlong(own, axis, scale) * mirror[axis];
       scales[axis][i] = (size ? size[axis][i] : 1) * stretch;
     }
   }

@@ -1,36 +1,57 @@
-/** Polygons cut into triangles. */
+/** Polygons cut into triangles: the one place where faces of more than three corners are taken apart. */
 
 import earcut from "earcut";
 import { tick } from "../cancelling";
 import { faceAreaVectors, type Mesh, pointLanes } from "./mesh";
 
-/** Three corner numbers a triangle, faces in order; polygons of five corners or more may be concave. */
+/**
+ * Three corner numbers a triangle, faces in order, each counter-clockwise as its face; faces may be concave. A face of n
+ * corners gives n − 2 triangles unless some have no area.
+ */
 export function triangleCorners(mesh: Mesh): Int32Array {
   const out: number[] = [];
-  const [x, y, z] = pointLanes(mesh);
-  const areas = faceAreaVectors(mesh);
+  const lanes = pointLanes(mesh);
+  const normals = faceAreaVectors(mesh);
   for (let f = 0; f < mesh.faces.count; f++) {
     tick();
     const start = mesh.faceStarts[f];
     const size = mesh.faceStarts[f + 1] - start;
-    if (size <= 4) {
-      for (let c = 1; c + 1 < size; c++) out.push(start, start + c, start + c + 1);
-      continue;
-    }
-    const flat: number[] = [];
-    const nx = Math.abs(areas[0][f]);
-    const ny = Math.abs(areas[1][f]);
-    const nz = Math.abs(areas[2][f]);
-    // Seen along the axis that the face looks along most, turned so that it stays counter-clockwise.
-    const axis = nx > ny && nx > nz ? 0 : ny > nz ? 1 : 2;
-    const [u, v] = axis === 0 ? [y, z] : axis === 1 ? [z, x] : [x, y];
-    const flip = areas[axis][f] < 0 ? -1 : 1;
-    for (let c = 0; c < size; c++) {
-      const p = mesh.cornerPoint[start + c];
-      flat.push(u[p] * flip, v[p]);
-    }
-    const cut = earcut(flat);
-    for (let t = 0; t < cut.length; t += 3) out.push(start + cut[t], start + cut[t + 1], start + cut[t + 2]);
+    if (size === 3) out.push(start, start + 1, start + 2);
+    if (size <= 3) continue;
+    const points = mesh.cornerPoint.subarray(start, start + size);
+    for (const corner of cutPolygon(points, lanes, [normals[0][f], normals[1][f], normals[2][f]]))
+      out.push(start + corner);
   }
   return Int32Array.from(out);
+}
+
+/**
+ * Corners of the triangles of one polygon, three a triangle, as numbers within the polygon. Four corners are cut where both
+ * halves look the polygon's way, more by ear clipping.
+ * @param points the polygon's points in order, at least three
+ * @param lanes x, y and z of all points
+ * @param normal which way it looks, any length (see `areaVector`)
+ */
+export function cutPolygon(
+  points: ArrayLike<number>,
+  lanes: readonly ArrayLike<number>[],
+  normal: readonly number[],
+): readonly number[] {
+  if (points.length === 3) return [0, 1, 2];
+  const [nx, ny, nz] = normal.map(Math.abs);
+  // Seen along the axis that it looks along most, turned so that it stays counter-clockwise.
+  const axis = nx > ny && nx > nz ? 0 : ny > nz ? 1 : 2;
+  const [u, v] = [lanes[(axis + 1) % 3], lanes[(axis + 2) % 3]];
+  const flip = normal[axis] < 0 ? -1 : 1;
+  if (points.length === 4) {
+    const turns = (a: number, b: number, c: number): boolean => {
+      const [p, q, r] = [points[a], points[b], points[c]];
+      return flip * ((u[q] - u[p]) * (v[r] - v[p]) - (v[q] - v[p]) * (u[r] - u[p])) > 0;
+    };
+    const other = !(turns(0, 1, 2) && turns(0, 2, 3)) && turns(0, 1, 3) && turns(1, 2, 3);
+    return other ? [0, 1, 3, 1, 2, 3] : [0, 1, 2, 0, 2, 3];
+  }
+  const flat: number[] = [];
+  for (let k = 0; k < points.length; k++) flat.push(u[points[k]] * flip, v[points[k]]);
+  return earcut(flat);
 }

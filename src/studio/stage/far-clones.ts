@@ -51,7 +51,9 @@ export class FarClones {
   /** Makes a material leave small clones of one geometry away. */
   adapt<T extends THREE.Material>(material: T, geometry: THREE.BufferGeometry): T {
     const uniforms = this.uniformsOf(geometry);
-    material.onBeforeCompile = (shader) => {
+    const before = material.onBeforeCompile;
+    material.onBeforeCompile = (shader, renderer) => {
+      before(shader, renderer);
       Object.assign(shader.uniforms, uniforms);
       shader.vertexShader = shader.vertexShader.replace("void main() {", `${PIXELS}\nvoid main() {`).replace(
         "#include <project_vertex>",

@@ -9,7 +9,8 @@ const GROWN = "grown";
 export class Outlines {
   private width = 0;
   private readonly material = new THREE.ShaderMaterial({
-    side: THREE.BackSide,
+    // Only back faces are drawn; which ones those are differs for mirrored clones.
+    side: THREE.DoubleSide,
     uniforms: {
       ink: { value: new THREE.Color() },
       width: { value: 0 },
@@ -19,7 +20,9 @@ export class Outlines {
       attribute vec3 ${GROWN};
       uniform float width;
       uniform vec2 size;
+      varying float mirrored;
       void main() {
+        mirrored = determinant(mat3(instanceMatrix)) < 0.0 ? 1.0 : 0.0;
         mat4 placed = modelViewMatrix * instanceMatrix;
         vec4 at = projectionMatrix * placed * vec4(position, 1.0);
         vec2 away = (projectionMatrix * placed * vec4(${GROWN}, 0.0)).xy * size;
@@ -29,7 +32,9 @@ export class Outlines {
       }`,
     fragmentShader: `
       uniform vec3 ink;
+      varying float mirrored;
       void main() {
+        if (gl_FrontFacing != (mirrored > 0.5)) discard;
         gl_FragColor = vec4(ink, 1.0);
         #include <colorspace_fragment>
       }`,

@@ -419,10 +419,27 @@ export class StageView {
   }
 }
 
-const makeMaterial = (mode: DrawMode, vertexColors: boolean): THREE.Material =>
-  mode === "lit"
-    ? new THREE.MeshStandardMaterial({ roughness: 0.62, metalness: 0, vertexColors, side: THREE.DoubleSide })
-    : new THREE.MeshBasicMaterial({ vertexColors, side: THREE.DoubleSide, wireframe: mode === "lines" });
+function makeMaterial(mode: DrawMode, vertexColors: boolean): THREE.Material {
+  if (mode !== "lit")
+    return new THREE.MeshBasicMaterial({ vertexColors, side: THREE.DoubleSide, wireframe: mode === "lines" });
+  const material = new THREE.MeshStandardMaterial({
+    roughness: 0.62,
+    metalness: 0,
+    vertexColors,
+    side: THREE.DoubleSide,
+  });
+  material.onBeforeCompile = (shader) => {
+    // The outside of a mirrored clone counts as a back face, whose normal is turned round further on.
+    shader.vertexShader = shader.vertexShader.replace(
+      "#include <beginnormal_vertex>",
+      `#include <beginnormal_vertex>
+      #ifdef USE_INSTANCING
+        if (determinant(mat3(instanceMatrix)) < 0.0) objectNormal = -objectNormal;
+      #endif`,
+    );
+  };
+  return material;
+}
 
 /** RGBA to RGB, as the line material takes colours. */
 function opaque(rgba: Float32Array): Float32Array {

@@ -5,6 +5,8 @@
 import type { BufferGeometry, Mesh as LoadedMesh } from "three";
 import { OBJLoader } from "three/examples/jsm/loaders/OBJLoader.js";
 import type { Curves } from "../../geometry/curves";
+import { areaVector } from "../../geometry/mesh";
+import { cutPolygon } from "../../geometry/triangles";
 import { FormatError } from "../format-error";
 import type { ShapeAsset } from "./asset";
 import { chainSegments } from "./chain";
@@ -17,7 +19,7 @@ const KNOWN = /^\s*(v|vt|vn|f|o|g|usemtl)\s/;
 export function readObj(bytes: Uint8Array): ShapeAsset {
   const text = new TextDecoder().decode(bytes).replace(/\\\r?\n/g, " ");
   checkLines(text);
-  const lines = text.split("\n").filter((line) => KNOWN.test(line));
+  const lines = withTriangles(text.split("\n").filter((line) => KNOWN.test(line)));
   const keepNormals = lines.some((line) => /^\s*vn\s/.test(line));
   const found: { name: string; geometry: BufferGeometry }[] = [];
   new OBJLoader().parse(lines.join("\n")).traverse((child) => {
@@ -41,6 +43,26 @@ export function readObj(bytes: Uint8Array): ShapeAsset {
             shape: { mesh: weld([geometry]) },
           })),
   };
+}
+
+/** The loader fans faces out from their first corner, which is wrong where they are concave: they reach it as triangles. */
+function withTriangles(lines: readonly string[]): string[] {
+  const lanes: number[][] = [[], [], []];
+  return lines.flatMap((line) => {
+    const [word, ...rest] = line.trim().split(/\s+/);
+    if (word === "v") for (let a = 0; a < 3; a++) lanes[a].push(Number(rest[a]));
+    if (word !== "f" || rest.length <= 3) return [line];
+    const count = lanes[0].length;
+    const points = rest.map((corner) => {
+      const index = Number(corner.split("/")[0]);
+      return index < 0 ? count + index : index - 1;
+    });
+    const cut = cutPolygon(points, lanes, areaVector(points, 0, points.length, lanes));
+    const faces: string[] = [];
+    for (let t = 0; t < cut.length; t += 3)
+      faces.push(`f ${rest[cut[t]]} ${rest[cut[t + 1]]} ${rest[cut[t + 2]]}`);
+    return faces;
+  });
 }
 
 /** The `l` elements. Their corners have been checked. */

@@ -1,7 +1,18 @@
-import { constant, mix, positionField, scaleBy, type VectorField, zip } from "../../fields/expression";
-import { defineNode } from "../define";
+import {
+  constant,
+  mix,
+  plainNumber,
+  positionField,
+  scaleBy,
+  type VectorField,
+  zip,
+} from "../../fields/expression";
+import type { Mesh } from "../../geometry/mesh";
+import { turnedRound } from "../../geometry/transform-matrix";
+import { rangeOf } from "../../kernels/statistics";
+import { defineNode, type NodeContext } from "../define";
 import { choice, field, out, shape } from "../ports";
-import { axisWeights, elementsOf, ownScale, runColumn, withElements } from "./elements";
+import { axisWeights, type Elements, elementsOf, ownScale, runColumn, withElements } from "./elements";
 
 export const scale = defineNode({
   type: "scale",
@@ -42,8 +53,19 @@ export const scale = defineNode({
     const one: VectorField = [constant(1), constant(1), constant(1)];
     const factor = blend(one, wanted);
     const place = zip("add", zip("multiply", zip("subtract", positionField(), pivot), factor), pivot);
-    return {
-      shape: withElements(shape, elements, { position: runColumn("vector", place, elements, context) }),
-    };
+    const scaled = withElements(shape, elements, {
+      position: runColumn("vector", place, elements, context),
+    });
+    const mirrors = elements.on === "points" && scaled.mesh && mirrorsAll(factor, elements, context);
+    return { shape: mirrors ? { ...scaled, mesh: turnedRound(scaled.mesh as Mesh) } : scaled };
   },
 });
+
+/** Whether every point is mirrored, so that all faces are to be turned round to look outward still. */
+function mirrorsAll(factor: VectorField, elements: Elements, context: NodeContext): boolean {
+  const product = factor.reduce(scaleBy);
+  const plain = plainNumber(product);
+  if (plain !== null) return plain < 0;
+  const range = rangeOf(context.run([product], elements.domain)[0]);
+  return range !== null && range.max < 0;
+}

@@ -3,7 +3,7 @@ import { shapeBounds } from "../../geometry/bounds";
 import { mergeShapes } from "../../geometry/merge";
 import { isFilled, type Shape, timesTally } from "../../geometry/shape";
 import { isColored, shiftColors } from "../../geometry/shift-colors";
-import { type Placement, transformShape } from "../../geometry/transform";
+import { mirroredTurn, mirrorOf, type Placement, transformShape } from "../../geometry/transform";
 import { fromEuler, type MutableQuaternion, multiply, RADIANS, rotate } from "../../maths/quaternion";
 import type { Vec3 } from "../../maths/vector";
 import { defineNode } from "../define";
@@ -139,7 +139,8 @@ function stepped(
     const further = rotate(at.turn, ahead.map((s, a) => s * at.scale[a]) as unknown as Vec3);
     at = {
       move: [at.move[0] + further[0], at.move[1] + further[1], at.move[2] + further[2]],
-      turn: multiply(at.turn, one, next),
+      // What is mirrored turns the other way.
+      turn: multiply(at.turn, mirroredTurn(one, mirrorOf(at.scale)), next),
       scale: [at.scale[0] * scale[0], at.scale[1] * scale[1], at.scale[2] * scale[2]],
     };
   }

@@ -93,30 +93,43 @@ function placesOf(shape: Shape, at: Places): Stands | null {
   const { mesh, curves } = shape;
   if (at === "corners of the bounds") return onBounds(shape);
   if (!mesh) return curves ? onCurves(curves) : null;
-  const normals = faceAreaVectors(mesh);
-  const square = (off: readonly Float32Array[]) =>
-    off[0].map((_, i) => {
-      tick();
-      return Math.sqrt(lengthOf(off[0][i], off[1][i], off[2][i]) / 2);
-    });
+  const areas = faceAreaVectors(mesh);
   const laid = mesh.corners.columns.uv?.lanes;
   const faces = () => ({
     place: faceMiddles(mesh),
-    direction: normals,
-    size: square(normals),
+    direction: areas,
+    size: square(areas),
     uv: laid?.map((lane) => facesMeans(mesh, lane)),
   });
   if (at === "face centres") return faces();
-  const direction = pointNormals(mesh, normals);
+  const direction = pointNormals(mesh);
   const corners = {
     place: pointLanes(mesh),
     direction,
-    size: square(direction),
+    size: square(areasAroundPoints(mesh, areas)),
     uv: mesh.points.columns.uv?.lanes as readonly Float32Array[] | undefined,
   };
   if (at === "corners") return corners;
   if (at === "corners and face centres") return joined(corners, faces());
   return onEdges(mesh, direction, laid);
+}
+
+/** The side of a square of that area. @param areas vectors twice as long as an area */
+const square = (areas: readonly Float32Array[]): Float32Array =>
+  areas[0].map((_, i) => {
+    tick();
+    return Math.sqrt(lengthOf(areas[0][i], areas[1][i], areas[2][i]) / 2);
+  });
+
+/** The area vectors of the faces around each point, added up. */
+function areasAroundPoints(mesh: Mesh, areas: readonly Float32Array[]): Float32Array[] {
+  const sums = areas.map(() => new Float32Array(mesh.points.count));
+  for (let f = 0; f < mesh.faces.count; f++) {
+    tick(4);
+    for (let c = mesh.faceStarts[f]; c < mesh.faceStarts[f + 1]; c++)
+      for (let a = 0; a < 3; a++) sums[a][mesh.cornerPoint[c]] += areas[a][f];
+  }
+  return sums;
 }
 
 /** The eight corners of the box around it, looking away from its middle. */
@@ -168,7 +181,7 @@ function facesMeans({ faces, faceStarts }: Mesh, lane: ArrayLike<number>): Float
   });
 }
 
-/** Middles of all edges; the direction is the sum of both ends' normals. */
+/** Middles of all edges; the direction is half-way between both ends' normals. */
 function onEdges(
   mesh: Mesh,
   off: readonly Float32Array[],
