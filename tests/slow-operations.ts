@@ -9,6 +9,7 @@ import type { EaseName } from "../src/core/maths/ease";
 import type { FractalOptions } from "../src/core/maths/noise";
 import type { Outside, Picture } from "../src/core/maths/picture";
 import { hash3, unit24 } from "../src/core/maths/random";
+import type { SegmentedTable } from "../src/core/maths/segmented-table";
 import { fractalNoise, slowCells, slowSwirl } from "./slow-noise";
 import { slowPicture } from "./slow-picture";
 
@@ -38,15 +39,18 @@ export function slowEase(name: EaseName, t: number): number {
   }
 }
 
-/** Entries of `width` numbers mixed linearly at x, 0…1. */
-function look(table: ArrayLike<number>, width: number, x: number): number[] {
-  const last = table.length / width - 1;
-  const at = clip(x) * last;
-  const low = Math.min(last - 1, Math.floor(at));
-  return Array.from({ length: width }, (_, l) => {
-    const [a, b] = [table[low * width + l], table[(low + 1) * width + l]];
-    return a + (at - low) * (b - a);
-  });
+/** A response of segments between knots, read as maths/segmented-table.ts describes it. */
+function look({ table, knots }: SegmentedTable, lanes: number, read: number): number[] {
+  const x = Number.isNaN(read) ? 0 : read;
+  const segment = Array.from(table.subarray(0, knots)).filter((knot) => knot <= x).length;
+  const [start, per, first, steps] = table.subarray(knots + segment * 4, knots + segment * 4 + 4);
+  const place = Math.min(steps, Math.max(0, (x - start) * per));
+  const entry = Math.min(steps - 1, Math.floor(place));
+  const at = knots + (knots + 1) * 4 + (first + entry) * lanes;
+  return Array.from(
+    { length: lanes },
+    (_, l) => table[at + l] + (place - entry) * (table[at + lanes + l] - table[at + l]),
+  );
 }
 
 const SLOW: Partial<Record<OperationName, (x: readonly number[], data: Data) => number[]>> = {
@@ -67,8 +71,8 @@ const SLOW: Partial<Record<OperationName, (x: readonly number[], data: Data) => 
     slowSwirl(place, data?.seeds as number[], data?.w as number, data as unknown as FractalOptions),
   picture: ([u, v], data) =>
     slowPicture(data?.picture as Picture, u, v, data?.outside as Outside, data?.smooth === true),
-  gradient: ([a], data) => look(data?.table as Float32Array, 4, a),
-  lookup: ([a], data) => look(data?.table as Float32Array, 1, a),
+  gradient: ([a], data) => look(data as unknown as SegmentedTable, 4, a),
+  lookup: ([a], data) => look(data as unknown as SegmentedTable, 1, a),
   eulerToRotation: ([x, y, z]) => {
     const [cx, cy, cz] = [x, y, z].map((a) => Math.cos(a / 2));
     const [sx, sy, sz] = [x, y, z].map((a) => Math.sin(a / 2));

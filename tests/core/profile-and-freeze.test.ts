@@ -4,10 +4,12 @@ import fc from "fast-check";
 import type { Value } from "../../src/core/fields/expression";
 import { runValues } from "../../src/core/fields/run";
 import { makeSites, type Shape } from "../../src/core/geometry/shape";
-import { bakeProfile, PROFILE_TABLE, type Profile, type ProfilePoint } from "../../src/core/maths/profile";
-import { graphOf, outputsOf, reportOf, runNode } from "../run-node";
+import { type Profile, type ProfilePoint, profileAt } from "../../src/core/maths/profile";
+import { graphOf, numbersAt, outputsOf, reportOf, runNode } from "../run-node";
 
-const at = (table: Float32Array, t: number) => table[Math.round(t * (PROFILE_TABLE - 1))];
+/** As the Profile node reads it, in a kernel. */
+const at = (curve: Profile, t: number) =>
+  numbersAt("profile", { value: t, curve: curve as never }, "value", [[0, 0, 0]])[0];
 
 /** d3's curve through the points, at x = t: its Bézier segments have evenly spaced x, so t is linear in x. */
 function reference(points: readonly ProfilePoint[], t: number): number {
@@ -39,11 +41,45 @@ describe("profile", () => {
   ];
 
   it("agrees with d3-shape's curveMonotoneX between its points", () => {
-    const table = bakeProfile({ form: "smooth", points });
-    for (let i = 0; i <= 64; i++) expect(at(table, i / 64)).toBeCloseTo(reference(points, i / 64), 3);
+    // d3 takes another slope at both ends.
+    for (let i = 16; i <= 48; i++)
+      expect(at({ form: "smooth", points }, i / 64)).toBeCloseTo(reference(points, i / 64), 4);
   });
 
-  it("goes through its points and never past its neighbours", () => {
+  it("has Steffen's slopes at its ends: his parabola through three points, limited", () => {
+    const slopes = (...values: number[]) => {
+      const list = values.map((value, i) => ({ at: i / 2, value }));
+      const [h, end] = [1e-6, (values.length - 1) / 2];
+      const f = (t: number) => profileAt({ form: "smooth", points: list }, t);
+      return [(f(h) - f(0)) / h / 2, (f(end) - f(end - h)) / h / 2];
+    };
+    // 0, 1, 1.5: secants 1 and ½ a step, so 1·(1 + ½) − ½·½ = 1.25 and ½·1.5 − 1·½ = 0.25 (his equation 25).
+    const [first, last] = slopes(0, 1, 1.5);
+    expect(first).toBeCloseTo(1.25, 4);
+    expect(last).toBeCloseTo(0.25, 4);
+    // A parabola that turns back at the end gives 0, one that is too steep twice the secant.
+    expect(slopes(0, 0.1, 1)[0]).toBeCloseTo(0, 4);
+    expect(slopes(0, 1, -5)[0]).toBeCloseTo(2, 4);
+  });
+
+  it("goes through its points exactly, wherever they stand", () => {
+    const anyPoints = fc.uniqueArray(
+      fc.record({
+        at: fc.double({ min: 0, max: 1, noNaN: true }).map(Math.fround),
+        value: fc.double({ min: 0, max: 1, noNaN: true }).map(Math.fround),
+      }),
+      { minLength: 1, maxLength: 40, selector: (p) => p.at },
+    );
+    for (const form of ["smooth", "straight", "steps"] as const)
+      fc.assert(
+        fc.property(anyPoints, (list) => {
+          for (const p of list) expect(at({ form, points: list }, p.at)).toBe(p.value);
+        }),
+        { numRuns: 20 },
+      );
+  });
+
+  it("never goes past its neighbours", () => {
     const anyPoints = fc.uniqueArray(
       fc.record({
         at: fc.integer({ min: 0, max: 64 }).map((n) => n / 64),
@@ -53,14 +89,13 @@ describe("profile", () => {
     );
     fc.assert(
       fc.property(anyPoints, (list) => {
-        const table = bakeProfile({ form: "smooth", points: list });
         const sorted = [...list].sort((a, b) => a.at - b.at);
-        sorted.forEach((p) => expect(at(table, p.at)).toBeCloseTo(p.value, 5));
         for (let k = 0; k + 1 < sorted.length; k++) {
           const [low, high] = [sorted[k].value, sorted[k + 1].value].sort((a, b) => a - b);
-          const from = sorted[k].at * (PROFILE_TABLE - 1);
-          const to = sorted[k + 1].at * (PROFILE_TABLE - 1);
-          const between = [...table.subarray(from, to + 1)];
+          const [from, to] = [sorted[k].at, sorted[k + 1].at];
+          const between = Array.from({ length: 33 }, (_, i) =>
+            profileAt({ form: "smooth", points: list }, from + ((to - from) * i) / 32),
+          );
           expect(Math.min(...between)).toBeGreaterThanOrEqual(low - 1e-6);
           expect(Math.max(...between)).toBeLessThanOrEqual(high + 1e-6);
         }
@@ -73,10 +108,10 @@ describe("profile", () => {
       { at: 0.25, value: 0 },
       { at: 0.75, value: 1 },
     ];
-    const straight = bakeProfile({ form: "straight", points: two });
+    const straight = { form: "straight", points: two } as const;
     expect([at(straight, 0), at(straight, 0.5), at(straight, 1)]).toEqual([0, 0.5, 1]);
-    const steps = bakeProfile({ form: "steps", points: two });
-    expect([at(steps, 0.74), at(steps, 0.75)]).toEqual([0, 1]);
+    const steps = { form: "steps", points: two } as const;
+    expect([at(steps, 0.74), at(steps, 0.75 - 2 ** -24), at(steps, 0.75)]).toEqual([0, 0, 1]);
   });
 
   it("reshapes numbers and falloffs", () => {

@@ -1,11 +1,21 @@
 /** Colour and easing against IEC 61966-2-1, Ottosson's Oklab, CSS, culori and d3-ease. */
-import { converter, interpolate, rgb } from "culori";
+import { converter, formatHex, interpolate, interpolateWithPremultipliedAlpha, rgb } from "culori";
 import { easeCubicIn, easeCubicInOut, easeCubicOut } from "d3-ease";
 import fc from "fast-check";
-import { apply, constant, plainNumber } from "../../src/core/fields/expression";
-import { decodeSrgb, encodeSrgb, fromOklab, parseHex, toHex, toOklab } from "../../src/core/maths/color";
+import { apply, constant, plainNumber, type Value } from "../../src/core/fields/expression";
+import { runValues } from "../../src/core/fields/run";
+import {
+  decodeSrgb,
+  encodeSrgb,
+  fromOklab,
+  parseHex,
+  type Rgba,
+  toHex,
+  toOklab,
+} from "../../src/core/maths/color";
 import type { EaseName } from "../../src/core/maths/ease";
-import { bakeGradient, mixStops, TABLE_SIZE } from "../../src/core/maths/gradient";
+import { type Gradient, gradientAt, mixStops } from "../../src/core/maths/gradient";
+import { graphOf, outputsOf, sitesAt } from "../run-node";
 
 describe("sRGB", () => {
   it.each([
@@ -76,23 +86,89 @@ describe("gradients", () => {
     expect(["#800080", "#7f007f"]).toContain(middle("srgb", "#ff0000", "#0000ff"));
   });
 
-  it("bake stops in any order, holding the ends, as culori mixes them", () => {
-    const table = bakeGradient({
+  /** As the Gradient node reads it, in a kernel. */
+  const read = (colors: Gradient, values: readonly number[]): string[] => {
+    const document = graphOf(
+      {
+        place: { type: "position" },
+        gradient: { type: "gradient", set: { colors: colors as never } },
+      },
+      ["place.x>gradient.value"],
+    );
+    const color = outputsOf(document, "gradient").color as Value[];
+    const { lanes } = runValues(color, sitesAt(values.map((v) => [v, 0, 0])));
+    return values.map((_, i) => toHex(lanes.map((lane) => lane[i]) as unknown as Rgba));
+  };
+
+  it("take stops in any order, holding the ends, as culori mixes them", () => {
+    const colors: Gradient = {
       space: "oklab",
       stops: [
         { at: 0.8, color: "#f0b03a" },
         { at: 0.25, color: "#24463a" },
       ],
-    });
-    const at = (t: number) => {
-      const k = Math.round(t * (TABLE_SIZE - 1)) * 4;
-      return toHex([table[k], table[k + 1], table[k + 2], table[k + 3]]);
     };
-    expect([at(0), at(0.25), at(0.8), at(1)]).toEqual(["#24463a", "#24463a", "#f0b03a", "#f0b03a"]);
-    const expected = rgb(interpolate(["#24463a", "#f0b03a"], "oklab")((0.5 - 0.25) / 0.55));
-    const found = parseHex(at(0.5)) ?? [0, 0, 0, 0];
-    expect(encodeSrgb(found[0])).toBeCloseTo(expected?.r ?? -1, 2);
-    expect(encodeSrgb(found[1])).toBeCloseTo(expected?.g ?? -1, 2);
+    expect(read(colors, [0, 0.25, 0.8, 1])).toEqual(["#24463a", "#24463a", "#f0b03a", "#f0b03a"]);
+    const mixed = formatHex(interpolate(["#24463a", "#f0b03a"], "oklab")((0.5 - 0.25) / 0.55));
+    expect(read(colors, [0.5])).toEqual([mixed]);
+    expect(toHex(gradientAt(colors, 0.5))).toBe(mixed);
+  });
+
+  it("have hard edges where two stops meet, and meet every stop exactly", () => {
+    const colors: Gradient = {
+      space: "linear",
+      stops: [
+        { at: 0, color: "#102030" },
+        { at: 1 / 3, color: "#405060" },
+        { at: 1 / 3, color: "#f0e0d0" },
+        { at: 0.7, color: "#a0b0c0" },
+        { at: 1, color: "#ffffff" },
+      ],
+    };
+    const third = Math.fround(1 / 3);
+    // The float32 before it: its exponent's step is 2^-25.
+    expect(read(colors, [third - 2 ** -25, third, Math.fround(0.7), 1])).toEqual([
+      "#405060",
+      "#f0e0d0",
+      "#a0b0c0",
+      "#ffffff",
+    ]);
+  });
+
+  it.each(["oklab", "linear", "srgb"] as const)(
+    "%s: half-way from opaque red to clear blue is half-clear red (CSS Color 4 §12.3: premultiplied)",
+    (space) => {
+      const [red, green, blue, alpha] = mixStops(space, [1, 0, 0, 1], [0, 0, 1, 0], 0.5);
+      [red - 1, green, blue, alpha - 0.5].forEach((off) => {
+        expect(off).toBeCloseTo(0, 5);
+      });
+      const stops = [
+        { at: 0, color: "#ff0000" },
+        { at: 1, color: "#0000ff00" },
+      ];
+      expect(read({ space, stops }, [0, 0.25, 0.5, 0.99])).toEqual([
+        "#ff0000",
+        "#ff0000bf",
+        "#ff000080",
+        "#ff000003",
+      ]);
+    },
+  );
+
+  it("mixed with alpha as culori mixes them", () => {
+    const hex = fc.integer({ min: 0, max: 2 ** 32 - 1 }).map((n) => `#${n.toString(16).padStart(8, "0")}`);
+    fc.assert(
+      fc.property(hex, hex, fc.double({ min: 0.001, max: 0.999, noNaN: true }), (a, b, t) => {
+        const [from, to] = [parseHex(a), parseHex(b)] as [Rgba, Rgba];
+        fc.pre(from[3] > 0.05 && to[3] > 0.05);
+        const expected = rgb(interpolateWithPremultipliedAlpha([a, b], "oklab")(t));
+        const found = mixStops("oklab", from, to, t);
+        expect(encodeSrgb(found[0])).toBeCloseTo(expected.r, 3);
+        expect(encodeSrgb(found[1])).toBeCloseTo(expected.g, 3);
+        expect(encodeSrgb(found[2])).toBeCloseTo(expected.b, 3);
+        expect(found[3]).toBeCloseTo(expected.alpha ?? 1, 4);
+      }),
+    );
   });
 });
 

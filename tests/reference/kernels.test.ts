@@ -15,6 +15,7 @@ import { KernelMemory } from "../../src/core/kernels/memory";
 import { interleave } from "../../src/core/kernels/placing";
 import { bakeGradient } from "../../src/core/maths/gradient";
 import { OUTSIDE } from "../../src/core/maths/picture";
+import { segmentedTable } from "../../src/core/maths/segmented-table";
 import { slowly } from "../slow-operations";
 
 const number = (low: number, high: number) =>
@@ -105,10 +106,17 @@ describe("elementwise kernels", () => {
     ])
       expect(call("arcTangent2", [y, x])[0]).toBeCloseTo(Math.atan2(y, x), 6);
     expect(call("clamp", [Number.NaN, 0, 1])[0]).toBeNaN();
-    const table = Float32Array.of(5, 6, 7);
-    expect([-1, 0, 0.25, 0.5, 1, 9, Number.NaN].map((x) => call("lookup", [x], { table })[0])).toEqual([
-      5, 5, 5.5, 6, 7, 7, 5,
-    ]);
+    const response = segmentedTable({
+      knots: [0, 1, 1, 2],
+      lanes: 1,
+      before: [5],
+      after: [9],
+      steps: () => 2,
+      between: (k, t) => [[5 + 2 * t], [Number.NaN], [8 + t]][k],
+    });
+    expect(
+      [-1, 0, 0.25, 0.5, 0.999, 1, 1.5, 2, 99, Number.NaN].map((x) => call("lookup", [x], response)[0]),
+    ).toEqual([5, 5, 5.5, 6, Math.fround(5 + 2 * Math.fround(0.999)), 8, 8.5, 9, 9, 5]);
   });
 });
 
@@ -129,6 +137,15 @@ describe("kernels of several numbers", () => {
         { at: 1, color: "#fedcba" },
       ],
     });
+    // More knots than are counted four places at a time.
+    const manyKnots = segmentedTable({
+      knots: Array.from({ length: 90 }, (_, k) => k / 80),
+      lanes: 1,
+      before: [-1],
+      after: [3],
+      steps: (k) => 1 + (k % 3),
+      between: (k, t) => [Math.sin(k) + t * Math.cos(3 * k)],
+    });
     const cases: [OperationName, number, object | undefined][] = [
       ["mix", 3, undefined],
       ["length3", 3, undefined],
@@ -142,7 +159,8 @@ describe("kernels of several numbers", () => {
       ["toOklab", 3, undefined],
       ["fromOklab", 3, undefined],
       ["mixColors", 7, undefined],
-      ["gradient", 1, { table: gradient }],
+      ["gradient", 1, gradient],
+      ["lookup", 1, manyKnots],
       ...["linear", "smooth", "cosine", "in", "out", "in-out", "overshoot"].map(
         (ease): [OperationName, number, object] => ["ease", 1, { ease }],
       ),

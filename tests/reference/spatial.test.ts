@@ -238,15 +238,19 @@ describe("surface tree", () => {
     expect(() => structuredClone(treeOf(TRIANGLE))).toThrow(/could not be cloned/);
   });
 
-  it("is the same refitted to moved points as built anew, and takes no other mesh's place", () => {
+  // By 0.3 some faces become concave and are cut otherwise, so the tree cannot be refitted.
+  it.each([
+    [0.01, true],
+    [0.3, false],
+  ])("is the same for points moved by %d as built anew, and takes no other mesh's place", (by, fits) => {
     const ring = torusMesh(1, 0.25, 32, 12);
     const lanes = ring.points.columns.position.lanes.map((lane, a) =>
-      Float32Array.from(lane, (v, i) => v * (1 + 0.3 * Math.sin(i + a))),
+      Float32Array.from(lane, (v, i) => v * (1 + by * Math.sin(i + a))),
     );
     const moved = withPoints(ring, withColumns(ring.points, { position: { kind: "vector", lanes } }));
     const before = treeOf(ring);
     const refitted = SurfaceTree.of(moved, before) as SurfaceTree;
-    expect(refitted.refitted).toBe(true);
+    expect(refitted.refitted).toBe(fits);
     expect(SurfaceTree.of(TRIANGLE, refitted)?.refitted).toBe(false);
     const fresh = treeOf(moved);
     const places = chance(300, 5, 3);

@@ -60,6 +60,7 @@ function gradientFault(value: Setting): string | null {
   if (!GRADIENT_SPACES.includes(gradient.space as never))
     return `space must be one of ${GRADIENT_SPACES.join(", ")}`;
   if (gradient.stops.length === 0) return "needs at least one stop";
+  if (gradient.stops.length > 256) return "has more than 256 stops";
   const bad = gradient.stops.findIndex(
     (stop) =>
       !stop || !isNumber(stop.at as Setting) || stop.at < 0 || stop.at > 1 || !isHexColor(String(stop.color)),

@@ -3,6 +3,8 @@
  * structures of packages do not live in the kernels' memory.
  */
 import type { AlongCurves } from "../geometry/along-curves";
+import type { ColumnKind, Lane } from "../geometry/column";
+import { premultiplied } from "../geometry/premultiplied";
 import type { HashGrid } from "../spatial/hash-grid";
 import type { LazyInside } from "../spatial/inside";
 import type { NearCurves } from "../spatial/near-curves";
@@ -28,10 +30,15 @@ const asking = (inputs: number, outputs: number, prepare: (data: StepData) => Wo
   },
 });
 
-/** Writes up to four components of what a surface carries at a place into outputs from `first` on; 0 where there is no place. */
+/**
+ * Writes up to four components of what a surface carries at a place into outputs from `first` on; 0 where there is no place.
+ * Colours are mixed by their alpha.
+ */
 function carrying(data: StepData) {
   const tree = data.tree as SurfaceTree;
-  const lanes = data.lanes as readonly ArrayLike<number>[];
+  const kind = (data.kind ?? "vector") as ColumnKind;
+  const lanes = premultiplied({ kind, lanes: data.lanes as readonly Lane[] });
+  const clear = lanes !== data.lanes;
   const byCorner = data.byCorner === true;
   return (
     floats: Float32Array,
@@ -43,11 +50,13 @@ function carrying(data: StepData) {
   ): void => {
     const mix = place && lanes.length > 0 ? tree.mixAt(place, triangle, byCorner) : null;
     for (let l = 0; l < 4; l++) floats[at[first + l] + i] = mix && lanes[l] ? mix(lanes[l]) : 0;
+    const alpha = clear ? floats[at[first + 3] + i] : 0;
+    if (alpha > 0) for (let l = 0; l < 3; l++) floats[at[first + l] + i] /= alpha;
   };
 }
 
 export const ASKING = {
-  /** The closest place on a surface to (x, y, z): distance, place, −1, and what it carries there; data: tree, lanes, byCorner. */
+  /** The closest place on a surface to (x, y, z): distance, place, −1, and what it carries there; data: tree, lanes, kind, byCorner. */
   closest: asking(3, 9, (data) => {
     const tree = data.tree as SurfaceTree;
     const carry = carrying(data);
@@ -113,7 +122,8 @@ export const ASKING = {
 
   /**
    * Where a ray from (x, y, z) along (dx, dy, dz) meets a surface: 1 or 0, distance, place, facing, and up to four components
-   * of what its points have, mixed over the triangle; what misses has 0 and its own place; data: tree, most, bothSides, lanes, byCorner.
+   * of what its points have, mixed over the triangle; what misses has 0 and its own place; data: tree, most, bothSides, lanes,
+   * kind, byCorner.
    */
   castRay: asking(6, 12, (data) => {
     const tree = data.tree as SurfaceTree;

@@ -164,3 +164,14 @@ export const dotProduct = (a: VectorField, b: VectorField): Value =>
   add(add(scaleBy(a[0], b[0]), scaleBy(a[1], b[1])), scaleBy(a[2], b[2]));
 
 export const vectorLength = (a: VectorField): Value => apply("length3", a);
+
+/** Two colours mixed in Oklab, each by its alpha (see `alphaShare` of maths/color.ts). */
+export function mixColor(from: ColorField, to: ColorField, t: Value): ColorField {
+  const alpha = mix(from[3], to[3], t);
+  const [a, b] = [plainNumber(from[3]), plainNumber(to[3])];
+  const weighted = divide(apply("multiply", [t, to[3]]), alpha);
+  const share =
+    a !== null && a === b ? t : apply("select", [t, weighted, apply("less", [constant(0), alpha])]);
+  const [red, green, blue] = applyAll("mixColors", [...from.slice(0, 3), ...to.slice(0, 3), share]);
+  return [red, green, blue, alpha];
+}

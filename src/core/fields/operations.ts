@@ -152,20 +152,20 @@ export const OPERATIONS = {
     },
   },
 
-  /** Linear RGBA from a table of entries of four over 0…1, mixed linearly between entries; data: table. */
+  /** Linear RGBA of a response of colours (maths/segmented-table.ts); data: table and knots. */
   gradient: {
     inputs: 1,
     outputs: 4,
     kernel: "gradient",
-    parameters: (data, room) => tableOf(data, room, 4),
+    parameters: tableOf,
   },
 
-  /** A table of numbers over 0…1, mixed linearly between entries; its ends hold beyond. data: table. */
+  /** A number of a response of numbers; data: table and knots. */
   lookup: {
     inputs: 1,
     outputs: 1,
     kernel: "lookup",
-    parameters: (data, room) => tableOf(data, room, 1),
+    parameters: tableOf,
   },
 
   /** Linear RGBA of a picture at u, v (0…1 from its upper left); data: picture, outside, smooth. */
@@ -265,8 +265,7 @@ export const OPERATIONS = {
 
 export type OperationName = keyof typeof OPERATIONS;
 
-/** Address of the step's table and the number of its last entry. */
-function tableOf(data: Data, { place }: Room, lanes: number): readonly number[] {
-  const table = data?.table as Float32Array;
-  return [place(table), table.length / lanes - 1];
+/** Address of the step's table and how many knots it has. */
+function tableOf(data: Data, { place }: Room): readonly number[] {
+  return [place(data?.table as Float32Array), data?.knots as number];
 }

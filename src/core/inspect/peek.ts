@@ -5,19 +5,21 @@ import { runValues } from "../fields/run";
 import { type Column, type Domain, makeColumn, withColumns } from "../geometry/column";
 import { EMPTY_SHAPE, type Shape } from "../geometry/shape";
 import { rangeOf } from "../kernels/statistics";
-import { bakeGradient, TABLE_SIZE } from "../maths/gradient";
+import { type Gradient, gradientAt } from "../maths/gradient";
 import type { PortKind } from "../nodes/ports";
 import { carriedAt } from "./carried-values";
 
 /** From the least number to the greatest: dark to light, told apart by those who do not see all colours. */
-const SCALE = bakeGradient({
+const SCALE: Gradient = {
   space: "oklab",
   stops: [
     { at: 0, color: "#1b2f4f" },
     { at: 0.5, color: "#5d9a8b" },
     { at: 1, color: "#fbe7a1" },
   ],
-});
+};
+const SCALE_STEPS = 256;
+const SCALE_COLORS = Array.from({ length: SCALE_STEPS + 1 }, (_, i) => gradientAt(SCALE, i / SCALE_STEPS));
 
 /**
  * Null when there is nothing to show: the node has not run, or gives one value for all.
@@ -62,8 +64,8 @@ function colorsOf(lanes: readonly Float32Array[], of: PortKind): Column {
     const parts = shares.map(({ lane, min, per }) => (lane[i] - min) * per);
     if (parts.length > 1) parts.forEach((part, c) => void (color[c][i] = part));
     else {
-      const k = Math.round(parts[0] * (TABLE_SIZE - 1)) * 4;
-      for (let c = 0; c < 3; c++) color[c][i] = SCALE[k + c];
+      const scaled = SCALE_COLORS[Math.round(parts[0] * SCALE_STEPS)];
+      for (let c = 0; c < 3; c++) color[c][i] = scaled[c];
     }
   }
   return makeColumn("color", color);

@@ -1,7 +1,7 @@
 /** Values between two settings of an input, of any kind. */
 import { clip } from "../maths/clip";
-import { toHex } from "../maths/color";
-import { bakeGradient, type Gradient, TABLE_SIZE } from "../maths/gradient";
+import { parseHex, toHex } from "../maths/color";
+import { type Gradient, mixStops } from "../maths/gradient";
 import type { Profile } from "../maths/profile";
 import type { AnyInput } from "../nodes/define";
 import type { PortKind, Setting } from "../nodes/ports";
@@ -23,12 +23,12 @@ export function blendSettings(
 
 type Blend = (from: never, to: never, t: number, whole: boolean) => Setting | undefined;
 
-const between = (a: number, b: number, t: number): number => Number((a + (b - a) * t).toPrecision(7));
+const between = (a: number, b: number, t: number): number => a + (b - a) * t;
 const parts = (a: readonly number[], b: readonly number[], t: number): number[] =>
   a.map((v, i) => between(v, b[i], t));
 
 const BLENDS: Readonly<Partial<Record<PortKind, Blend>>> = {
-  number: (a: number, b: number, t, whole) => (whole ? Math.round(a + (b - a) * t) : between(a, b, t)),
+  number: (a: number, b: number, t, whole) => (whole ? Math.round(between(a, b, t)) : between(a, b, t)),
   vector: parts,
   rotation: parts,
   color: betweenColors,
@@ -51,13 +51,6 @@ const BLENDS: Readonly<Partial<Record<PortKind, Blend>>> = {
 };
 
 function betweenColors(a: string, b: string, t: number): string {
-  const table = bakeGradient({
-    space: "oklab",
-    stops: [
-      { at: 0, color: a },
-      { at: 1, color: b },
-    ],
-  });
-  const k = Math.round(clip(t, 0, 1) * (TABLE_SIZE - 1)) * 4;
-  return toHex([table[k], table[k + 1], table[k + 2], table[k + 3]]);
+  const [from, to] = [parseHex(a), parseHex(b)];
+  return from && to ? toHex(mixStops("oklab", from, to, clip(t, 0, 1))) : a;
 }

@@ -61,8 +61,8 @@ export function keyedBy({ keys }: Pick<GraphNode, "keys">, { inputs }: AnyNode, 
   if (!track || !input || !canBeKeyed(input)) return null;
   const { keys: list, before = "hold", after = "hold" } = track;
   const at = (frame: number) => valueAt(track, input, frame);
-  const [first, last] = [list[0].frame, list[list.length - 1].frame];
-  return { first, last, before, after, mark: JSON.stringify([name, track]), at };
+  const frames = list.map(({ frame }) => frame);
+  return { frames, before, after, mark: JSON.stringify([name, track]), at };
 }
 
 /** Frames that are nearer than this are the same. */

@@ -58,3 +58,14 @@ export function fromOklab(lightness: number, a: number, b: number): [number, num
     -0.0041960863 * l - 0.7034186147 * m + 1.707614701 * s,
   ];
 }
+
+/**
+ * The part of the second colour in a mix of two straight colours, of which the part t is to be the second: colours count by
+ * their alpha, as when both are multiplied by it before they are mixed (T. Porter and T. Duff, "Compositing digital images",
+ * 1984). What is clear at both ends is mixed as if it were not.
+ */
+export function alphaShare(t: number, from: number, to: number): number {
+  if (from === to) return t;
+  const alpha = from + t * (to - from);
+  return alpha > 0 ? (t * to) / alpha : t;
+}

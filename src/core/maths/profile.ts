@@ -1,4 +1,5 @@
-/** A profile: a hand-drawn curve over 0…1, baked to a table for look-up. */
+/** A profile: a hand-drawn curve over 0…1, value by place. */
+import { type SegmentedTable, segmentedTable } from "./segmented-table";
 
 export const PROFILE_FORMS = ["smooth", "straight", "steps"] as const;
 export type ProfileForm = (typeof PROFILE_FORMS)[number];
@@ -24,31 +25,44 @@ export const STRAIGHT_PROFILE: Profile = {
   ],
 };
 
-export const PROFILE_TABLE = 1025;
+/** Steps of a smooth profile between two of its points: between them it goes straight. */
+const STEPS = 256;
 
-/** Table of PROFILE_TABLE values over 0…1. */
-export function bakeProfile(profile: Profile): Float32Array {
-  const points = [...profile.points].sort((a, b) => a.at - b.at);
-  const slopes = profile.form === "smooth" ? monotoneSlopes(points) : [];
-  const table = new Float32Array(PROFILE_TABLE);
-  let next = 0;
-  for (let i = 0; i < PROFILE_TABLE; i++) {
-    const at = i / (PROFILE_TABLE - 1);
-    while (next < points.length && points[next].at <= at) next++;
-    const k = Math.max(0, next - 1);
-    const a = points[k];
-    const b = points[Math.min(points.length - 1, next)];
+/** For look-up over 0…1. */
+export function bakeProfile(profile: Profile): SegmentedTable {
+  const curve = curveOf(profile);
+  const { points } = curve;
+  return segmentedTable({
+    knots: points.map(({ at }) => at),
+    lanes: 1,
+    before: [points[0].value],
+    after: [points[points.length - 1].value],
+    steps: () => (profile.form === "smooth" ? STEPS : 1),
+    between: (k, t) => [curve.between(k, t)],
+  });
+}
+
+/** The value at a place: of several points there the last one's, as from there on. */
+export function profileAt(profile: Profile, at: number): number {
+  const { points, between } = curveOf(profile);
+  const next = points.findIndex((point) => point.at > at);
+  if (next <= 0) return points[next === 0 ? 0 : points.length - 1].value;
+  const [a, b] = [points[next - 1], points[next]];
+  return between(next - 1, (at - a.at) / (b.at - a.at));
+}
+
+/** Points in order, and the curve from point k to the next. */
+function curveOf({ form, points: any }: Profile) {
+  const points = [...any].sort((a, b) => a.at - b.at);
+  const slopes = form === "smooth" ? monotoneSlopes(points) : [];
+  const between = (k: number, t: number): number => {
+    const [a, b] = [points[k], points[k + 1]];
+    if (form === "steps") return a.value;
+    if (form === "straight") return a.value + t * (b.value - a.value);
     const width = b.at - a.at;
-    if (width <= 0 || profile.form === "steps" || at < a.at) table[i] = a.value;
-    else {
-      const t = (at - a.at) / width;
-      table[i] =
-        profile.form === "straight"
-          ? a.value + t * (b.value - a.value)
-          : hermite(a.value, b.value, slopes[k] * width, slopes[k + 1] * width, t);
-    }
-  }
-  return table;
+    return hermite(a.value, b.value, slopes[k] * width, slopes[k + 1] * width, t);
+  };
+  return { points, between };
 }
 
 /** Cubic with values a, b and slopes p, q (per unit of t) at its ends. */
@@ -60,7 +74,8 @@ const hermite = (a: number, b: number, p: number, q: number, t: number): number 
 
 /**
  * Slopes that never overshoot between points: M. Steffen, "A simple method for monotonic interpolation in one
- * dimension", Astronomy and Astrophysics 239 (1990), with his one-sided slopes at the ends.
+ * dimension", Astronomy and Astrophysics 239 (1990), with his one-sided slopes at the ends (his
+ * equations 11, 13 and 25; their numbers from memory).
  */
 function monotoneSlopes(points: readonly ProfilePoint[]): number[] {
   const n = points.length;
@@ -78,7 +93,15 @@ function monotoneSlopes(points: readonly ProfilePoint[]): number[] {
       (Math.sign(s0) + Math.sign(s1)) * Math.min(Math.abs(s0), Math.abs(s1), 0.5 * Math.abs(parabola));
   }
   if (n === 2) return [secants[0], secants[0]];
-  slopes[0] = (3 * secants[0] - slopes[1]) / 2;
-  slopes[n - 1] = (3 * secants[n - 2] - slopes[n - 2]) / 2;
+  slopes[0] = endSlope(secants[0], secants[1], widths[0], widths[1]);
+  slopes[n - 1] = endSlope(secants[n - 2], secants[n - 3], widths[n - 2], widths[n - 3]);
   return slopes;
+}
+
+/** The slope of the parabola through the last three points, limited so that it neither turns back nor overshoots. */
+function endSlope(secant: number, inner: number, width: number, innerWidth: number): number {
+  const sum = width + innerWidth;
+  const slope = sum > 0 ? secant + ((secant - inner) * width) / sum : secant;
+  if (slope * secant <= 0) return 0;
+  return Math.abs(slope) > 2 * Math.abs(secant) ? 2 * secant : slope;
 }

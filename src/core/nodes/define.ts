@@ -99,9 +99,8 @@ export interface Following<I, S> {
 
 /** A value over time, as keys give it. */
 export interface Keyed {
-  /** Frames of the first key and the last. */
-  readonly first: number;
-  readonly last: number;
+  /** Frames of the keys, ascending; at least one. */
+  readonly frames: readonly number[];
   /** What comes before and after them. */
   readonly before: Repeat;
   readonly after: Repeat;

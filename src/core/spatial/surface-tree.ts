@@ -53,23 +53,28 @@ export class SurfaceTree {
   ) {}
 
   /**
-   * The tree of a mesh. `before` is used up when it can be refitted: same corners, other positions.
+   * The tree of a mesh. `before` is used up when it can be refitted: same corners and triangles, other positions.
    * Null for a mesh without triangles.
    */
   static of(mesh: Mesh, before: SurfaceTree | null = null): SurfaceTree | null {
     const { cornerPoint, faceStarts } = mesh;
-    if (before && before.topology.cornerPoint === cornerPoint && before.topology.faceStarts === faceStarts) {
+    const corners = triangleCorners(mesh);
+    if (
+      before &&
+      before.topology.cornerPoint === cornerPoint &&
+      before.topology.faceStarts === faceStarts &&
+      // Faces of more than three corners may be cut otherwise where they have become concave.
+      corners.every((corner, i) => corner === before.topology.corners[i])
+    ) {
       fill(before.bvh.geometry.getAttribute("position") as BufferAttribute, mesh);
       before.bvh.refit();
       return new SurfaceTree(before.topology, before.bvh, true);
     }
-    const corners = triangleCorners(mesh);
     if (corners.length === 0) return null;
     const geometry = new BufferGeometry();
     const position = new BufferAttribute(new Float32Array(mesh.points.count * 3), 3);
     fill(position, mesh);
     geometry.setAttribute("position", position);
-    // Polygons are cut by their first positions; as they move, the same cuts are as good as others.
     geometry.setIndex(
       new BufferAttribute(
         Uint32Array.from(corners, (corner) => cornerPoint[corner]),

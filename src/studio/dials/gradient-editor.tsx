@@ -3,12 +3,11 @@ import { Minus, Plus } from "lucide-react";
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
 import { toHex } from "@/core/maths/color";
 import {
-  bakeGradient,
   GRADIENT_SPACES,
   type Gradient,
   type GradientSpace,
   type GradientStop,
-  TABLE_SIZE,
+  gradientAt,
 } from "@/core/maths/gradient";
 import { IconButton } from "@/ui/button";
 import { ColorField } from "@/ui/color-field";
@@ -44,15 +43,10 @@ export function GradientEditor({ value, bins, onChange, onDragEnd }: GradientEdi
       : 0;
   };
   const add = (place: number) => {
-    const table = bakeGradient(value);
-    const k = Math.round(place * (TABLE_SIZE - 1)) * 4;
     onChange(
       {
         ...value,
-        stops: [
-          ...value.stops,
-          { at: place, color: toHex([table[k], table[k + 1], table[k + 2], table[k + 3]]) },
-        ],
+        stops: [...value.stops, { at: place, color: toHex(gradientAt(value, place)) }],
       },
       false,
     );

@@ -3,12 +3,11 @@ import { Minus, Plus } from "lucide-react";
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
 import { clip } from "@/core/maths/clip";
 import {
-  bakeProfile,
   PROFILE_FORMS,
-  PROFILE_TABLE,
   type Profile,
   type ProfileForm,
   type ProfilePoint,
+  profileAt,
 } from "@/core/maths/profile";
 import { IconButton } from "@/ui/button";
 import { NumberField } from "@/ui/number-field";
@@ -82,10 +81,7 @@ export function ProfileEditor({ value, bins, onChange, onDragEnd }: ProfileEdito
     },
     onPointerUp: onDragEnd,
   });
-  const middle = () => {
-    const table = bakeProfile(value);
-    return { at: 0.5, value: rounded(table[(PROFILE_TABLE - 1) / 2]) };
-  };
+  const middle = () => ({ at: 0.5, value: rounded(profileAt(value, 0.5)) });
   return (
     <div className="grid gap-2">
       <div ref={box} className="relative mx-1 h-32 rounded border border-rule bg-ground">

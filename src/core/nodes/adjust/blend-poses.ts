@@ -1,6 +1,7 @@
 import { tick } from "../../cancelling";
 import { type Domain, makeColumn, makeLanes, withColumns } from "../../geometry/column";
 import { lanesOf, rotationsOf } from "../../geometry/shape";
+import { alphaShare } from "../../maths/color";
 import {
   fromAxisAngle,
   type MutableQuaternion,
@@ -93,6 +94,7 @@ function mixed(
   amounts: Float32Array,
 ): Float32Array[] {
   const [a, b] = [lanesOf(sites, name, kind), lanesOf(to, name, kind)];
+  const opaque = ({ lanes, fallback }: typeof a, i: number) => (i < 0 ? 1 : (lanes?.[3][i] ?? fallback[3]));
   const out = makeLanes(kind, sites.count) as Float32Array[];
   out.forEach((lane, l) => {
     for (let i = 0; i < sites.count; i++) {
@@ -100,8 +102,10 @@ function mixed(
       const from = a.lanes?.[l][i] ?? a.fallback[l];
       const j = partner[i];
       const goal = j < 0 ? from : (b.lanes?.[l][j] ?? b.fallback[l]);
+      const share =
+        kind === "color" && l < 3 ? alphaShare(amounts[i], opaque(a, i), opaque(b, j)) : amounts[i];
       // The end is met exactly.
-      lane[i] = amounts[i] === 1 ? goal : from + (goal - from) * amounts[i];
+      lane[i] = share === 1 ? goal : from + (goal - from) * share;
     }
   });
   return out;

@@ -1,5 +1,6 @@
 import { tick } from "../../cancelling";
 import { type Column, type Domain, makeColumn, makeLanes } from "../../geometry/column";
+import { premultiplied, straighten } from "../../geometry/premultiplied";
 import { placesOf } from "../../geometry/shape";
 import { unitRotation } from "../../maths/quaternion";
 import { PointGrid } from "../../spatial/point-grid";
@@ -55,7 +56,8 @@ export const carryOver = defineNode({
     );
     const [amounts] = context.run([amount], domain);
     const before = domain.columns[attribute];
-    const old = before?.kind === column.kind ? before.lanes : undefined;
+    const old = before?.kind === column.kind ? premultiplied(before) : undefined;
+    const taken = premultiplied(column);
     const lanes = makeLanes(column.kind, domain.count);
     let missed = 0;
     for (let i = 0; i < domain.count; i++) {
@@ -65,19 +67,20 @@ export const carryOver = defineNode({
       const weights = weightsOf(distances.subarray(i * k, i * k + near));
       const share = near === 0 ? 0 : amounts[i];
       lanes.forEach((lane, l) => {
-        const was = old?.[l][i] ?? (share === 0 ? 0 : column.lanes[l][numbers[i * k]]);
+        const was = old?.[l][i] ?? (share === 0 ? 0 : taken[l][numbers[i * k]]);
         let sum = 0;
-        for (let s = 0; s < near; s++) sum += column.lanes[l][numbers[i * k + s]] * weights[s];
+        for (let s = 0; s < near; s++) sum += taken[l][numbers[i * k + s]] * weights[s];
         // What is whole or picked is not mixed.
         lane[i] =
           column.kind === "integer"
             ? share >= 0.5
-              ? column.lanes[l][numbers[i * k]]
+              ? taken[l][numbers[i * k]]
               : was
             : was + (sum - was) * share;
       });
       if (column.kind === "rotation") unitRotation(lanes, i);
     }
+    straighten(column.kind, lanes);
     if (missed > 0)
       context.warn(`${missed} of ${domain.count} have none within ${reach} units and keep what they had.`, {
         input: "reach",

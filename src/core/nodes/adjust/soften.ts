@@ -1,5 +1,6 @@
 import { tick } from "../../cancelling";
 import { type Column, makeColumn } from "../../geometry/column";
+import { premultiplied, straighten } from "../../geometry/premultiplied";
 import { unitRotation } from "../../maths/quaternion";
 import { PointGrid } from "../../spatial/point-grid";
 import { defineNode } from "../define";
@@ -44,13 +45,15 @@ export const soften = defineNode({
     const place = domain.columns.position.lanes as Float32Array[];
     const [amounts] = context.run([amount], domain);
     const { starts, numbers } = new PointGrid(place).within(place, radius);
-    let lanes = column.lanes as readonly Float32Array[];
+    let lanes = premultiplied(column) as readonly Float32Array[];
     for (let round = 0; round < rounds; round++) {
       lanes =
         column.kind === "rotation"
           ? averagedTurns(lanes, starts, numbers, amounts)
           : lanes.map((lane) => averaged(lane, starts, numbers, amounts));
     }
+    if (rounds === 0) return { shape };
+    straighten(column.kind, lanes);
     return { shape: withElements(shape, elements, { [attribute]: makeColumn(column.kind, lanes) }) };
   },
 });

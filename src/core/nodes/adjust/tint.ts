@@ -1,4 +1,4 @@
-import { apply, applyAll, type ColorField, column, mix, plainNumber } from "../../fields/expression";
+import { apply, type ColorField, column, mix, mixColor, plainNumber } from "../../fields/expression";
 import { defineNode } from "../define";
 import { choice, field, out, shape } from "../ports";
 import { elementsOf, runColumn, withElements } from "./elements";
@@ -40,14 +40,11 @@ function blended(
 ): readonly ColorField[number][] {
   // All of the new colour is the colour itself; mixing would cost two trips through Oklab an element.
   if (how === "mix" && plainNumber(amount) === 1) return color;
-  const alpha = mix(own[3], color[3], amount);
-  if (how === "mix") {
-    return [...applyAll("mixColors", [own[0], own[1], own[2], color[0], color[1], color[2], amount]), alpha];
-  }
+  if (how === "mix") return mixColor(own, color, amount);
   const rgb = [0, 1, 2].map((c) =>
     how === "add"
       ? apply("add", [own[c], apply("multiply", [color[c], amount])])
       : mix(own[c], apply("multiply", [own[c], color[c]]), amount),
   );
-  return [...rgb, how === "add" ? own[3] : alpha];
+  return [...rgb, how === "add" ? own[3] : mix(own[3], color[3], amount)];
 }

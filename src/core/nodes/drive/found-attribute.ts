@@ -1,6 +1,6 @@
 /** What is read of a shape where it was found: one of its attributes, as a number, a vector and a colour. */
 import { type ColorField, constant, type Value, type VectorField } from "../../fields/expression";
-import type { Domain, Lane } from "../../geometry/column";
+import type { ColumnKind, Domain, Lane } from "../../geometry/column";
 import type { Mesh } from "../../geometry/mesh";
 import type { NodeContext } from "../define";
 import { out, text } from "../ports";
@@ -20,13 +20,14 @@ export const attributeOutputs = (where: string, none: string) => ({
 /** Lanes of an attribute, of a mesh's corners or of points. */
 export interface Carried {
   readonly lanes: readonly Lane[];
+  readonly kind: ColumnKind;
   readonly byCorner: boolean;
 }
 
 /** An attribute of a surface: of its corners, where it may differ from face to face, else of its points. */
 export function ofSurface({ corners, points }: Mesh, name: string, context: NodeContext): Carried {
   const own = corners.columns[name.trim()];
-  return own ? { lanes: own.lanes, byCorner: true } : ofElements(points, name, context);
+  return own ? { ...own, byCorner: true } : ofElements(points, name, context);
 }
 
 /** An attribute of sites or points; none where they have no such one, which is told. */
@@ -35,7 +36,7 @@ export function ofElements({ columns }: Domain, name: string, context: NodeConte
   const column = columns[wanted];
   if (!column && wanted !== "" && wanted !== USUAL)
     context.warn(`What is found has no attribute "${wanted}", so it is 0.`, { input: "attribute" });
-  return { lanes: column?.lanes ?? [], byCorner: false };
+  return { lanes: column?.lanes ?? [], kind: column?.kind ?? "number", byCorner: false };
 }
 
 /** Up to four components as outputs. */

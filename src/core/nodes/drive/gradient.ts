@@ -30,7 +30,7 @@ export const gradient = defineNode({
   summary: ({ low, high }) => `${low} … ${high}`,
   evaluate({ value, low, high, colors }) {
     const t = divide(subtract(value, low), subtract(high, low));
-    const data = { key: JSON.stringify(colors), table: bakeGradient(colors) };
+    const data = { key: JSON.stringify(colors), ...bakeGradient(colors) };
     return { color: applyAll("gradient", [t], data) as unknown as ColorField };
   },
 });

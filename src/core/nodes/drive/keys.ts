@@ -10,10 +10,11 @@ import {
   type Value,
 } from "../../fields/expression";
 import type { Repeat } from "../../keys/repeat";
+import { type SegmentedTable, segmentedTable } from "../../maths/segmented-table";
 import { defineNode, type Keyed } from "../define";
 import { field, number, out } from "../ports";
 
-/** Entries of the table a frame, and at most: between them values go straight. */
+/** Entries of the table a frame, and at most: between them values go straight. Keys are met exactly. */
 const A_FRAME = 16;
 const MOST = 2 ** 15;
 
@@ -49,47 +50,60 @@ export const keys = defineNode({
       });
       return { value: constant(value) };
     }
-    const since = subtract(constant(context.time.frame - curve.first), delay);
-    const { table } = context.reuse<Baked>((known) =>
-      known?.mark === curve.mark ? known : { mark: curve.mark, table: tableOf(curve) },
+    const since = subtract(constant(context.time.frame - curve.frames[0]), delay);
+    const baked = context.reuse<Baked>((known) =>
+      known?.mark === curve.mark ? known : { mark: curve.mark, ...tableOf(curve) },
     );
-    return { value: curveAt(curve, table, scaleBy(since, pace)) };
+    return { value: curveAt(curve, baked, scaleBy(since, pace)) };
   },
 });
 
-interface Baked {
+interface Baked extends SegmentedTable {
   readonly mark: string;
-  readonly table: Float32Array;
 }
 
-/** The curve, frames after its first key. */
-function curveAt({ first, last, before, after, mark }: Keyed, table: Float32Array, since: Value): Value {
+/** The curve, so many frames after its first key. */
+function curveAt(curve: Keyed, { mark, table, knots }: Baked, since: Value): Value {
+  const { frames, before, after } = curve;
+  const [first, last] = [frames[0], frames[frames.length - 1]];
   const span = last - first;
-  const [from, to] = [table[0], table[table.length - 1]];
+  const [from, to] = [Number(curve.at(first)), Number(curve.at(last))];
   if (span <= 0) return constant(from);
-  const u = divide(since, constant(span));
-  const isBefore = apply("less", [u, constant(0)]);
-  const isAfter = apply("less", [constant(1), u]);
-  const inside = clamp(u, constant(0), constant(1));
-  const place = mix(mix(inside, folded(u, before), isBefore), folded(u, after), isAfter);
-  const value = apply("lookup", [place], { key: mark, table });
+  const isBefore = apply("less", [since, constant(0)]);
+  const isAfter = apply("less", [constant(span), since]);
+  const inside = clamp(since, constant(0), constant(span));
+  const place = mix(mix(inside, folded(since, span, before), isBefore), folded(since, span, after), isAfter);
+  const value = apply("lookup", [place], { key: mark, table, knots });
   const goesOn = [
     before === "again from there" ? isBefore : null,
     after === "again from there" ? isAfter : null,
   ];
-  const rounds = scaleBy(apply("floor", [u]), constant(to - from));
+  const rounds = scaleBy(apply("floor", [divide(since, constant(span))]), constant(to - from));
   return goesOn.reduce<Value>((sum, when) => (when ? add(sum, scaleBy(rounds, when)) : sum), value);
 }
 
-/** Where on the curve (0…1) is read beyond its ends, as keys/repeat.ts has it. */
-function folded(u: Value, how: Repeat): Value {
-  if (how === "hold") return clamp(u, constant(0), constant(1));
-  return how === "to and fro" ? apply("pingPong", [u, constant(1)]) : apply("fraction", [u]);
+/** Where on the curve, in frames after its first key, is read beyond its ends, as keys/repeat.ts has it. */
+function folded(since: Value, span: number, how: Repeat): Value {
+  if (how === "hold") return clamp(since, constant(0), constant(span));
+  return apply(how === "to and fro" ? "pingPong" : "modulo", [since, constant(span)]);
 }
 
-function tableOf({ first, last, at }: Keyed): Float32Array {
-  const entries = Math.min(MOST, Math.max(1, Math.ceil((last - first) * A_FRAME))) + 1;
-  return Float32Array.from({ length: entries }, (_, i) =>
-    Number(at(first + ((last - first) * i) / (entries - 1))),
-  );
+/** Just before a key, where one that holds has not given way yet; frames are told apart down to this. */
+const JUST_BEFORE = 1e-9;
+
+/** By frames after the first key. */
+function tableOf({ frames, at }: Keyed): SegmentedTable {
+  const [first, last] = [frames[0], frames[frames.length - 1]];
+  const density = Math.min(A_FRAME, MOST / Math.max(1, last - first));
+  return segmentedTable({
+    knots: frames.map((frame) => frame - first),
+    lanes: 1,
+    before: [Number(at(first))],
+    after: [Number(at(last))],
+    steps: (k) => (frames[k + 1] - frames[k]) * density,
+    between: (k, t) => {
+      const [from, to] = [frames[k], frames[k + 1]];
+      return [Number(at(t < 1 ? from + (to - from) * t : to - JUST_BEFORE))];
+    },
+  });
 }

@@ -1,4 +1,4 @@
-import { applyAll, mix as mixed, type VectorField } from "../../fields/expression";
+import { mixColor, mix as mixed, type VectorField } from "../../fields/expression";
 import { defineNode } from "../define";
 import { choice, field, out } from "../ports";
 
@@ -49,23 +49,14 @@ export const mix = defineNode({
   outputs: {
     value: out.number("The mixed number."),
     vector: out.vector("The mixed vector."),
-    color: out.color("The mixed colour, mixed in Oklab."),
+    color: out.color("The mixed colour, mixed in Oklab; what is clear counts less."),
   },
   summary: ({ of }) => String(of),
   evaluate({ amount, a, b, vectorA, vectorB, colorA, colorB }) {
-    const rgb = applyAll("mixColors", [
-      colorA[0],
-      colorA[1],
-      colorA[2],
-      colorB[0],
-      colorB[1],
-      colorB[2],
-      amount,
-    ]);
     return {
       value: mixed(a, b, amount),
       vector: vectorA.map((v, i) => mixed(v, vectorB[i], amount)) as unknown as VectorField,
-      color: [rgb[0], rgb[1], rgb[2], mixed(colorA[3], colorB[3], amount)] as const,
+      color: mixColor(colorA, colorB, amount),
     };
   },
 });

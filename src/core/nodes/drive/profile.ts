@@ -28,4 +28,4 @@ export const profile = defineNode({
 
 /** The curve's value at t; beyond 0…1 its ends hold. */
 export const profiled = (t: Value, curve: Profile): Value =>
-  apply("lookup", [t], { key: JSON.stringify(curve), table: bakeProfile(curve) });
+  apply("lookup", [t], { key: JSON.stringify(curve), ...bakeProfile(curve) });

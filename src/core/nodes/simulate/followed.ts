@@ -11,7 +11,9 @@ import {
   makeColumn,
   makeLanes,
 } from "../../geometry/column";
+import { premultiplied, straighten } from "../../geometry/premultiplied";
 import type { Shape } from "../../geometry/shape";
+import { alphaShare } from "../../maths/color";
 import { unitRotation } from "../../maths/quaternion";
 import { elementsOf, SILENTLY, withElements } from "../adjust/elements";
 import { type NodeContext, NodeError } from "../define";
@@ -83,11 +85,13 @@ function columnsOf({ shape, of, attribute }: Followed): Found | null {
 
 const NOTHING: Trail = { ids: new Int32Array(0), now: [], speed: [], target: [] };
 
-/** At rest where things are. Lanes are ordinary arrays: they outlive the evaluation. */
+/** At rest where things are; colours times their alpha, as what is between two of them is in proportion so. Lanes are ordinary arrays: they outlive the evaluation. */
 function restOf(found: Found | null): Trail {
   if (!found) return NOTHING;
   const { domain, names } = found;
-  const target = names.flatMap((name) => domain.columns[name].lanes.map((lane) => Float32Array.from(lane)));
+  const target = names.flatMap((name) =>
+    premultiplied(domain.columns[name]).map((lane) => Float32Array.from(lane)),
+  );
   return {
     ids: idsOf(domain),
     target,
@@ -198,10 +202,8 @@ function shapeOf(inputs: Followed, trail: Trail, context: NodeContext): Shape {
   let first = 0;
   for (const name of names) {
     const { kind, lanes } = domain.columns[name];
-    columns[name] = makeColumn(
-      kind,
-      mixed(kind, lanes, trail.now.slice(first, first + lanes.length), amount),
-    );
+    const now = trail.now.slice(first, first + lanes.length);
+    columns[name] = makeColumn(kind, mixed(kind, lanes, straightened(kind, now), amount));
     if (name === "position") {
       const speed = trail.speed.slice(first, first + 3);
       columns.velocity = makeColumn("vector", mixed("vector", speed, speed, amount));
@@ -209,6 +211,13 @@ function shapeOf(inputs: Followed, trail: Trail, context: NodeContext): Shape {
     first += lanes.length;
   }
   return withElements(inputs.shape, elements, columns as Columns);
+}
+
+function straightened(kind: ColumnKind, lanes: readonly Float32Array[]): readonly Float32Array[] {
+  if (kind !== "color") return lanes;
+  const copies = lanes.map((lane) => lane.slice());
+  straighten(kind, copies);
+  return copies;
 }
 
 function mixed(
@@ -224,7 +233,8 @@ function mixed(
     if (kind === "rotation") sign = from.reduce((sum, lane, l) => sum + lane[i] * to[l][i], 0) < 0 ? -1 : 1;
     for (let l = 0; l < lanes.length; l++) {
       const start = from[l][i];
-      lanes[l][i] = amount[i] === 1 ? to[l][i] * sign : start + (to[l][i] * sign - start) * amount[i];
+      const share = kind === "color" && l < 3 ? alphaShare(amount[i], from[3][i], to[3][i]) : amount[i];
+      lanes[l][i] = share === 1 ? to[l][i] * sign : start + (to[l][i] * sign - start) * share;
     }
     if (kind === "rotation") unitRotation(lanes, i);
   }

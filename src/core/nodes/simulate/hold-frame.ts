@@ -109,7 +109,8 @@ function eachEarlier(present: Shape, earlier: NumberField, context: NodeContext)
     const mixed = lanes.get(name) as Float32Array[];
     for (let i = 0; i < domain.count; i++) {
       if (shares[i] === 0) for (let l = 0; l < mixed.length; l++) mixed[l][i] = own[l][i];
-      else if (shares[i] < 1) for (let l = 0; l < mixed.length; l++) mixed[l][i] /= shares[i];
+      else if (shares[i] < 1)
+        for (let l = kind === "color" ? 3 : 0; l < mixed.length; l++) mixed[l][i] /= shares[i];
       if (kind === "rotation") unitRotation(mixed, i);
     }
     columns[name] = makeColumn(kind, mixed);
