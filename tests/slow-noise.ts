@@ -136,7 +136,7 @@ export function cellPoints(
           return c + 0.5 + jitter * (a + blend * (b - a));
         });
         const spread = Math.imul(x, SPREAD_X) ^ Math.imul(y, SPREAD_Y) ^ Math.imul(z, SPREAD_Z);
-        points.push({ at, own: unit24(mix32(spread ^ 0x5bd1e995)) });
+        points.push({ at, own: unit24(mix32(spread ^ mix32(seed ^ 0x5bd1e995))) });
       }
   return points;
 }

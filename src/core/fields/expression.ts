@@ -100,6 +100,9 @@ export const positionField = (): VectorField => [
 /** 0, 1, 2 … in the order of the elements. */
 export const elementIndex = (): Value => ({ step: { op: "index", inputs: [], data: undefined }, lane: 0 });
 
+/** Its id as an integer, for `random`. */
+export const elementId = (): Value => ({ step: { op: "elementId", inputs: [], data: undefined }, lane: 0 });
+
 /** The number of elements. */
 export const elementCount = (): Value => ({ step: { op: "count", inputs: [], data: undefined }, lane: 0 });
 

@@ -48,8 +48,23 @@ const several = (inputs: number, outputs: number, kernel: string): Operation => 
 /** Filled by the runner, which knows the domain. */
 const provided: Operation = { inputs: 0, outputs: 1 };
 
-/** x − y⌊x/y⌋ (GLSL 4.60 §8.3); 0 when y is 0. */
-const floorModulo = (x: number, y: number): number => (y === 0 ? 0 : x - y * Math.floor(x / y));
+/** x − y⌊x/y⌋ (GLSL 4.60 §8.3), nearer to 0 than y in float32 too; 0 when y is 0. */
+function floorModulo(x: number, y: number): number {
+  if (y === 0) return 0;
+  const rest = x - y * Math.floor(x / y);
+  const within = rest * y < 0 ? rest + y : rest;
+  return Math.abs(Math.fround(within)) >= Math.abs(Math.fround(y)) ? nextToZero(y) : within;
+}
+
+const bits = new Int32Array(1);
+const float = new Float32Array(bits.buffer);
+
+/** The float32 number beside this one, nearer to 0. */
+function nextToZero(x: number): number {
+  float[0] = x;
+  bits[0] -= 1;
+  return float[0];
+}
 
 const pingPong = (x: number, length: number): number =>
   length === 0 ? 0 : length - Math.abs(floorModulo(x, 2 * length) - length);
@@ -59,6 +74,8 @@ export const OPERATIONS = {
   column: provided,
   index: provided,
   count: provided,
+  /** The element's id, an integer in the register's bits: for what tells elements apart, not for arithmetic. */
+  elementId: provided,
 
   add: binary("add", (a, b) => a + b),
   subtract: binary("subtract", (a, b) => a - b),
@@ -79,7 +96,7 @@ export const OPERATIONS = {
   ceiling: unary("ceiling", Math.ceil),
   /** Halves round up, as in `Math.round`. */
   round: unary("round", Math.round),
-  fraction: unary("fraction", (a) => a - Math.floor(a)),
+  fraction: unary("fraction", (a) => floorModulo(a, 1)),
   sign: unary("sign", Math.sign),
   squareRoot: unary("squareRoot", Math.sqrt),
   sine: unary("sine", sine),
@@ -108,7 +125,7 @@ export const OPERATIONS = {
     parameters: (data) => [EASES.indexOf(data?.ease as EaseName)],
   },
 
-  /** 0 ≤ result < 1 from the element's id; data: seed, channel. */
+  /** 0 ≤ result < 1 from `elementId`; data: seed, channel. */
   random: {
     inputs: 1,
     outputs: 1,
@@ -192,12 +209,9 @@ export const OPERATIONS = {
     outputs: 3,
     kernel: "cells",
     parameters(data) {
-      const { before, after, blend } = stepsOf(
-        data?.seed as number,
-        data?.w as number,
-        data?.period as number,
-      );
-      return [data?.jitter as number, before, after, blend];
+      const seed = data?.seed as number;
+      const { before, after, blend } = stepsOf(seed, data?.w as number, data?.period as number);
+      return [data?.jitter as number, seed, before, after, blend];
     },
   },
 

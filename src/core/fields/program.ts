@@ -17,7 +17,7 @@ export interface Instruction {
 /** A register that the runner fills for each block from the domain. */
 export interface Load {
   readonly register: number;
-  readonly source: "column" | "index" | "count";
+  readonly source: "column" | "index" | "count" | "elementId";
   readonly data: StepData | undefined;
 }
 
@@ -70,7 +70,7 @@ export function compile(values: readonly Value[], columns: Domain["columns"] = {
       const register = take();
       registersOf[at] = [register];
       constants.push({ register, value: data?.value as number });
-    } else if (op === "column" || op === "index" || op === "count") {
+    } else if (op === "column" || op === "index" || op === "count" || op === "elementId") {
       const register = take();
       registersOf[at] = [register];
       loads.push({ register, source: op, data });

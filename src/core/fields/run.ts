@@ -113,6 +113,10 @@ class Lowering {
       this.fills.push({ to: to.at, value: sampleOf?.count ?? this.domain.count });
       return;
     }
+    if (source === "elementId") {
+      this.loadId(register);
+      return;
+    }
     const name = data?.name as string;
     const lane = source === "column" && this.domain.columns[name]?.lanes[data?.lane as number];
     if (lane) this.loadLane(register, lane);
@@ -123,6 +127,23 @@ class Lowering {
     } else {
       if (!hasDefault(name)) this.missing.add(name);
       this.fills.push({ to: to.at, value: (data?.fallback as number | undefined) ?? 0 });
+    }
+  }
+
+  /** Ids as integers; an element without one of its own has its number. */
+  private loadId(register: number): void {
+    const to = this.places[register];
+    const { elements } = this.options.sampleOf ?? {};
+    const lane = this.domain.columns.id?.lanes[0] ?? elements;
+    const address = lane instanceof Int32Array ? addressOf(lane) : null;
+    if (address !== null) this.places[register] = laneAt(address);
+    else if (lane instanceof Int32Array)
+      this.bring.push({ from: new Float32Array(lane.buffer, lane.byteOffset, lane.length), to: to.at });
+    else {
+      if (lane) this.loadLane(register, lane);
+      else this.call("countUp", [to, FIRST_ELEMENT]);
+      this.call("toIntegers", [to, this.places[register]]);
+      this.places[register] = to;
     }
   }
 

@@ -1,12 +1,13 @@
 /** Mending of imported meshes: points that lie together become one, faces are turned round. */
 import { tick } from "../cancelling";
 import { HashGrid } from "../spatial/hash-grid";
+import { reachOf } from "../spatial/reach";
 import { type Column, gather, makeColumn, makeLanes } from "./column";
 import { type Mesh, pointLanes } from "./mesh";
 import { turnedRound } from "./transform-matrix";
 
 /**
- * Points nearer to each other than `distance` (units) become the first of them; corners that meet by this are
+ * Points no further from each other than `distance` (units) become the first of them; corners that meet by this are
  * dropped, and so are faces left with fewer than three and points left without a face.
  */
 export function mergeNearPoints(mesh: Mesh, distance: number): Mesh {
@@ -47,12 +48,13 @@ export function mergeNearPoints(mesh: Mesh, distance: number): Mesh {
 function nearestEarlier(mesh: Mesh, distance: number) {
   const [x, y, z] = pointLanes(mesh);
   const firstOf = new Int32Array(mesh.points.count);
-  const grid = new HashGrid([x, y, z], distance);
+  const reach = reachOf(distance, [x, y, z]);
+  const grid = new HashGrid([x, y, z], reach);
   let changed = false;
   for (let p = 0; p < mesh.points.count; p++) {
     tick(8);
     firstOf[p] = p;
-    grid.within(x[p], y[p], z[p], distance, (q) => {
+    grid.within(x[p], y[p], z[p], reach, (q) => {
       if (q < firstOf[p] && firstOf[q] === q) firstOf[p] = q;
       return undefined;
     });

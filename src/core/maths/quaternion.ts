@@ -77,8 +77,11 @@ export function fromBasis(x: Vec3, y: Vec3, z: Vec3): Quaternion {
 
 /** The shortest rotation taking unit vector `a` to unit vector `b`; a half turn when they are opposite. */
 export function between(a: Vec3, b: Vec3): Quaternion {
-  const w = 1 + dot(a, b);
-  if (w < 1e-7) {
+  const sum = [a[0] + b[0], a[1] + b[1], a[2] + b[2]];
+  // 1 + cos of the angle; of nearly opposite directions their sum tells it without cancelling.
+  const near = 1 + dot(a, b);
+  const w = near > 1e-3 ? near : (sum[0] * sum[0] + sum[1] * sum[1] + sum[2] * sum[2]) / 2;
+  if (w < 1e-30) {
     const side = Math.abs(a[0]) > 0.9 ? ([0, 1, 0] as Vec3) : X_AXIS;
     const axis = normalise(cross(a, side));
     return [axis[0], axis[1], axis[2], 0];

@@ -14,8 +14,8 @@ export interface SpringStep {
   readonly trail: number;
 }
 
-/** Damping this near to 1 counts as 1: the other forms divide by the difference. */
-const CRITICAL = 1e-4;
+/** Of (turning × t)², below which cosine and sine ÷ turning are summed up as series: three terms leave less than 10⁻¹² of 1. */
+const NEAR = 1e-2;
 
 /**
  * @param omega natural frequency, radians a second: √(stiffness ÷ mass)
@@ -25,9 +25,20 @@ const CRITICAL = 1e-4;
 export function springStep(omega: number, damping: number, t: number): SpringStep {
   if (!(omega > 0)) return { a: 1, b: t, c: 0, d: 1, trail: 0 };
   const trail = (2 * damping) / omega;
-  if (Math.abs(damping - 1) < CRITICAL) {
-    const e = exponential(-omega * t);
-    return { a: e * (1 + omega * t), b: e * t, c: -omega * omega * e * t, d: e * (1 - omega * t), trail };
+  // Half-way between turning and creeping the other forms divide by next to nothing; the series they have in common is exact.
+  const square = omega * omega * (1 - damping * damping) * t * t;
+  if (Math.abs(square) < NEAR) {
+    const e = exponential(-damping * omega * t);
+    const cos = 1 - (square / 2) * (1 - (square / 12) * (1 - square / 30));
+    const sin = t * (1 - (square / 6) * (1 - (square / 20) * (1 - square / 42)));
+    const share = damping * omega;
+    return {
+      a: e * (cos + share * sin),
+      b: e * sin,
+      c: -omega * omega * e * sin,
+      d: e * (cos - share * sin),
+      trail,
+    };
   }
   if (damping < 1) {
     const turning = omega * Math.sqrt(1 - damping * damping);

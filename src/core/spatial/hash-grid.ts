@@ -6,6 +6,9 @@ import { tick } from "../cancelling";
 
 type Lanes = readonly ArrayLike<number>[];
 
+/** For those that ask for no distance at all: what lies on one place is still found. */
+export const SMALLEST_CELL = 1e-6;
+
 export class HashGrid {
   /** Functions cannot be sent: a field with a grid fails to cross to another thread at once. */
   readonly staysHere = (): true => true;
@@ -43,7 +46,7 @@ export class HashGrid {
     }
   }
 
-  /** Visits every point nearer than `radius` to a place; `visit` may return true to stop. */
+  /** Visits every point no further than `radius` from a place; `visit` may return true to stop. */
   within(
     px: number,
     py: number,
@@ -69,7 +72,7 @@ export class HashGrid {
               continue;
             const [dx, dy, dz] = [x[p] - px, y[p] - py, z[p] - pz];
             const d = dx * dx + dy * dy + dz * dz;
-            if (d < limit && visit(p, d)) return;
+            if (d <= limit && visit(p, d)) return;
           }
         }
       }

@@ -21,6 +21,12 @@ export function countUp(n: i32, out: usize, first: i32): void {
     v128.store(out + ((<usize>i) << 2), f32x4.convert_i32x4_s(i32x4.add(i32x4.splat(first + i), ahead)));
 }
 
+/** Numbers without their fractions, as 32-bit integers in the register's bits. */
+export function toIntegers(n: i32, out: usize, a: usize): void {
+  for (let i: usize = 0, end = (<usize>n) << 2; i < end; i += 16)
+    v128.store(out + i, i32x4.trunc_sat_f32x4_s(v128.load(a + i)));
+}
+
 export function fromIntegers(n: i32, out: usize, a: usize): void {
   for (let i: usize = 0, end = (<usize>n) << 2; i < end; i += 16)
     v128.store(out + i, f32x4.convert_i32x4_s(v128.load(a + i)));
@@ -57,10 +63,17 @@ export function divide(n: i32, out: usize, a: usize, b: usize): void {
     v128.store(out + i, quotient(v128.load(a + i), v128.load(b + i)));
 }
 
-/** x − y⌊x/y⌋; 0 where y is 0. */
+/**
+ * x − y⌊x/y⌋, of the sign of y and always nearer to 0 than y: what would be rounded to y is the number before it. 0 where y
+ * is 0.
+ */
 @inline
 function remainder(x: v128, y: v128): v128 {
-  const r = f32x4.sub(x, f32x4.mul(y, f32x4.floor(f32x4.div(x, y))));
+  let r = f32x4.sub(x, f32x4.mul(y, f32x4.floor(f32x4.div(x, y))));
+  // Where the quotient was rounded up to a whole number, what is left has the other sign.
+  r = f32x4.add(r, v128.and(y, f32x4.lt(f32x4.mul(r, y), ZERO)));
+  const whole = f32x4.ge(f32x4.abs(r), f32x4.abs(y));
+  r = v128.bitselect(i32x4.sub(y, i32x4.splat(1)), r, whole);
   return v128.andnot(r, f32x4.eq(y, ZERO));
 }
 
@@ -125,10 +138,12 @@ export function round(n: i32, out: usize, a: usize): void {
   }
 }
 
+/** Always below 1: what would be rounded to it is the number before it. */
 export function fraction(n: i32, out: usize, a: usize): void {
+  const most = f32x4.splat(0.999999940395355224609375);
   for (let i: usize = 0, end = (<usize>n) << 2; i < end; i += 16) {
     const x = v128.load(a + i);
-    v128.store(out + i, f32x4.sub(x, f32x4.floor(x)));
+    v128.store(out + i, f32x4.pmin(f32x4.sub(x, f32x4.floor(x)), most));
   }
 }
 

@@ -6,7 +6,7 @@ import { mixed, mixedOne, SPREAD_X, SPREAD_Y, SPREAD_Z, unit } from "./hashing";
 
 const HALF = f32x4.splat(0.5);
 
-/** Numbers of the cell's own, which are neither of one step of time nor of another. */
+/** For numbers of the cell's own: the same at any time. */
 const OWN: i32 = 0x5bd1e995;
 
 @inline
@@ -35,8 +35,9 @@ function placeIn(before: v128, after: v128, from: i32, blend: v128, jitter: v128
  */
 export function cells(
   n: i32, nearest: usize, second: usize, own: usize,
-  x: usize, y: usize, z: usize, jitter: f32, before: i32, after: i32, blend: f32,
+  x: usize, y: usize, z: usize, jitter: f32, seed: i32, before: i32, after: i32, blend: f32,
 ): void {
+  const ownBase = i32x4.splat(mixedOne(seed ^ OWN));
   const base0 = i32x4.splat(mixedOne(before));
   const base1 = i32x4.splat(mixedOne(after));
   const t = f32x4.splat(blend);
@@ -90,6 +91,6 @@ export function cells(
     }
     v128.store(nearest + i, f32x4.sqrt(first));
     v128.store(second + i, f32x4.sqrt(next));
-    v128.store(own + i, unit(mixed(v128.xor(cell, i32x4.splat(OWN)))));
+    v128.store(own + i, unit(mixed(v128.xor(cell, ownBase))));
   }
 }

@@ -31,12 +31,12 @@ export function unit(hash: v128): v128 {
   return f32x4.mul(f32x4.convert_i32x4_s(i32x4.shr_u(hash, 8)), f32x4.splat(5.9604644775390625e-8));
 }
 
-/** 0 ≤ result < 1, 24 bits, from the element's id. */
+/** 0 ≤ result < 1, 24 bits, from the element's id, an integer: float32 could not tell large ones apart. */
 export function random(n: i32, out: usize, id: usize, seed: i32, channel: i32): void {
   const base = i32x4.splat(mixedOne(seed ^ GOLDEN));
   const last = i32x4.splat((channel + 1) * 0x85ebca6b);
   for (let i: usize = 0, end = (<usize>n) << 2; i < end; i += 16) {
-    const number = i32x4.trunc_sat_f32x4_s(v128.load(id + i));
+    const number = v128.load(id + i);
     const own = mixed(i32x4.add(base, i32x4.mul(number, i32x4.splat(GOLDEN))));
     v128.store(out + i, unit(mixed(v128.xor(own, last))));
   }

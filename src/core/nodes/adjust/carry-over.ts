@@ -4,6 +4,7 @@ import { premultiplied, straighten } from "../../geometry/premultiplied";
 import { placesOf } from "../../geometry/shape";
 import { unitRotation } from "../../maths/quaternion";
 import { PointGrid } from "../../spatial/point-grid";
+import { reachOf } from "../../spatial/reach";
 import { defineNode, type NodeContext } from "../define";
 import { field, integer, length, out, shape, text } from "../ports";
 import { elementsOf, withElements } from "./elements";
@@ -50,10 +51,12 @@ export const carryOver = defineNode({
     if (!source || !column) return { shape };
     const { domain } = elements;
     const k = Math.min(samples, source.count);
-    const { distances, numbers } = new PointGrid(source.columns.position.lanes as Float32Array[]).nearest(
-      domain.columns.position.lanes as Float32Array[],
-      { k, ...(reach > 0 ? { most: reach } : {}) },
-    );
+    const there = source.columns.position.lanes as Float32Array[];
+    const here = domain.columns.position.lanes as Float32Array[];
+    const { distances, numbers } = new PointGrid(there).nearest(here, {
+      k,
+      ...(reach > 0 ? { most: reachOf(reach, there, here) } : {}),
+    });
     const [amounts] = context.run([amount], domain);
     const before = domain.columns[attribute];
     const old = before?.kind === column.kind ? premultiplied(before) : undefined;

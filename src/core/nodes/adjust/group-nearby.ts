@@ -1,6 +1,7 @@
 import { tick } from "../../cancelling";
 import { makeColumn, makeIntegers } from "../../geometry/column";
-import { HashGrid } from "../../spatial/hash-grid";
+import { HashGrid, SMALLEST_CELL } from "../../spatial/hash-grid";
+import { reachOf } from "../../spatial/reach";
 import { defineNode } from "../define";
 import { length, out, shape } from "../ports";
 import { elementsOf, withElements } from "./elements";
@@ -44,10 +45,11 @@ export const groupNearby = defineNode({
       return at;
     };
     // Those on one place belong together even without reach.
-    const grid = new HashGrid([x, y, z], Math.max(reach, 1e-6));
+    const within = Math.max(reachOf(reach, [x, y, z]), SMALLEST_CELL);
+    const grid = new HashGrid([x, y, z], within);
     for (let i = 0; i < domain.count; i++) {
       tick(8);
-      grid.within(x[i], y[i], z[i], Math.max(reach, 1e-6), (j) => {
+      grid.within(x[i], y[i], z[i], within, (j) => {
         const [a, b] = [firstOf(i), firstOf(j)];
         if (a < b) parent[b] = a;
         else parent[a] = b;

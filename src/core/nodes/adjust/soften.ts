@@ -3,6 +3,7 @@ import { type Column, makeColumn } from "../../geometry/column";
 import { premultiplied, straighten } from "../../geometry/premultiplied";
 import { unitRotation } from "../../maths/quaternion";
 import { PointGrid } from "../../spatial/point-grid";
+import { reachOf } from "../../spatial/reach";
 import { defineNode } from "../define";
 import { field, integer, length, out, shape, text } from "../ports";
 import { elementsOf, withElements } from "./elements";
@@ -44,7 +45,7 @@ export const soften = defineNode({
     }
     const place = domain.columns.position.lanes as Float32Array[];
     const [amounts] = context.run([amount], domain);
-    const { starts, numbers } = new PointGrid(place).within(place, radius);
+    const { starts, numbers } = new PointGrid(place).within(place, reachOf(radius, place));
     let lanes = premultiplied(column) as readonly Float32Array[];
     for (let round = 0; round < rounds; round++) {
       lanes =

@@ -6,6 +6,7 @@ import { lengthOf } from "../../maths/exact";
 import { rotate } from "../../maths/quaternion";
 import type { Vec3 } from "../../maths/vector";
 import { HashGrid } from "../../spatial/hash-grid";
+import { slackOf } from "../../spatial/reach";
 import { defineNode } from "../define";
 import { choice, field, out, shape } from "../ports";
 
@@ -55,10 +56,16 @@ export const trimOverlaps = defineNode({
     const grid = new HashGrid(middles, 2 * widest);
     const stays = new Uint8Array(sites.count);
     const kept: number[] = [];
-    const overlap = (i: number, j: number, squared: number): boolean =>
-      boxes
-        ? [0, 1, 2].every((a) => Math.abs(middles[a][i] - middles[a][j]) < boxes[a][i] + boxes[a][j])
-        : squared < (room[i] + room[j]) * (room[i] + room[j]);
+    // Those that just touch stay, however their places were rounded.
+    const slack = slackOf(2 * widest, middles);
+    const overlap = (i: number, j: number, squared: number): boolean => {
+      if (boxes)
+        return [0, 1, 2].every(
+          (a) => Math.abs(middles[a][i] - middles[a][j]) < boxes[a][i] + boxes[a][j] - slack,
+        );
+      const apart = room[i] + room[j] - slack;
+      return apart > 0 && squared < apart * apart;
+    };
     for (const i of byPriority(first)) {
       tick(16);
       let free = true;

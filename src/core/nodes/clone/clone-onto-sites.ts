@@ -3,10 +3,10 @@ import { shapeBounds } from "../../geometry/bounds";
 import { type Domain, makeColumn, makeLanes, withColumns } from "../../geometry/column";
 import { EMPTY_SHAPE, isFilled, lanesOf, type Shape } from "../../geometry/shape";
 import { transformShape } from "../../geometry/transform";
-import { mix32 } from "../../maths/random";
+import { hash3 } from "../../maths/random";
 import type { Vec3 } from "../../maths/vector";
 import { defineNode, NodeError } from "../define";
-import { randomField } from "../drive/random";
+import { PICK_CHANNEL, randomField } from "../drive/random";
 import { choice, field, integer, out, shape, shapes, text } from "../ports";
 
 export const cloneOntoSites = defineNode({
@@ -64,7 +64,7 @@ export const cloneOntoSites = defineNode({
       return { clones: from };
     }
     const count = constant(filled.length);
-    const chance = randomField(mix32(seed + context.seed), 0);
+    const chance = randomField(hash3(context.seed, seed, 0), PICK_CHANNEL);
     const order = {
       "in order": elementIndex(),
       "at random": weights.trim() === "" ? apply("multiply", [chance, count]) : chance,

@@ -1,6 +1,7 @@
 import { applyAll, constant, elementIndex } from "../../fields/expression";
 import { placesOf } from "../../geometry/shape";
-import { HashGrid } from "../../spatial/hash-grid";
+import { HashGrid, SMALLEST_CELL } from "../../spatial/hash-grid";
+import { reachOf } from "../../spatial/reach";
 import { defineNode } from "../define";
 import { field, length, out, shape, toggle } from "../ports";
 import { freshKey } from "./structure-key";
@@ -28,7 +29,12 @@ export const neighbours = defineNode({
       implicit: "position",
       about: "Where it is counted from; the element's position unless linked.",
     }),
-    reach: length({ default: 0.5, min: 0, soft: [0, 3], about: "How far a neighbour may be." }),
+    reach: length({
+      default: 0.5,
+      min: 0,
+      soft: [0, 3],
+      about: "How far a neighbour may be; those at just this distance count.",
+    }),
     own: toggle({ default: true, about: "The shape is the elements themselves: each leaves itself out." }),
     value: field.number({
       default: 0,
@@ -47,13 +53,13 @@ export const neighbours = defineNode({
       context.warn("No sites or points arrive, so there are no neighbours.", { input: "shape" });
       return { count: constant(0), average: constant(0) };
     }
-    if (reach === 0) return { count: constant(0), average: constant(0) };
     const { lanes } = among.columns.position;
+    const within = reachOf(reach, lanes);
     const [values] = context.run([value], among);
     const data = {
       key: freshKey(),
-      grid: new HashGrid(lanes, reach),
-      reach,
+      grid: new HashGrid(lanes, Math.max(within, SMALLEST_CELL)),
+      reach: within,
       own,
       values,
       lanes: [...lanes, values],

@@ -1,12 +1,16 @@
-import { apply, column, constant, mix, type Value } from "../../fields/expression";
+import { apply, constant, elementId, mix, type Value } from "../../fields/expression";
 import { hash3 } from "../../maths/random";
 import { defineNode } from "../define";
 import { choice, field, integer, number, out, toggle } from "../ports";
 import { type Passed, passedSteps } from "./loop-time";
 
+/** Channels of chance that nodes other than Random take, whose own are 0 to 3: the same seed gives others there. */
+export const STAGGER_CHANNEL = 4;
+export const PICK_CHANNEL = 5;
+
 /** 0 ≤ value < 1 per element, from its id; `channel` gives independent ones for the same seed. */
 export const randomField = (seed: number, channel: number): Value =>
-  apply("random", [column("id", 0)], { key: `${seed}.${channel}`, seed, channel });
+  apply("random", [elementId()], { key: `${seed}.${channel}`, seed, channel });
 
 export const random = defineNode({
   type: "random",

@@ -1,9 +1,9 @@
 import { apply, constant, elementCount, elementIndex, subtract, type Value } from "../../fields/expression";
 import { EASES } from "../../maths/ease";
-import { mix32 } from "../../maths/random";
+import { hash3 } from "../../maths/random";
 import { defineNode } from "../define";
 import { choice, field, integer, number, out } from "../ports";
-import { randomField } from "./random";
+import { randomField, STAGGER_CHANNEL } from "./random";
 
 export const stagger = defineNode({
   type: "stagger",
@@ -68,7 +68,7 @@ export const stagger = defineNode({
     const late = {
       "by order": apply("multiply", [elementIndex(), step]),
       "by chance": apply("multiply", [
-        apply("multiply", [randomField(mix32(seed + whole), 0), elementCount()]),
+        apply("multiply", [randomField(hash3(whole, seed, 0), STAGGER_CHANNEL), elementCount()]),
         step,
       ]),
       "by delay": delay,

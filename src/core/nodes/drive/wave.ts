@@ -70,7 +70,8 @@ export const wave = defineNode({
     const passed = speed === 0 ? 0 : passedSteps(context.time, speed, loop).steps;
     // y = A sin(kx − ωt + φ), with the phase in turns.
     const phase = apply("add", [
-      subtract(apply("divide", [along, constant(wavelength)]), constant(passed)),
+      // Whole crests make no difference, and float32 has little room for them after an hour.
+      subtract(apply("divide", [along, constant(wavelength)]), constant(passed - Math.floor(passed))),
       shift,
     ]);
     return { value: apply("multiply", [formOf(form, phase), height]) };

@@ -4,6 +4,7 @@ import { makeCurves } from "../../geometry/curves";
 import { EMPTY_SHAPE, placesOf } from "../../geometry/shape";
 import { skin } from "../../geometry/skin";
 import { PointGrid } from "../../spatial/point-grid";
+import { reachOf } from "../../spatial/reach";
 import { defineNode } from "../define";
 import { choice, integer, length, out, shape, toggle } from "../ports";
 
@@ -54,7 +55,11 @@ export const linkNearby = defineNode({
     }
     const place = among.columns.position.lanes as Float32Array[];
     const k = Math.min(most, among.count - 1);
-    const { numbers, distances } = new PointGrid(place).nearest(place, { k, own: true, most: reach });
+    const { numbers, distances } = new PointGrid(place).nearest(place, {
+      k,
+      own: true,
+      most: reachOf(reach, place),
+    });
     const pairs: number[] = [];
     const closeness: number[] = [];
     for (let i = 0; i < among.count; i++) {
@@ -65,7 +70,7 @@ export const linkNearby = defineNode({
         // A pair that names each other is one line.
         if (j < i && numbers.subarray(j * k, j * k + k).includes(i)) continue;
         pairs.push(i, j);
-        closeness.push(reach > 0 ? 1 - distances[i * k + s] / reach : 1);
+        closeness.push(reach > 0 ? Math.max(0, 1 - distances[i * k + s] / reach) : 1);
       }
     }
     if (pairs.length === 0) {
