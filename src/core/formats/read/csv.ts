@@ -3,42 +3,106 @@
  * (0…1, or 0…255 when any is above 1, taken as sRGB). Names such as `position.x`, as Glemmo writes them, are known too.
  */
 import Papa from "papaparse";
+import { tick } from "../../cancelling";
+import { widened } from "../../geometry/column";
 import type { Shape } from "../../geometry/shape";
 import { decodeSrgb } from "../../maths/color";
 import { FormatError } from "../format-error";
 import { cloudSites } from "./cloud";
 
-/** @throws FormatError naming line and column */
+/** Points that are read at most. */
+const MOST_POINTS = 4_000_000;
+
+interface Columns {
+  readonly header: readonly string[];
+  readonly place: readonly number[];
+  /** Of red, green and blue; null when there are none. */
+  readonly colored: readonly number[] | null;
+  /** Whether colours are linear light already. */
+  readonly linear: boolean;
+}
+
+/** Line by line, so that a large file takes no more room than its points. @throws FormatError naming line and column */
 export function readCsv(bytes: Uint8Array): Shape {
-  const { data } = Papa.parse<string[]>(new TextDecoder().decode(bytes).replace(/^\uFEFF/, ""), {
+  const text = new TextDecoder().decode(bytes).replace(/^\uFEFF/, "");
+  let columns: Columns | null = null;
+  const xyz = new NumberList();
+  const rgb = new NumberList();
+  let fault: FormatError | null = null;
+  Papa.parse<string[]>(text, {
     skipEmptyLines: true,
+    step({ data }, parser) {
+      try {
+        tick(4);
+        if (!columns) columns = columnsOf(data);
+        else takeRow(data, columns, xyz, rgb);
+      } catch (error) {
+        // The parser would swallow it.
+        fault = error as FormatError;
+        parser.abort();
+      }
+    },
   });
-  const header = (data[0] ?? []).map((name) => name.trim().toLowerCase());
-  const find = (...names: string[]) => header.findIndex((name) => names.includes(name));
+  if (fault) throw fault;
+  const known = columns as Columns | null;
+  if (!known || xyz.length === 0) {
+    if (!known) columnsOf([]);
+    throw new FormatError("there are no points under the header.");
+  }
+  return { sites: cloudSites(xyz.values(), known.colored ? colors(rgb.values(), known.linear) : undefined) };
+}
+
+function columnsOf(names: readonly string[]): Columns {
+  const header = names.map((name) => name.trim().toLowerCase());
+  const find = (...wanted: string[]) => header.findIndex((name) => wanted.includes(name));
   const place = ["x", "y", "z"].map((axis) => find(axis, `position.${axis}`));
   if (place.includes(-1)) throw new FormatError('its first line must name the columns "x", "y" and "z".');
   const tint = [find("r", "red"), find("g", "green"), find("b", "blue")];
   const linear = ["r", "g", "b"].map((c) => find(`color.${c}`));
-  const colored = tint.includes(-1) ? (linear.includes(-1) ? null : linear) : tint;
-  const cell = (line: number, column: number): number => {
-    const text = (data[line][column] ?? "").trim();
+  const isLinear = tint.includes(-1);
+  return {
+    header,
+    place,
+    colored: isLinear ? (linear.includes(-1) ? null : linear) : tint,
+    linear: isLinear,
+  };
+}
+
+function takeRow(
+  row: readonly string[],
+  { header, place, colored }: Columns,
+  xyz: NumberList,
+  rgb: NumberList,
+): void {
+  const line = xyz.length / 3 + 2;
+  if (line > MOST_POINTS + 1)
+    throw new FormatError(`it holds more than ${MOST_POINTS} points, which is the limit.`);
+  const cell = (column: number): number => {
+    const text = (row[column] ?? "").trim();
     const value = Number(text);
-    if (text === "" || !Number.isFinite(value)) {
-      throw new FormatError(`line ${line + 1}, column "${header[column]}": "${text}" is not a number.`);
-    }
+    if (text === "" || !Number.isFinite(Math.fround(value)))
+      throw new FormatError(
+        `line ${line}, column "${header[column]}": "${text}" is not a number${text !== "" && Number.isFinite(value) ? " of a size that can be held" : ""}.`,
+      );
     return value;
   };
-  const count = data.length - 1;
-  if (count < 1) throw new FormatError("there are no points under the header.");
-  const xyz = new Float64Array(count * 3);
-  const rgb = new Float64Array(count * 3);
-  for (let i = 0; i < count; i++) {
-    for (let a = 0; a < 3; a++) {
-      xyz[i * 3 + a] = cell(i + 1, place[a]);
-      if (colored) rgb[i * 3 + a] = cell(i + 1, colored[a]);
-    }
+  for (const column of place) xyz.push(cell(column));
+  for (const column of colored ?? []) rgb.push(cell(column));
+}
+
+/** Numbers one after the other. */
+class NumberList {
+  private array = new Float64Array(4096);
+  length = 0;
+
+  push(value: number): void {
+    if (this.length === this.array.length) this.array = widened(this.array, this.length * 2);
+    this.array[this.length++] = value;
   }
-  return { sites: cloudSites(xyz, colored ? colors(rgb, colored === linear) : undefined) };
+
+  values(): Float64Array {
+    return this.array.subarray(0, this.length);
+  }
 }
 
 function colors(rgb: Float64Array, linear: boolean): Float32Array {

@@ -18,6 +18,7 @@ import { transformMatrix, transformPoints } from "../../geometry/transform-matri
 import { FormatError } from "../format-error";
 import type { ShapeAsset, ShapePart } from "./asset";
 import { chainSegments } from "./chain";
+import { checkGltf } from "./gltf-check";
 import { weldTriangles } from "./weld";
 
 const LINES = 1;
@@ -29,13 +30,8 @@ const TRIANGLE_FAN = 6;
 
 /** glTF as text; buffers have to be in it. @throws FormatError, or the library's error for a damaged file */
 export async function readGltf(bytes: Uint8Array): Promise<ShapeAsset> {
-  let json: GLTF.IGLTF;
-  try {
-    json = JSON.parse(new TextDecoder().decode(bytes)) as GLTF.IGLTF;
-  } catch (error) {
-    throw new FormatError(`it is not JSON: ${(error as Error).message}.`);
-  }
-  if (json?.asset?.version !== "2.0") throw new FormatError("it does not say that it is glTF 2.0.");
+  const json = parsed(bytes);
+  checkGltf(json, bytes.length, null);
   // Pictures are not read, so it does not matter where they are.
   const { images: _images, textures: _textures, samplers: _samplers, ...rest } = json;
   const materials = rest.materials?.map((material) => {
@@ -60,7 +56,37 @@ export async function readGlb(bytes: Uint8Array): Promise<ShapeAsset> {
   if (bytes.length < 12 || new TextDecoder().decode(bytes.subarray(0, 4)) !== "glTF") {
     throw new FormatError('it does not begin with "glTF", so it is not a GLB file.');
   }
+  const { json, binary } = partsOf(bytes);
+  checkGltf(parsed(json), bytes.length, binary);
   return shapesOf(await io().readBinary(bytes));
+}
+
+/** The parts of a GLB (glTF 2.0 § 4.4): its JSON, and how many bytes of binary data follow. */
+function partsOf(bytes: Uint8Array): { json: Uint8Array; binary: number | null } {
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  const part = (at: number, what: string) => {
+    const length = at + 8 <= bytes.length ? view.getUint32(at, true) : Number.POSITIVE_INFINITY;
+    if (length > bytes.length - at - 8)
+      throw new FormatError(`its ${what} part promises more bytes than there are; its end is missing.`);
+    return { content: bytes.subarray(at + 8, at + 8 + length), type: view.getUint32(at + 4, true) };
+  };
+  if (view.getUint32(4, true) !== 2)
+    throw new FormatError(`it is version ${view.getUint32(4, true)} of GLB; version 2 is read.`);
+  const first = part(12, "JSON");
+  if (first.type !== JSON_PART) throw new FormatError("its first part is not JSON.");
+  const next = 20 + first.content.length;
+  return { json: first.content, binary: next < bytes.length ? part(next, "binary").content.length : null };
+}
+
+/** "JSON" in ASCII. */
+const JSON_PART = 0x4e4f534a;
+
+function parsed(bytes: Uint8Array): GLTF.IGLTF {
+  try {
+    return JSON.parse(new TextDecoder().decode(bytes)) as GLTF.IGLTF;
+  } catch (error) {
+    throw new FormatError(`it is not JSON: ${(error as Error).message}.`);
+  }
 }
 
 function shapesOf(document: Document): ShapeAsset {
@@ -84,11 +110,19 @@ function placed(mesh: GltfMesh, matrix: readonly number[]): Shape | null {
   const shapes: Shape[] = [];
   for (const primitive of mesh.listPrimitives()) {
     const faces = meshOf(primitive);
-    if (faces) shapes.push({ mesh: transformMatrix(faces, matrix) });
+    if (faces) shapes.push({ mesh: finite(transformMatrix(faces, matrix), mesh.getName()) });
     const lines = chainSegments(segmentEnds(primitive));
     if (lines) shapes.push({ curves: { ...lines, points: transformPoints(lines.points, matrix) } });
   }
   return shapes.length > 0 ? mergeShapes(shapes) : null;
+}
+
+/** @throws FormatError when a node's matrix takes places beyond what float32 holds */
+function finite(mesh: Mesh, name: string): Mesh {
+  for (const lane of mesh.points.columns.position.lanes)
+    if (!lane.every(Number.isFinite))
+      throw new FormatError(`"${name || "a mesh"}" is placed or scaled to where numbers end.`);
+  return mesh;
 }
 
 /** Ends of a line primitive's segments, 6 numbers each; none for other primitives. */
@@ -103,7 +137,9 @@ function segmentEnds(primitive: Primitive): number[] {
       : order.flatMap((v, i) =>
           i + 1 < order.length ? [v, order[i + 1]] : mode === LINE_LOOP ? [v, order[0]] : [],
         );
-  return pairs.flatMap((v) => position.getElement(v, []));
+  const ends = pairs.flatMap((v) => position.getElement(v, []));
+  if (!ends.every(Number.isFinite)) throw new FormatError("a line's position is not a number.");
+  return ends;
 }
 
 function meshOf(primitive: Primitive): Mesh | null {

@@ -4,6 +4,7 @@
  */
 import type { BufferGeometry, Mesh as LoadedMesh } from "three";
 import { OBJLoader } from "three/examples/jsm/loaders/OBJLoader.js";
+import { tick } from "../../cancelling";
 import type { Curves } from "../../geometry/curves";
 import { areaVector } from "../../geometry/mesh";
 import { cutPolygon } from "../../geometry/triangles";
@@ -110,45 +111,74 @@ function joinParts(parts: readonly BufferGeometry[], keepNormals: boolean): Loos
 
 const NUMBER = /^[-+]?(\d+\.?\d*|\.\d+)([eE][-+]?\d+)?$/;
 
-/** The loader accepts nonsense silently; vertices, faces and lines are checked here so that the message has a line. */
+/** How many of each there are so far. */
+interface Known {
+  vertices: number;
+  uvs: number;
+  normals: number;
+}
+
+/** The loader accepts nonsense silently; what it uses is checked here so that the message has a line. */
 function checkLines(text: string): void {
-  let vertices = 0;
+  const known: Known = { vertices: 0, uvs: 0, normals: 0 };
   let elements = 0;
   let at = 0;
   for (const line of text.split("\n")) {
     at++;
+    tick();
     const words = line.trim().split(/\s+/);
-    if (words[0] === "v") {
-      vertices++;
-      checkVertex(words, at);
-    } else if (words[0] === "f" || words[0] === "l") {
-      elements++;
-      checkCorners(words, vertices, at);
+    switch (words[0]) {
+      case "v":
+        known.vertices++;
+        checkNumbers(words, 3, "a vertex needs three numbers", at);
+        break;
+      case "vt":
+        known.uvs++;
+        checkNumbers(words, 2, "a texture coordinate needs two numbers", at);
+        break;
+      case "vn":
+        known.normals++;
+        checkNumbers(words, 3, "a normal needs three numbers", at);
+        break;
+      case "f":
+      case "l":
+        elements++;
+        checkCorners(words, known, at);
     }
   }
   if (elements === 0) throw new FormatError("there are no faces (lines that begin with f) and no lines (l).");
 }
 
-function checkVertex(words: readonly string[], at: number): void {
-  const bad = words.slice(1, 4).find((word) => !NUMBER.test(word));
-  if (words.length < 4 || bad !== undefined) {
-    const which = bad === undefined ? "" : `; "${bad}" is not one`;
-    throw new FormatError(`line ${at}: a vertex needs three numbers${which}.`);
+function checkNumbers(words: readonly string[], count: number, what: string, at: number): void {
+  const numbers = words.slice(1, count + 1);
+  const bad = numbers.find((word) => !NUMBER.test(word) || !Number.isFinite(Math.fround(Number(word))));
+  if (numbers.length < count || bad !== undefined) {
+    const why =
+      bad === undefined
+        ? ""
+        : `; "${bad}" is not ${NUMBER.test(bad) ? "a number of a size that can be held" : "one"}`;
+    throw new FormatError(`line ${at}: ${what}${why}.`);
   }
 }
 
-/** A face or a line, of which `vertices` are known so far. */
-function checkCorners(words: readonly string[], vertices: number, at: number): void {
+/** A face or a line. */
+function checkCorners(words: readonly string[], known: Known, at: number): void {
   const [what, least, count] = words[0] === "f" ? ["face", 3, "three"] : ["line", 2, "two"];
   if (words.length <= Number(least))
     throw new FormatError(`line ${at}: a ${what} needs at least ${count} corners.`);
   for (const word of words.slice(1)) {
-    const index = Number(word.split("/")[0]);
-    const reach = index < 0 ? vertices + index : index - 1;
-    if (!Number.isInteger(index) || index === 0 || reach < 0 || reach >= vertices) {
-      throw new FormatError(
-        `line ${at}: the corner "${word}" points at a vertex that is not there (${vertices} so far).`,
-      );
-    }
+    const [vertex, uv, normal] = word.split("/");
+    const points = (text: string | undefined, whole: number, thing: string) => {
+      if (text === undefined || text === "") return;
+      const index = Number(text);
+      const reach = index < 0 ? whole + index : index - 1;
+      if (!Number.isInteger(index) || index === 0 || reach < 0 || reach >= whole)
+        throw new FormatError(
+          `line ${at}: the corner "${word}" points at a ${thing} that is not there (${whole} so far).`,
+        );
+    };
+    points(vertex || "0", known.vertices, "vertex");
+    points(uv, known.uvs, "texture coordinate");
+    points(normal, known.normals, "normal");
   }
 }

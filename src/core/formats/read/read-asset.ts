@@ -5,9 +5,10 @@ import { FormatError } from "../format-error";
 import type { AssetContent, PictureAsset, ShapeAsset } from "./asset";
 import { readCsv } from "./csv";
 import { readGlb, readGltf } from "./glb";
+import { readJpeg } from "./jpeg";
 import { readObj } from "./obj";
-import { readJpeg, readPng } from "./picture-files";
 import { readPly } from "./ply";
+import { readPng } from "./png";
 import { readStl } from "./stl";
 
 export interface AssetReader {
@@ -75,7 +76,10 @@ export async function readAsset(file: string, bytes: Uint8Array): Promise<AssetC
     content = await reader.read(bytes);
   } catch (error) {
     if (error instanceof FormatError) throw new FormatError(`"${file}": ${error.message}`);
-    throw new FormatError(`"${file}" is not a readable ${reader.title} file: ${(error as Error).message}`);
+    // What a library says then is about its own parts.
+    throw new FormatError(
+      `"${file}" is not a readable ${reader.title} file: its parts do not fit together. It may be damaged; save it anew.`,
+    );
   }
   if (content.kind === "shape" && !holdsSomething(content.shape))
     throw new FormatError(`"${file}" holds no faces, no lines and no points.`);

@@ -1,6 +1,6 @@
 /** Loose triangle corners to a mesh with shared points. */
 import { tick } from "../../cancelling";
-import { makeColumn } from "../../geometry/column";
+import { type Column, makeColumn } from "../../geometry/column";
 import { type Mesh, makeMesh } from "../../geometry/mesh";
 import { FormatError } from "../format-error";
 
@@ -16,76 +16,105 @@ export interface LooseTriangles {
   readonly color?: ArrayLike<number>;
 }
 
+/** What is told of each attribute, and its numbers a corner. */
+const PARTS = {
+  position: { what: "position", lanes: 3 },
+  normal: { what: "normal", lanes: 3 },
+  uv: { what: "texture coordinate", lanes: 2 },
+  color: { what: "colour", lanes: 4 },
+} as const;
+
 /**
  * Corners at exactly the same place (and of the same colour) share a point; triangles that lose a corner by
  * this are left out.
- * @throws FormatError when a position is not a finite number
+ * @throws FormatError when a number is not finite in float32
  */
 export function weldTriangles(loose: LooseTriangles): Mesh {
   const corners = Math.floor(loose.position.length / 9) * 3;
-  const pointOf = new Int32Array(corners);
-  const known = new Map<string, number>();
-  const points: number[] = [];
-  const colors: number[] = [];
-  for (let c = 0; c < corners; c++) {
-    tick();
-    const x = loose.position[c * 3];
-    const y = loose.position[c * 3 + 1];
-    const z = loose.position[c * 3 + 2];
-    if (!Number.isFinite(x + y + z)) {
-      throw new FormatError(
-        `the position of corner ${(c % 3) + 1} of triangle ${Math.floor(c / 3) + 1} is not a number.`,
-      );
-    }
-    const rgba = loose.color ? [0, 1, 2, 3].map((k) => loose.color?.[c * 4 + k] ?? 1) : [];
-    const key = `${x},${y},${z}|${rgba.join(",")}`;
-    let point = known.get(key);
-    if (point === undefined) {
-      point = points.length / 3;
-      known.set(key, point);
-      points.push(x, y, z);
-      colors.push(...rgba);
-    }
-    pointOf[c] = point;
-  }
+  const lanes = {
+    position: lanesOf(loose, "position", corners) as readonly Float32Array[],
+    normal: lanesOf(loose, "normal", corners),
+    uv: lanesOf(loose, "uv", corners),
+    color: lanesOf(loose, "color", corners),
+  };
+  const { pointOf, firsts } = distinct([...lanes.position, ...(lanes.color ?? [])], corners);
   const kept: number[] = [];
   for (let c = 0; c < corners; c += 3) {
+    tick();
     const [a, b, d] = [pointOf[c], pointOf[c + 1], pointOf[c + 2]];
     if (a !== b && b !== d && a !== d) kept.push(c, c + 1, c + 2);
   }
-  const lane = (values: ArrayLike<number>, stride: number, offset: number, indices: ArrayLike<number>) =>
-    Float32Array.from(indices, (i) => values[i * stride + offset]);
-  const all = Array.from({ length: points.length / 3 }, (_, i) => i);
-  const { normal, uv } = loose;
+  const picked = (lane: Float32Array, indices: ArrayLike<number>) => {
+    tick(indices.length / 8);
+    return Float32Array.from(indices, (i) => lane[i]);
+  };
+  const column = (
+    kind: Column["kind"],
+    list: readonly Float32Array[] | undefined,
+    indices: ArrayLike<number>,
+  ): Column | undefined =>
+    list &&
+    makeColumn(
+      kind,
+      list.map((lane) => picked(lane, indices)),
+    );
+  const [x, y, z] = lanes.position.map((lane) => picked(lane, firsts));
+  const color = column("color", lanes.color, firsts);
+  const normal = column("vector", lanes.normal, kept);
+  const uv = column("pair", lanes.uv, kept);
   return makeMesh({
-    position: [lane(points, 3, 0, all), lane(points, 3, 1, all), lane(points, 3, 2, all)],
+    position: [x, y, z],
     faceStarts: Int32Array.from({ length: kept.length / 3 + 1 }, (_, i) => i * 3),
     cornerPoint: Int32Array.from(kept, (c) => pointOf[c]),
-    pointColumns: loose.color
-      ? {
-          color: makeColumn(
-            "color",
-            [0, 1, 2, 3].map((k) => lane(colors, 4, k, all)),
-          ),
-        }
-      : {},
-    cornerColumns: {
-      ...(normal
-        ? {
-            normal: makeColumn(
-              "vector",
-              [0, 1, 2].map((k) => lane(normal, 3, k, kept)),
-            ),
-          }
-        : {}),
-      ...(uv
-        ? {
-            uv: makeColumn(
-              "pair",
-              [0, 1].map((k) => lane(uv, 2, k, kept)),
-            ),
-          }
-        : {}),
-    },
+    pointColumns: color ? { color } : {},
+    cornerColumns: { ...(normal ? { normal } : {}), ...(uv ? { uv } : {}) },
   });
+}
+
+/** The numbers of one attribute as float32, planar. */
+function lanesOf(
+  loose: LooseTriangles,
+  part: keyof typeof PARTS,
+  corners: number,
+): readonly Float32Array[] | undefined {
+  const from = loose[part];
+  if (!from) return undefined;
+  const { what, lanes } = PARTS[part];
+  return Array.from({ length: lanes }, (_, l) => {
+    const lane = new Float32Array(corners);
+    for (let c = 0; c < corners; c++) {
+      tick(0.25);
+      const value = from[c * lanes + l];
+      // Adding 0 makes −0 the same place as 0.
+      lane[c] = value + 0;
+      if (!Number.isFinite(lane[c]))
+        throw new FormatError(
+          `the ${what} of corner ${(c % 3) + 1} of triangle ${Math.floor(c / 3) + 1} is not a number${Number.isNaN(value) ? "" : " of a size that can be held"}.`,
+        );
+    }
+    return lane;
+  });
+}
+
+/** Numbers of the distinct corners, counted from 0, and the first corner of each: a table of hashes with open addresses. */
+function distinct(
+  lanes: readonly Float32Array[],
+  count: number,
+): { pointOf: Int32Array; firsts: Int32Array } {
+  const bits = lanes.map((lane) => new Int32Array(lane.buffer));
+  const size = 2 ** Math.max(4, 32 - Math.clz32(count * 2));
+  const table = new Int32Array(size).fill(-1);
+  const pointOf = new Int32Array(count);
+  const firsts: number[] = [];
+  for (let c = 0; c < count; c++) {
+    tick();
+    let hash = 0;
+    for (const lane of bits) hash = Math.imul(hash ^ lane[c], 0x9e3779b1) ^ (hash >>> 15);
+    let at = (hash ^ (hash >>> 16)) & (size - 1);
+    while (table[at] >= 0 && bits.some((lane) => lane[c] !== lane[firsts[table[at]]]))
+      at = (at + 1) & (size - 1);
+    if (table[at] < 0) table[at] = firsts.push(c) - 1;
+    pointOf[c] = table[at];
+  }
+  return { pointOf, firsts: Int32Array.from(firsts) };
 }

@@ -11,10 +11,14 @@ const MAX_BAKED_VERTICES = 20_000_000;
 export const NO_FACES =
   "There are no faces to write; lines and sites without a shape are left out of this format.";
 
-/** Every batch baked. @throws FormatError when there is nothing to write or too much */
-export function bakeBatches(drawing: Drawing): DrawGeometry[] {
+/**
+ * Every batch baked.
+ * @param laid for formats that hold where pictures lie: vertices are split along their seams then
+ * @throws FormatError when there is nothing to write or too much
+ */
+export function bakeBatches(drawing: Drawing, laid: boolean): DrawGeometry[] {
   const parts = drawing.batches
-    .map((batch) => ({ batch, geometry: triangulate(batch.mesh, true) }))
+    .map((batch) => ({ batch, geometry: triangulate(batch.mesh, laid) }))
     .filter(({ geometry }) => geometry.indices.length > 0);
   if (parts.length === 0) throw new FormatError(NO_FACES);
   const vertices = parts.reduce(

@@ -26,7 +26,7 @@ export async function writeGlb(drawing: Drawing, options: GlbOptions): Promise<U
   const { document, scene } = newScene(options.name);
   if (drawing.lines) scene.addChild(linesNode(document, drawing.lines));
   if (options.copies === "baked" && drawing.batches.length > 0) {
-    bakeBatches(drawing).forEach((geometry, i) => {
+    bakeBatches(drawing, true).forEach((geometry, i) => {
       scene.addChild(bakedNode(document, geometry, `mesh-${i + 1}`));
     });
   } else {

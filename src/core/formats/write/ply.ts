@@ -12,7 +12,7 @@ const FACE = 13;
 
 /** @throws FormatError when there is nothing to write or too much */
 export function writePly(drawing: Drawing): Uint8Array {
-  const parts = bakeBatches(drawing);
+  const parts = bakeBatches(drawing, false);
   const vertices = parts.reduce((sum, part) => sum + part.positions.length / 3, 0);
   const faces = parts.reduce((sum, part) => sum + part.indices.length / 3, 0);
   const header = new TextEncoder().encode(headerText(vertices, faces));

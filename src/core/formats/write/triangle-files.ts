@@ -12,8 +12,8 @@ export const writeObj = (drawing: Drawing): Uint8Array =>
 /** The scene with its lines; without faces, the lines alone. */
 function withLines(drawing: Drawing): Group {
   const { lines } = drawing;
-  if (!lines) return sceneOf(drawing);
-  const scene = drawing.batches.length > 0 ? sceneOf(drawing) : new Group();
+  if (!lines) return sceneOf(drawing, true);
+  const scene = drawing.batches.length > 0 ? sceneOf(drawing, true) : new Group();
   const buffers = new BufferGeometry();
   buffers.setAttribute("position", new BufferAttribute(lines.positions, 3));
   const segments = new LineSegments(buffers);
@@ -23,13 +23,13 @@ function withLines(drawing: Drawing): Group {
 
 /** Binary STL: 84 + 50 n bytes. @throws FormatError */
 export function writeStl(drawing: Drawing): Uint8Array {
-  const view = new STLExporter().parse(sceneOf(drawing), { binary: true });
+  const view = new STLExporter().parse(sceneOf(drawing, false), { binary: true });
   return new Uint8Array(view.buffer, view.byteOffset, view.byteLength);
 }
 
-function sceneOf(drawing: Drawing): Group {
+function sceneOf(drawing: Drawing, laid: boolean): Group {
   const scene = new Group();
-  bakeBatches(drawing).forEach((geometry, i) => {
+  bakeBatches(drawing, laid).forEach((geometry, i) => {
     const buffers = new BufferGeometry();
     buffers.setAttribute("position", new BufferAttribute(geometry.positions, 3));
     buffers.setAttribute("normal", new BufferAttribute(geometry.normals, 3));
