@@ -2,7 +2,7 @@
 import fc from "fast-check";
 import { Color } from "three";
 import { LightSum, momentsOf, plainLook, sized } from "../../src/studio/export/frame-look";
-import { gifDelay } from "../../src/studio/export/gif-writer";
+import { gifDelay, gifFrames, gifRate } from "../../src/studio/export/gif-timing";
 
 const LOOK = plainLook([1920, 1080]);
 
@@ -78,6 +78,27 @@ describe("times of a GIF", () => {
       const sum = Array.from({ length: frames }, (_, i) => gifDelay(i, rate)).reduce((a, b) => a + b, 0);
       expect(Math.abs(sum - (frames * 1000) / rate)).toBeLessThanOrEqual(5);
     }
-    expect(gifDelay(3, 120)).toBe(20);
   });
+
+  it.each([51, 59.94, 60, 100, 120, 240])(
+    "leave out frames at %d a second, so that the length is true",
+    (rate) => {
+      for (const count of [1, 2, 7, 600]) {
+        const kept = gifFrames(
+          Array.from({ length: count }, (_, i) => i),
+          rate,
+        );
+        const shown = kept.map((_, i) => gifDelay(i, gifRate(rate)));
+        expect(Math.min(...shown)).toBeGreaterThanOrEqual(20);
+        const length = shown.reduce((a, b) => a + b, 0);
+        // No further off than one frame of the GIF.
+        expect(Math.abs(length - (count * 1000) / rate)).toBeLessThan(20);
+        // Each is shown within a fiftieth of a second of its own time.
+        kept.forEach((frame, i) => {
+          expect(Math.abs((frame * 1000) / rate - i * 20)).toBeLessThan(20);
+        });
+      }
+      expect(gifFrames([1, 2, 3], 50)).toEqual([1, 2, 3]);
+    },
+  );
 });

@@ -3,7 +3,6 @@ import { createStore } from "zustand/vanilla";
 import { download } from "@/ui/download";
 import type { Watch } from "./delivered";
 import { type Delivery, deliver, endingOf, goesOn, stemOf } from "./delivery";
-import { framesOf } from "./frame-range";
 import {
   forgetDelivery,
   framesOfDelivery,
@@ -46,7 +45,7 @@ function drop(id: string): void {
 
 /** Lines a delivery up; settles with whether it was done to its end. */
 export function addDelivery(delivery: Delivery): Promise<boolean> {
-  const total = framesOf(delivery).length;
+  const total = framesIn(delivery);
   const job: Job = { delivery, state: "waits", done: 0, total, left: null, what: null };
   deliveryQueue.setState(({ jobs }) => ({ jobs: [...jobs, job] }));
   void keepDelivery({ delivery, done: 0 });
@@ -101,7 +100,7 @@ export async function forget(id: string): Promise<void> {
 export async function restoreDeliveries(): Promise<void> {
   for (const { delivery, done } of await keptDeliveries()) {
     if (jobOf(delivery.id)) continue;
-    const total = framesOf(delivery).length;
+    const total = framesIn(delivery);
     const what = `The page was closed after ${done} of ${total} frames${goesOn(delivery) ? "." : "; it begins again."}`;
     const job: Job = { delivery, state: "stopped", done, total, left: null, what };
     deliveryQueue.setState(({ jobs }) => ({ jobs: [...jobs, job] }));

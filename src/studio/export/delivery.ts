@@ -4,9 +4,9 @@ import type { FrameFormat } from "@/core/formats/write/write-frame";
 import { fileStem } from "@/ui/download";
 import { takeAnimation } from "./animation";
 import type { Delivered, FrameFiles, Watch } from "./delivered";
-import { FILM_KINDS, type FilmKind, takeFilm } from "./film";
+import { FILM_KINDS, type FilmKind, filmFrames, takeFilm } from "./film";
 import type { FrameLook } from "./frame-look";
-import type { FrameRange } from "./frame-range";
+import { type FrameRange, framesOf } from "./frame-range";
 import { fillFolder, takeSequence } from "./sequence";
 
 export interface Delivery extends FrameRange {
@@ -27,6 +27,10 @@ const isFilm = (kind: Delivery["kind"]): kind is FilmKind => (FILM_KINDS as read
 
 /** Whether it can go on where it was left: what moves in one GLB is made anew. */
 export const goesOn = ({ kind }: Delivery): boolean => kind !== "moving";
+
+/** How many frames it is made of. */
+export const framesIn = ({ kind, ...delivery }: Delivery): number =>
+  (isFilm(kind) ? filmFrames({ ...delivery, kind }) : framesOf(delivery)).length;
 
 /** The ending of the file that it makes. */
 export const endingOf = ({ kind }: Delivery): string =>

@@ -18,6 +18,7 @@ import type { Delivered, FrameFiles, Watch } from "./delivered";
 import type { FrameLook } from "./frame-look";
 import { FramePainter } from "./frame-painter";
 import { type FrameRange, framesOf } from "./frame-range";
+import { gifFrames, gifRate } from "./gif-timing";
 import { GIF_END, GifWriter } from "./gif-writer";
 import { lazily } from "./lazily";
 
@@ -30,6 +31,14 @@ export interface Film extends FrameRange {
   readonly view: View;
   readonly look: FrameLook;
 }
+
+/** Frames a second that are asked for. */
+const rateOf = ({ document, step }: Pick<Film, "document" | "step">): number =>
+  document.settings.fps / Math.max(1, Math.round(step));
+
+/** The frames that a film shows: a GIF leaves out those that come too fast for it, so that it lasts as long as it should. */
+export const filmFrames = (film: Pick<Film, "document" | "kind" | keyof FrameRange>): number[] =>
+  film.kind === "gif" ? gifFrames(framesOf(film), rateOf(film)) : framesOf(film);
 
 /** Frames that are encoded by themselves, so that a film can go on where it was left: about a key frame's distance. */
 const STRETCH = 48;
@@ -59,9 +68,9 @@ export async function takeFilm(
   { onFrame, stopped }: Watch,
   kept: FrameFiles,
 ): Promise<Delivered> {
-  const frames = framesOf(film);
-  const rate = film.document.settings.fps / Math.max(1, Math.round(film.step));
-  const kit = film.kind === "gif" ? gifKit(film, rate) : videoKit(film.kind, film, rate);
+  const frames = filmFrames(film);
+  const rate = rateOf(film);
+  const kit = film.kind === "gif" ? gifKit(film, gifRate(rate)) : videoKit(film.kind, film, rate);
   const painter = lazily(() => new FramePainter(film.document, film.view, film.look));
   const stretches: Uint8Array[] = [];
   let done = 0;

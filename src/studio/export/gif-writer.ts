@@ -1,5 +1,6 @@
 /** GIF frames, encoded in a worker of their own: choosing 256 colours takes long. */
 import type { FramePainter } from "./frame-painter";
+import { gifDelay } from "./gif-timing";
 import type { FromGifWorker, ToGifWorker } from "./gif-worker";
 
 /** What ends a GIF (GIF89a, § 27). */
@@ -13,7 +14,7 @@ export class GifWriter {
   });
 
   /**
-   * @param rate frames a second; shown in hundredths of a second, so that the whole lasts as long as it should
+   * @param rate frames a second, 50 at most; shown in hundredths of a second, so that the whole lasts as long as it should
    * @param count frames that come before
    */
   constructor(
@@ -48,10 +49,4 @@ export class GifWriter {
       this.worker.postMessage(message, transfer);
     });
   }
-}
-
-/** Milliseconds that frame i is shown, in whole hundredths of a second: rounding never adds up. Browsers slow below 0.02 s. */
-export function gifDelay(i: number, rate: number): number {
-  const until = (n: number) => Math.round((n * 100) / rate);
-  return Math.max(2, until(i + 1) - until(i)) * 10;
 }

@@ -11,10 +11,10 @@ import type { StageView } from "../stage/stage-view";
 import { useStudioStore } from "../state/store";
 import { DeliveryList } from "./delivery-list";
 import { addDelivery } from "./delivery-queue";
-import type { FilmKind } from "./film";
+import { type FilmKind, filmFrames } from "./film";
 import { plainLook } from "./frame-look";
 import { FramePainter } from "./frame-painter";
-import type { FrameRange } from "./frame-range";
+import { type FrameRange, framesOf } from "./frame-range";
 import { FramesChoice } from "./frames-choice";
 import { FilmKindChoice, LookChoice } from "./look-choice";
 
@@ -66,6 +66,11 @@ export function TakeAway({ open, onClose, engine, view }: TakeAwayProps) {
   const isMoving = format === "glb" && copies === "moving";
   /** One file of many frames. */
   const isFilm = format === "film" || isMoving;
+  const chosen = range ?? whole;
+  const [gifHas, gifKeeps] = [
+    framesOf(chosen).length,
+    filmFrames({ ...chosen, document, kind: "gif" }).length,
+  ];
   const [inFolder, setInFolder] = useState(false);
   const isShown = useRef(true);
   useEffect(() => {
@@ -196,6 +201,12 @@ export function TakeAway({ open, onClose, engine, view }: TakeAwayProps) {
         </div>
       )}
       {format === "film" && <FilmKindChoice kind={kind} onChange={setKind} />}
+      {format === "film" && kind === "gif" && gifKeeps < gifHas && (
+        <p className="mt-1 text-11 text-faint">
+          A GIF shows 50 frames a second at most: {gifKeeps} of {gifHas} frames are taken, so that it lasts as
+          long as it should.
+        </p>
+      )}
       {(format === "film" || format === "png") && (
         <LookChoice look={look} size={document.settings.size} mayBeClear={isClear} onChange={setLook} />
       )}
