@@ -1,5 +1,6 @@
 /** Frames that were worked out while a piece plays, so that playing it again only draws them. */
 import type { PieceDocument } from "../core/document/schema";
+import { workText } from "../core/document/work-text";
 import { MemoryTally } from "../core/evaluate/budget";
 import type { Evaluation, Evaluator } from "../core/evaluate/evaluator";
 
@@ -7,7 +8,8 @@ import type { Evaluation, Evaluator } from "../core/evaluate/evaluator";
 const MOST_BYTES = 512 * 2 ** 20;
 
 export class FrameBuffer {
-  private document: PieceDocument | null = null;
+  /** What the frames are of, see workText. */
+  private work: string | null = null;
   private readonly frames = new Map<number, { readonly result: Evaluation; readonly release: () => void }>();
   private held = new MemoryTally(Number.POSITIVE_INFINITY);
 
@@ -16,16 +18,17 @@ export class FrameBuffer {
     private readonly most = MOST_BYTES,
   ) {}
 
-  /** The result at a frame; undefined when it is not there, or is of another document. */
+  /** The result at a frame; undefined when it is not there, or is of a document that comes to something else. */
   get(document: PieceDocument, frame: number): Evaluation | undefined {
-    return document === this.document ? this.frames.get(frame)?.result : undefined;
+    return workText(document) === this.work ? this.frames.get(frame)?.result : undefined;
   }
 
-  /** Keeps a result while there is room. The first one of a document only empties the buffer: a drag changes it every time. */
+  /** Keeps a result while there is room. The first one of other work only empties the buffer: a drag changes it every time. */
   put(document: PieceDocument, frame: number, result: Evaluation): void {
-    if (document !== this.document) {
+    const work = workText(document);
+    if (work !== this.work) {
       this.clear();
-      this.document = document;
+      this.work = work;
       return;
     }
     const { shape, report } = result;

@@ -1,4 +1,5 @@
 /** Frames that are kept while a piece plays. */
+import type { PieceDocument } from "../../src/core/document/schema";
 import { Evaluator } from "../../src/core/evaluate/evaluator";
 import type { Shape } from "../../src/core/geometry/shape";
 import { FrameBuffer } from "../../src/engine/frame-buffer";
@@ -37,12 +38,51 @@ describe("frame buffer", () => {
     const buffer = new FrameBuffer(evaluator);
     for (let frame = 0; frame < 6; frame++) buffer.put(document, frame, evaluator.evaluate(document, frame));
     const full = evaluator.arena.bytes;
-    const other = { ...document };
+    const other = graphOf({ grid: { type: "grid-sites" }, stage: { type: "stage" } }, [
+      "grid.sites>stage.shape",
+    ]);
     expect(buffer.get(other, 3)).toBeUndefined();
     buffer.put(other, 0, evaluator.evaluate(other, 0));
     evaluator.evaluate(other, 1);
     expect(buffer.get(document, 3)).toBeUndefined();
     expect(evaluator.arena.bytes).toBeLessThan(full);
+  });
+
+  it("keeps its frames while cards are moved, notes are written, the camera turns and the piece gets a name", () => {
+    const evaluator = new Evaluator();
+    const buffer = new FrameBuffer(evaluator);
+    for (let frame = 0; frame < 6; frame++) buffer.put(document, frame, evaluator.evaluate(document, frame));
+    const kept = buffer.get(document, 3);
+    expect(kept).toBeDefined();
+    // As they come to the worker: copies of everything.
+    const { graph } = document;
+    const note = { id: "n", at: [0, 0], size: [100, 100], text: "here", tint: "moss" } as const;
+    const others: PieceDocument[] = [
+      structuredClone(document),
+      { ...document, name: "other", about: "words", tags: ["a"], made: "so" },
+      { ...document, view: { position: [1, 2, 3], target: [0, 0, 0] } },
+      { ...document, dials: [{ label: "speed", input: "noise.speed" }] },
+      { ...document, graph: { ...graph, notes: [{ ...note, at: [0, 0], size: [100, 100] }] } },
+      {
+        ...document,
+        graph: {
+          links: graph.links.map((link) => ({ ...link, via: [[1, 2]] })),
+          nodes: graph.nodes.map((node) => ({ ...node, at: [7, 8], limits: { speed: [0, 9] } })),
+        },
+      } as PieceDocument,
+    ];
+    for (const other of others) {
+      buffer.put(other, 4, evaluator.evaluate(other, 4));
+      expect(buffer.get(other, 3)).toBe(kept);
+    }
+    const [, noise, ...rest] = graph.nodes;
+    const changed: PieceDocument[] = [
+      { ...document, settings: { ...document.settings, seed: 2 } },
+      { ...document, graph: { ...graph, nodes: [graph.nodes[0], { ...noise, set: { speed: 3 } }, ...rest] } },
+      { ...document, graph: { ...graph, nodes: [graph.nodes[0], { ...noise, bypass: true }, ...rest] } },
+      { ...document, graph: { ...graph, links: graph.links.slice(1) } },
+    ];
+    for (const other of changed) expect(buffer.get(other, 3)).toBeUndefined();
   });
 
   it("keeps no more than there is room for", () => {

@@ -33,9 +33,11 @@ describe("threads", () => {
 });
 
 describe("all demo pieces", () => {
-  const { one, two, four, taken } = JSON.parse(
-    execFileSync("npx", ["tsx", "tests/threads/pieces.ts"], { encoding: "utf8" }),
-  ) as Record<"one" | "two" | "four", Record<string, string>> & { taken: number };
+  const checksums = (...more: string[]) =>
+    JSON.parse(
+      execFileSync("npx", ["tsx", "tests/threads/pieces.ts", ...more], { encoding: "utf8" }),
+    ) as Record<"one" | "two" | "four", Record<string, string>> & { taken: number };
+  const { one, two, four, taken } = checksums();
 
   it("are the same bits at 20 frames with 1, 2 and 4 threads", () => {
     expect(Object.keys(one).length).toBeGreaterThanOrEqual(10);
@@ -43,16 +45,23 @@ describe("all demo pieces", () => {
     expect(four).toEqual(one);
     expect(taken).toBeGreaterThan(100);
   });
+
+  it("are the same beyond 2 GB of memory", () => {
+    const beyond = checksums("beyond");
+    expect(beyond.one).toEqual(one);
+    expect(beyond.four).toEqual(one);
+    expect(beyond.taken).toBe(taken);
+  });
 });
 
-describe("branches that do not need each other", () => {
+describe.each([[], ["beyond"]])("branches that do not need each other %s", (...more) => {
   interface Outcome {
     readonly sum: number;
     readonly complete: boolean;
     readonly warnings: readonly string[];
   }
   const result = JSON.parse(
-    execFileSync("npx", ["tsx", "tests/threads/branches.ts"], { encoding: "utf8" }),
+    execFileSync("npx", ["tsx", "tests/threads/branches.ts", ...more], { encoding: "utf8" }),
   ) as Record<"one" | "several", Outcome[]> &
     Record<"after" | "without", Outcome> & { taken: number; used: number[]; cut: string; usedAfter: number };
 

@@ -1,6 +1,6 @@
 /**
  * Prints what comes of independent heavy nodes with and without helpers, as JSON. Run by threads.test.ts in a process of
- * its own, as Jest's modules cannot be threads.
+ * its own, as Jest's modules cannot be threads. With "beyond" all of it stands past 2 GB of the memory.
  */
 import { Evaluator } from "../../src/core/evaluate/evaluator";
 import { arraysOf } from "../../src/core/geometry/shape";
@@ -41,6 +41,7 @@ function evaluate(evaluator: Evaluator, frame: number) {
 }
 
 async function main(): Promise<void> {
+  if (process.argv.includes("beyond")) engine().memory.allocate(2 ** 31);
   const workers = await Promise.all([startHelper(), startHelper()]);
   let taken = 0;
   const pool = new HelperPool();

@@ -1,6 +1,10 @@
-/** Prints checksums of all demo pieces worked out by 1, 2 and 4 threads, as JSON, and how many ranges helpers took. */
+/**
+ * Prints checksums of all demo pieces worked out by 1, 2 and 4 threads, as JSON, and how many ranges helpers took. With "beyond"
+ * everything stands past 2 GB of the memory, where addresses no longer fit into signed numbers.
+ */
 import type { Worker } from "node:worker_threads";
 import { type HelperMessage, HelperPool, setHelpers } from "../../src/core/kernels/helpers";
+import { engine } from "../../src/core/kernels/kernels";
 import { demoAssets, demoNames, readDemo } from "../../src/server/demo";
 import { startHelper } from "../../src/server/threads/start-helpers";
 import { pieceChecksums } from "./piece-checksums";
@@ -9,6 +13,7 @@ import { pieceChecksums } from "./piece-checksums";
 const SHARED_FROM = 1024;
 
 async function main(): Promise<void> {
+  if (process.argv.includes("beyond")) engine().memory.allocate(2 ** 31);
   const assets = demoAssets();
   const pieces = demoNames().map((name) => ({ name, document: readDemo(name) }));
   const bytesOf = (hash: string) => assets.get(hash)?.bytes ?? new Uint8Array();

@@ -17,6 +17,7 @@ import type { Mesh } from "../geometry/mesh";
 import { lanesOf, type Shape } from "../geometry/shape";
 import { interleave } from "../kernels/placing";
 import { rangeOf } from "../kernels/statistics";
+import { MOST_SITES } from "../limits";
 import { lengthOf } from "../maths/exact";
 import { multiplyMatrix } from "../maths/matrix";
 import { bySource } from "./by-source";
@@ -67,14 +68,12 @@ export interface Drawing {
   readonly clones: number;
 }
 
-/** Copies drawn at most; beyond this the stage says so instead of stopping. */
-export const MAX_COPIES = 4_000_000;
-
+/** More than can be drawn, `MOST_SITES` copies at most: the stage says so instead of stopping. */
 export class TooManyCopies extends Error {
   constructor(
     readonly copies: number,
     what = "copies",
-    limit = MAX_COPIES,
+    limit = MOST_SITES,
   ) {
     super(`This draws ${copies} ${what}; the limit is ${limit}. Clone onto fewer sites.`);
   }
@@ -301,7 +300,7 @@ function pick(from: Copies, indices: Int32Array): Copies {
 /** Every outer copy with every inner one; colours multiply. */
 function multiplyCopies(outer: Copies, inner: Copies): Copies {
   const count = outer.count * inner.count;
-  if (count > MAX_COPIES) throw new TooManyCopies(count);
+  if (count > MOST_SITES) throw new TooManyCopies(count);
   const matrices = new Float32Array(count * 16);
   const colors = new Float32Array(count * 4);
   let at = 0;
@@ -319,7 +318,7 @@ function multiplyCopies(outer: Copies, inner: Copies): Copies {
 function join(parts: readonly Part[]): Copies {
   if (parts.length === 1) return parts[0].copies();
   const count = parts.reduce((sum, part) => sum + part.count, 0);
-  if (count > MAX_COPIES) throw new TooManyCopies(count);
+  if (count > MOST_SITES) throw new TooManyCopies(count);
   const matrices = new Float32Array(count * 16);
   const colors = new Float32Array(count * 4);
   let at = 0;

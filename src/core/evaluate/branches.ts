@@ -109,16 +109,19 @@ export class Branches {
       memory.release(region.address);
       return null;
     }
-    const { buffer } = memory.memory;
-    const [length] = new Int32Array(buffer, task.result, 1);
-    const bytes = new Uint8Array(buffer, task.result + 4, length).slice();
     const lanes: Lane[] = [];
-    const text = new TextDecoder().decode(bytes);
-    const { stretches, ...made } = outputsFromText(text, inputs, buffer, (lane) =>
-      lanes.push(lane),
-    ) as Made & {
-      stretches: Stretch[];
-    };
+    let read: Made & { stretches: Stretch[] };
+    try {
+      const { buffer } = memory.memory;
+      const [length] = new Int32Array(buffer, task.result, 1);
+      const text = new TextDecoder().decode(new Uint8Array(buffer, task.result + 4, length).slice());
+      read = outputsFromText(text, inputs, buffer, (lane) => lanes.push(lane)) as typeof read;
+    } catch {
+      // What cannot be read is as good as not made.
+      memory.release(region.address);
+      return null;
+    }
+    const { stretches, ...made } = read;
     memory.keepParts(region.address, stretches);
     const own = new Set(stretches.map(({ address }) => address));
     for (const lane of lanes) if (own.has(lane.byteOffset)) currentArena().adopt(lane);

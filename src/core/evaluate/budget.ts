@@ -1,5 +1,6 @@
 /** What one node may ask for, and the nearest value that would fit when it asks for too much. */
 import { arraysOf, type Shape } from "../geometry/shape";
+import { MOST_SITES } from "../limits";
 import { type AnyNode, type Cost, NodeError, type Repair } from "../nodes/define";
 import type { Setting } from "../nodes/ports";
 
@@ -12,7 +13,7 @@ export interface Budget {
 }
 
 export const DEFAULT_BUDGET: Budget = {
-  sites: 4_000_000,
+  sites: MOST_SITES,
   points: 8_000_000,
   bytes: 2 * 1024 ** 3,
   milliseconds: 60_000,

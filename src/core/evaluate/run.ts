@@ -7,6 +7,7 @@ import { column } from "../fields/expression";
 import { ProgramTooLong } from "../fields/program";
 import { EMPTY_SHAPE, tallyOf } from "../geometry/shape";
 import { helpers } from "../kernels/helpers";
+import { OutOfMemory } from "../kernels/memory";
 import { keyedBy, settingsAt } from "../keys/track";
 import { type AnyInput, type AnyNode, NodeError, type Problem } from "../nodes/define";
 import { ancestryKey, ancestryOf } from "./ancestry";
@@ -424,9 +425,10 @@ function problemOf(error: unknown, title: string): Problem {
       what: `${error.message} Store it as an attribute half-way, or use fewer steps.`,
     };
   }
-  if (error instanceof RangeError && /array|buffer|length/i.test(error.message)) {
-    return { level: "error", what: `There is not enough memory for this. Ask for fewer elements.` };
-  }
+  if (error instanceof OutOfMemory) return { level: "error", what: error.message };
+  // Engines throw these where there is no room for an array, or calls go too deep.
+  if (error instanceof RangeError)
+    return { level: "error", what: "There is not enough memory for this. Ask for fewer elements." };
   const detail = error instanceof Error ? error.message : String(error);
   return { level: "error", what: `${title} failed unexpectedly: ${detail}` };
 }

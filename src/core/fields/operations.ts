@@ -8,7 +8,7 @@
 
 import { fixedAt, type Operand } from "../kernels/job";
 import { resident } from "../kernels/resident";
-import { EASES, type EaseName } from "../maths/ease";
+import { EASE_KERNELS, type EaseName } from "../maths/ease";
 import {
   arcCosine,
   arcSine,
@@ -21,7 +21,7 @@ import {
   tangent,
 } from "../maths/exact";
 import { type FractalOptions, latticesOf, stepsOf } from "../maths/noise";
-import { linearTable, OUTSIDE, type Outside, type Picture } from "../maths/picture";
+import { linearTable, type Outside, PICTURE_KERNELS, type Picture } from "../maths/picture";
 import { ASKING } from "./asking";
 import type { Data, Operation, Room } from "./operation";
 
@@ -121,8 +121,9 @@ export const OPERATIONS = {
   ease: {
     inputs: 1,
     outputs: 1,
-    kernel: "ease",
-    parameters: (data) => [EASES.indexOf(data?.ease as EaseName)],
+    calls: ([a], [out], data) => [
+      { kernel: EASE_KERNELS[data?.ease as EaseName], operands: [out, a], numbers: [] },
+    ],
   },
 
   /** 0 ≤ result < 1 from `elementId`; data: seed, channel. */
@@ -189,14 +190,18 @@ export const OPERATIONS = {
   picture: {
     inputs: 2,
     outputs: 4,
-    kernel: "picture",
-    parameters(data) {
+    calls([u, v], outputs, data) {
       const picture = data?.picture as Picture;
       const { samples, width, height } = picture;
       const wide = samples instanceof Uint16Array ? 1 : 0;
-      const outside = OUTSIDE.indexOf(data?.outside as Outside);
       const smooth = data?.smooth === true ? 1 : 0;
-      return [resident(samples), wide, resident(linearTable(picture)), width, height, outside, smooth];
+      return [
+        {
+          kernel: PICTURE_KERNELS[data?.outside as Outside],
+          operands: [...outputs, u, v],
+          numbers: [resident(samples), wide, resident(linearTable(picture)), width, height, smooth],
+        },
+      ];
     },
   },
 

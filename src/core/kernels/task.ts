@@ -56,8 +56,9 @@ export class Task {
     return true;
   }
 
-  /** What the work returned; null when it failed or was stopped. */
+  /** What the work returned, an address or a count: 0 … 2³² − 1; null when it failed or was stopped. */
   get result(): number | null {
-    return this.places[DONE] === FINISHED ? this.places[RESULT] : null;
+    // The shared numbers have signs; addresses beyond 2 GB have none.
+    return this.places[DONE] === FINISHED ? this.places[RESULT] >>> 0 : null;
   }
 }

@@ -8,9 +8,21 @@ export interface Picture {
   readonly samples: Uint8Array | Uint16Array;
 }
 
-export const OUTSIDE = ["hold", "repeat", "mirrored", "nothing"] as const;
-/** What is read beyond the picture's edges: its border, itself again, itself mirrored, or transparent black. */
-export type Outside = (typeof OUTSIDE)[number];
+/**
+ * What is read beyond the picture's edges: its border, itself again, itself mirrored, or transparent black; and the kernels that
+ * read so.
+ */
+export const PICTURE_KERNELS = {
+  hold: "pictureHeld",
+  repeat: "pictureRepeated",
+  mirrored: "pictureMirrored",
+  nothing: "pictureAlone",
+} as const;
+
+export type Outside = keyof typeof PICTURE_KERNELS;
+
+/** In the order in which they are offered. */
+export const OUTSIDE = Object.keys(PICTURE_KERNELS) as Outside[];
 
 const tables = new Map<number, Float32Array>();
 

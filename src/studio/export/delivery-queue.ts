@@ -2,7 +2,7 @@
 import { createStore } from "zustand/vanilla";
 import { download } from "@/ui/download";
 import type { Watch } from "./delivered";
-import { type Delivery, deliver, endingOf, goesOn, stemOf } from "./delivery";
+import { type Delivery, deliver, endingOf, framesIn, goesOn, stemOf } from "./delivery";
 import {
   forgetDelivery,
   framesOfDelivery,

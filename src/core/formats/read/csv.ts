@@ -6,12 +6,10 @@ import Papa from "papaparse";
 import { tick } from "../../cancelling";
 import { widened } from "../../geometry/column";
 import type { Shape } from "../../geometry/shape";
+import { MOST_SITES } from "../../limits";
 import { decodeSrgb } from "../../maths/color";
 import { FormatError } from "../format-error";
 import { cloudSites } from "./cloud";
-
-/** Points that are read at most. */
-const MOST_POINTS = 4_000_000;
 
 interface Columns {
   readonly header: readonly string[];
@@ -75,8 +73,8 @@ function takeRow(
   rgb: NumberList,
 ): void {
   const line = xyz.length / 3 + 2;
-  if (line > MOST_POINTS + 1)
-    throw new FormatError(`it holds more than ${MOST_POINTS} points, which is the limit.`);
+  if (line > MOST_SITES + 1)
+    throw new FormatError(`it holds more than ${MOST_SITES} points, which is the limit.`);
   const cell = (column: number): number => {
     const text = (row[column] ?? "").trim();
     const value = Number(text);

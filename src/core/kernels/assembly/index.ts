@@ -8,7 +8,7 @@ export * from "./grid";
 export * from "./matrices";
 export { noiseLattice, noiseLattice3 } from "./noise";
 export * from "./own-distances";
-export { picture } from "./pictures";
+export * from "./pictures";
 export * from "./pushing";
 export * from "./rotations";
 export * from "./statistics";

@@ -1,12 +1,18 @@
 /** Reading a picture at places: see maths/picture.ts for what is stored. */
 
-/** Pixel number along one axis, by the order of OUTSIDE; −1 for nothing there. */
+/** What is read beyond the edges: the border, the picture again, the picture mirrored, nothing. */
+const HELD = 0;
+const REPEATED = 1;
+const MIRRORED = 2;
+const ALONE = 3;
+
+/** Pixel number along one axis; −1 for nothing there. */
 @inline
 function wrapped(at: i32, size: i32, outside: i32): i32 {
   if (at >= 0 && at < size) return at;
-  if (outside == 0) return at < 0 ? 0 : size - 1;
-  if (outside == 3) return -1;
-  const period = outside == 1 ? size : 2 * size;
+  if (outside == HELD) return at < 0 ? 0 : size - 1;
+  if (outside == ALONE) return -1;
+  const period = outside == REPEATED ? size : 2 * size;
   const k = ((at % period) + period) % period;
   return k < size ? k : 2 * size - 1 - k;
 }
@@ -38,9 +44,10 @@ function pixel(
  * Linear RGBA at u, v. `samples`: 4 a pixel, one byte each or two when `wide`; `table`: linear light of every sample
  * value. Smooth reading mixes the four nearest pixels by their alpha.
  */
-export function picture(
+@inline
+function read(
   n: i32, red: usize, green: usize, blue: usize, alpha: usize, u: usize, v: usize,
-  samples: usize, wide: i32, table: usize, width: i32, height: i32, outside: i32, smooth: i32,
+  samples: usize, wide: i32, table: usize, width: i32, height: i32, smooth: i32, outside: i32,
 ): void {
   // Far beyond any picture, yet whole numbers still fit.
   const edge: f32 = 1e9;
@@ -75,4 +82,32 @@ export function picture(
     store<f32>(blue + i, f32x4.extract_lane(sum, 2) * share);
     store<f32>(alpha + i, a);
   }
+}
+
+export function pictureHeld(
+  n: i32, red: usize, green: usize, blue: usize, alpha: usize, u: usize, v: usize,
+  samples: usize, wide: i32, table: usize, width: i32, height: i32, smooth: i32,
+): void {
+  read(n, red, green, blue, alpha, u, v, samples, wide, table, width, height, smooth, HELD);
+}
+
+export function pictureRepeated(
+  n: i32, red: usize, green: usize, blue: usize, alpha: usize, u: usize, v: usize,
+  samples: usize, wide: i32, table: usize, width: i32, height: i32, smooth: i32,
+): void {
+  read(n, red, green, blue, alpha, u, v, samples, wide, table, width, height, smooth, REPEATED);
+}
+
+export function pictureMirrored(
+  n: i32, red: usize, green: usize, blue: usize, alpha: usize, u: usize, v: usize,
+  samples: usize, wide: i32, table: usize, width: i32, height: i32, smooth: i32,
+): void {
+  read(n, red, green, blue, alpha, u, v, samples, wide, table, width, height, smooth, MIRRORED);
+}
+
+export function pictureAlone(
+  n: i32, red: usize, green: usize, blue: usize, alpha: usize, u: usize, v: usize,
+  samples: usize, wide: i32, table: usize, width: i32, height: i32, smooth: i32,
+): void {
+  read(n, red, green, blue, alpha, u, v, samples, wide, table, width, height, smooth, ALONE);
 }

@@ -120,42 +120,49 @@ function cubeOf(t: v128): v128 {
   return f32x4.mul(f32x4.mul(t, t), t);
 }
 
-/**
- * Named shapes of a response in the order of EASES (maths/ease.ts); the input is clipped to 0…1. A loop for each, so
- * that none asks which one it is.
- */
-export function ease(n: i32, out: usize, a: usize, kind: i32): void {
-  const end = (<usize>n) << 2;
-  let i: usize = 0;
-  if (kind == 1) {
-    for (; i < end; i += 16) {
-      const t = clipped(a + i);
-      v128.store(out + i, f32x4.mul(f32x4.mul(t, t), f32x4.sub(f32x4.splat(3), f32x4.add(t, t))));
-    }
-  } else if (kind == 2) {
-    for (; i < end; i += 16) {
-      const cosine = sineOf(f32x4.mul(clipped(a + i), f32x4.splat(3.1415926535897931)), 1);
-      v128.store(out + i, f32x4.mul(f32x4.sub(ONE, cosine), f32x4.splat(0.5)));
-    }
-  } else if (kind == 3) {
-    for (; i < end; i += 16) v128.store(out + i, cubeOf(clipped(a + i)));
-  } else if (kind == 4) {
-    for (; i < end; i += 16) v128.store(out + i, f32x4.add(ONE, cubeOf(f32x4.sub(clipped(a + i), ONE))));
-  } else if (kind == 5) {
-    const four = f32x4.splat(4);
-    for (; i < end; i += 16) {
-      const t = clipped(a + i);
-      const low = f32x4.mul(four, cubeOf(t));
-      const high = f32x4.add(ONE, f32x4.mul(four, cubeOf(f32x4.sub(t, ONE))));
-      v128.store(out + i, v128.bitselect(low, high, f32x4.lt(t, f32x4.splat(0.5))));
-    }
-  } else if (kind == 6) {
-    for (; i < end; i += 16) {
-      const back = f32x4.sub(clipped(a + i), ONE);
-      const square = f32x4.mul(f32x4.splat(1.70158), f32x4.mul(back, back));
-      v128.store(out + i, f32x4.add(ONE, f32x4.add(f32x4.mul(f32x4.splat(2.70158), cubeOf(back)), square)));
-    }
-  } else {
-    for (; i < end; i += 16) v128.store(out + i, clipped(a + i));
+// Named shapes of a response (maths/ease.ts), each in a loop of its own; the input is clipped to 0…1.
+
+export function easeLinear(n: i32, out: usize, a: usize): void {
+  for (let i: usize = 0, end = (<usize>n) << 2; i < end; i += 16) v128.store(out + i, clipped(a + i));
+}
+
+export function easeSmooth(n: i32, out: usize, a: usize): void {
+  for (let i: usize = 0, end = (<usize>n) << 2; i < end; i += 16) {
+    const t = clipped(a + i);
+    v128.store(out + i, f32x4.mul(f32x4.mul(t, t), f32x4.sub(f32x4.splat(3), f32x4.add(t, t))));
+  }
+}
+
+export function easeCosine(n: i32, out: usize, a: usize): void {
+  for (let i: usize = 0, end = (<usize>n) << 2; i < end; i += 16) {
+    const cosine = sineOf(f32x4.mul(clipped(a + i), f32x4.splat(3.1415926535897931)), 1);
+    v128.store(out + i, f32x4.mul(f32x4.sub(ONE, cosine), f32x4.splat(0.5)));
+  }
+}
+
+export function easeIn(n: i32, out: usize, a: usize): void {
+  for (let i: usize = 0, end = (<usize>n) << 2; i < end; i += 16) v128.store(out + i, cubeOf(clipped(a + i)));
+}
+
+export function easeOut(n: i32, out: usize, a: usize): void {
+  for (let i: usize = 0, end = (<usize>n) << 2; i < end; i += 16)
+    v128.store(out + i, f32x4.add(ONE, cubeOf(f32x4.sub(clipped(a + i), ONE))));
+}
+
+export function easeInOut(n: i32, out: usize, a: usize): void {
+  const four = f32x4.splat(4);
+  for (let i: usize = 0, end = (<usize>n) << 2; i < end; i += 16) {
+    const t = clipped(a + i);
+    const low = f32x4.mul(four, cubeOf(t));
+    const high = f32x4.add(ONE, f32x4.mul(four, cubeOf(f32x4.sub(t, ONE))));
+    v128.store(out + i, v128.bitselect(low, high, f32x4.lt(t, f32x4.splat(0.5))));
+  }
+}
+
+export function easeOvershoot(n: i32, out: usize, a: usize): void {
+  for (let i: usize = 0, end = (<usize>n) << 2; i < end; i += 16) {
+    const back = f32x4.sub(clipped(a + i), ONE);
+    const square = f32x4.mul(f32x4.splat(1.70158), f32x4.mul(back, back));
+    v128.store(out + i, f32x4.add(ONE, f32x4.add(f32x4.mul(f32x4.splat(2.70158), cubeOf(back)), square)));
   }
 }
