@@ -35,7 +35,9 @@ export default {
   // Reached as arguments; as globals of a test they are some fifty times slower.
   sandboxInjectedGlobals:
     "Math Number Object Array Map Set Int32Array Uint32Array Float32Array Float64Array".split(" "),
-  setupFiles: ["<rootDir>/tests/small-arenas.ts"],
+  // Programs of Node that tests call as a user does.
+  globalSetup: "<rootDir>/scripts/compile.mjs",
+  setupFiles: ["<rootDir>/tests/own-data.ts", "<rootDir>/tests/small-arenas.ts"],
   moduleNameMapper: { "^@/(.*)$": "<rootDir>/src/$1" },
   transform: { "\\.(ts|tsx|js|mjs)$": swc },
   transformIgnorePatterns: [`/node_modules/(?!(${MODULES.join("|")})/)`],

@@ -185,7 +185,7 @@ const SHOTS: Record<string, (page: Page) => Promise<void>> = {
 async function main(): Promise<void> {
   rmSync(DATA, { recursive: true, force: true });
   const env = { ...process.env, GLEMMO_DATA: DATA };
-  const serve = `npx tsx src/server/fill-demo.ts && exec npx next start --hostname 127.0.0.1 --port ${PORT}`;
+  const serve = `node build/node/fill-demo.mjs && exec node build/node/serve.mjs --port ${PORT}`;
   const server = spawn("bash", ["-c", serve], { env, stdio: "ignore", detached: true });
   const wanted = process.argv.slice(2);
   try {

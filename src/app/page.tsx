@@ -1,7 +1,15 @@
 import { database } from "@/server/database";
+import { databaseTrouble } from "@/server/database-fault";
 import { listPieces } from "@/server/pieces";
 import { Shelf } from "@/shelf/shelf";
+import { TroublePage } from "@/ui/trouble-page";
 
 export default function ShelfPage() {
-  return <Shelf initial={listPieces(database())} />;
+  try {
+    return <Shelf initial={listPieces(database())} />;
+  } catch (error) {
+    const what = databaseTrouble(error);
+    if (!what) throw error;
+    return <TroublePage title="The shelf cannot be opened" what={what} />;
+  }
 }

@@ -1,5 +1,6 @@
 import { checkDocument } from "../core/evaluate/check-document";
-import { errorLines, openPiece, PieceError } from "./piece";
+import { PieceError } from "./faults";
+import { errorLines, openPiece } from "./piece";
 
 /** Checks a piece without and with working out its first frame; warnings are printed, errors end with status 1. */
 export async function checkCommand(file: string): Promise<void> {

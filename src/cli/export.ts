@@ -2,17 +2,9 @@ import { writeFileSync } from "node:fs";
 import { AnimatedGlb } from "../core/formats/write/animated-glb";
 import { FRAME_WRITERS, isFrameFormat } from "../core/formats/write/write-frame";
 import type { Shape } from "../core/geometry/shape";
+import { PieceError, WrongCall } from "./faults";
 import type { Options } from "./options";
-import {
-  betweenFrames,
-  errorLines,
-  type OpenPiece,
-  openPiece,
-  PieceError,
-  parseFrames,
-  partOf,
-  WrongCall,
-} from "./piece";
+import { betweenFrames, errorLines, type OpenPiece, openPiece, parseFrames, partOf } from "./piece";
 
 /** The format of one file for all frames. */
 const ANIMATION = "animation";

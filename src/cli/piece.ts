@@ -10,11 +10,7 @@ import type { EvaluationReport } from "../core/evaluate/report";
 import { setHelpers } from "../core/kernels/helpers";
 import { demoAssets, demoNames, readDemo, sha256 } from "../server/demo";
 import { helpersOnDemand } from "../server/threads/start-helpers";
-
-/** The command was called wrongly: exit status 2. */
-export class WrongCall extends Error {}
-/** The piece has errors, one a line: exit status 1. */
-export class PieceError extends Error {}
+import { PieceError, WrongCall } from "./faults";
 
 export interface OpenPiece {
   readonly document: PieceDocument;

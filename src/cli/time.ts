@@ -1,6 +1,7 @@
 import { drawingOf } from "../core/draw/drawing";
+import { PieceError } from "./faults";
 import type { Options } from "./options";
-import { betweenFrames, errorLines, openPiece, PieceError, parseFrames } from "./piece";
+import { betweenFrames, errorLines, openPiece, parseFrames } from "./piece";
 
 /** Prints milliseconds a frame and the slowest nodes, over a range of frames. */
 export async function timeCommand(file: string, options: Options): Promise<void> {

@@ -4,8 +4,9 @@ import { plainNumbers, type Value } from "../core/fields/expression";
 import { writeCsv } from "../core/formats/write/csv";
 import { mainDomain, valuesTable } from "../core/formats/write/values";
 import type { Shape } from "../core/geometry/shape";
+import { PieceError, WrongCall } from "./faults";
 import type { Options } from "./options";
-import { errorLines, openPiece, PieceError, parseFrame, WrongCall } from "./piece";
+import { errorLines, openPiece, parseFrame } from "./piece";
 
 /** Prints what a node gives: its elements, or its one value. */
 export async function valuesCommand(file: string, options: Options): Promise<void> {

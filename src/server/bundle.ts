@@ -1,47 +1,39 @@
 /** A piece with its files as one .zip (PKWARE APPNOTE 6.3.3, through fflate): `piece.glemmo.json` and `assets/`. */
-import { unzipSync, zipSync } from "fflate";
-import { readDocument, writeDocument } from "../core/document/read";
+import { zipSync } from "fflate";
+import { cleanFileName } from "../core/document/file-name";
+import { writeDocument } from "../core/document/read";
 import type { PieceDocument } from "../core/document/schema";
 import { readAsset, storeAsset } from "./assets";
+import { BUNDLE_DOCUMENT, BUNDLE_FILES } from "./bundle-names";
 import type { Db } from "./database";
-import { sha256 } from "./demo";
-import { HttpFault } from "./http";
+import { HttpFault } from "./http-fault";
+import type { OpenBundle } from "./open-bundle";
 import { createPiece, type StoredPiece } from "./pieces";
-
-const DOCUMENT = "piece.glemmo.json";
-const ASSETS = "assets/";
-
-/** Bytes unpacked at most; a small archive can promise far more than memory holds. */
-const MAX_UNPACKED = 1024 ** 3;
 
 /** @throws HttpFault when one of the piece's files is not in the database */
 export function packPiece(db: Db, document: PieceDocument): Uint8Array {
   const entries: Record<string, Uint8Array> = {
-    [DOCUMENT]: new TextEncoder().encode(writeDocument(document)),
+    [BUNDLE_DOCUMENT]: new TextEncoder().encode(writeDocument(document)),
   };
   for (const { hash, file } of Object.values(document.assets)) {
     const bytes = readAsset(db, hash);
     if (!bytes) throw new HttpFault(404, `"${file}" is not in the database, so the piece cannot be packed.`);
-    const plain = ASSETS + file;
+    const name = cleanFileName(file);
+    const plain = BUNDLE_FILES + name;
     // Two files may have the same name; the hash tells them apart.
-    entries[entries[plain] ? `${ASSETS}${hash.slice(0, 8)}-${file}` : plain] = bytes;
+    entries[entries[plain] ? `${BUNDLE_FILES}${hash.slice(0, 8)}-${name}` : plain] = bytes;
   }
   return zipSync(entries, { level: 6 });
 }
 
 /**
- * Adds a piece from a .zip or a `.glemmo.json`, with the files that come along.
- * @throws HttpFault naming what is wrong; nothing is stored then
+ * Adds a piece with the files that came along.
+ * @param file its name, for messages
+ * @throws HttpFault when it needs files that are not there; nothing is stored then
  */
-export function unpackPiece(db: Db, file: string, bytes: Uint8Array): StoredPiece {
-  const entries = file.toLowerCase().endsWith(".zip") ? unzip(file, bytes) : { [DOCUMENT]: bytes };
-  const name = Object.keys(entries).find((entry) => entry.endsWith(".json") && !entry.startsWith(ASSETS));
-  if (!name) throw new HttpFault(422, `“${file}” holds no ${DOCUMENT}.`);
-  const read = readDocument(new TextDecoder().decode(entries[name]));
-  if (!read.ok) throw new HttpFault(422, [{ what: `“${file}” is not a readable piece.` }, ...read.faults]);
-  const brought = new Map(Object.values(entries).map((content) => [sha256(content), content]));
-  const needed = Object.values(read.document.assets);
-  const missing = needed.filter(({ hash }) => !brought.has(hash) && !readAsset(db, hash));
+export function storeBundle(db: Db, file: string, { document, files }: OpenBundle): StoredPiece {
+  const needed = Object.values(document.assets);
+  const missing = needed.filter(({ hash }) => !files.has(hash) && !readAsset(db, hash));
   if (missing.length > 0) {
     const names = missing.map((asset) => `"${asset.file}"`).join(", ");
     throw new HttpFault(
@@ -51,25 +43,9 @@ export function unpackPiece(db: Db, file: string, bytes: Uint8Array): StoredPiec
   }
   return db.transaction(() => {
     for (const asset of needed) {
-      const content = brought.get(asset.hash);
+      const content = files.get(asset.hash);
       if (content) storeAsset(db, asset.file, content);
     }
-    return createPiece(db, read.document);
+    return createPiece(db, document);
   })();
-}
-
-function unzip(file: string, bytes: Uint8Array): Record<string, Uint8Array> {
-  let unpacked = 0;
-  try {
-    return unzipSync(bytes, {
-      filter({ originalSize }) {
-        unpacked += originalSize;
-        if (unpacked > MAX_UNPACKED) throw new HttpFault(413, `“${file}” unpacks to more than 1 GB.`);
-        return true;
-      },
-    });
-  } catch (error) {
-    if (error instanceof HttpFault) throw error;
-    throw new HttpFault(422, `“${file}” is not a readable .zip: ${(error as Error).message}.`);
-  }
 }

@@ -2,47 +2,51 @@
 import { existsSync, mkdirSync, readdirSync, readFileSync } from "node:fs";
 import { join, resolve } from "node:path";
 import Database from "better-sqlite3";
-import { DATA_FOLDER, ROOT } from "./files";
+import { DatabaseFault, faultOf } from "./database-fault";
+import { DATA_FOLDER, DATABASE_FILE, ROOT } from "./files";
 
 export type Db = Database.Database;
 
-const MIGRATIONS = resolve(ROOT, "src/server/migrations");
+/** Of SQLite's ways of giving free pages back, the one that does so when asked. */
+const INCREMENTAL = 2;
 
-/** The file cannot be trusted; what can be read of it is still there. */
-export class DatabaseDamaged extends Error {
-  constructor(path: string, detail: string) {
-    super(
-      `The database ${path} is damaged: ${detail}. It was left as it is. "./run recover" writes every piece and file that can still be read beside it; then move it away and start again.`,
-    );
-  }
-}
+const MIGRATIONS = resolve(ROOT, "src/server/migrations");
 
 /**
  * Opens a database file (or ":memory:"), creating and migrating it.
- * @throws DatabaseDamaged
+ * @throws DatabaseFault
  */
 export function openDatabase(path: string): Db {
+  try {
+    mkdirSync(resolve(path, ".."), { recursive: true });
+    const db = connect(path);
+    migrate(db, path);
+    return db;
+  } catch (error) {
+    throw faultOf(error, path) ?? error;
+  }
+}
+
+/** A connection to a database that is there and up to date already. @throws DatabaseFault */
+export function connect(path: string): Db {
   const db = new Database(path);
-  checkSound(db, path);
-  db.pragma("journal_mode = WAL");
-  // A save that was acknowledged must survive a power cut, not only a crash of ours.
-  db.pragma("synchronous = FULL");
-  db.pragma("foreign_keys = ON");
-  db.pragma("busy_timeout = 5000");
-  migrate(db, path);
+  try {
+    checkSound(db, path);
+    db.pragma("journal_mode = WAL");
+    // A save that was acknowledged must survive a power cut, not only a crash of ours.
+    db.pragma("synchronous = FULL");
+    db.pragma("foreign_keys = ON");
+    db.pragma("busy_timeout = 5000");
+  } catch (error) {
+    db.close();
+    throw faultOf(error, path) ?? error;
+  }
   return db;
 }
 
 function checkSound(db: Db, path: string): void {
-  let found: string;
-  try {
-    found = db.pragma("quick_check(1)", { simple: true }) as string;
-  } catch (error) {
-    found = (error as Error).message;
-  }
-  if (found === "ok") return;
-  db.close();
-  throw new DatabaseDamaged(path, found);
+  const found = db.pragma("quick_check(1)", { simple: true }) as string;
+  if (found !== "ok") throw new DatabaseFault("damaged", path, found);
 }
 
 function migrate(db: Db, path: string): void {
@@ -61,6 +65,11 @@ function migrate(db: Db, path: string): void {
       db.pragma(`user_version = ${Number(file.slice(0, 3))}`);
     })();
   }
+  // Room that is given up goes back to the disk; a file is laid out for that once.
+  if (db.pragma("auto_vacuum", { simple: true }) !== INCREMENTAL) {
+    db.pragma("auto_vacuum = INCREMENTAL");
+    db.exec("VACUUM");
+  }
 }
 
 function backupName(path: string, version: number): string {
@@ -72,11 +81,8 @@ function backupName(path: string, version: number): string {
 
 const holder = globalThis as { glemmoDatabase?: Db };
 
-/** The server's own database, in the data folder. Kept on the global object, as development reloads modules. */
+/** The server's own database, in the data folder. Kept on the global object, as development reloads modules. @throws DatabaseFault */
 export function database(): Db {
-  if (!holder.glemmoDatabase) {
-    mkdirSync(DATA_FOLDER, { recursive: true });
-    holder.glemmoDatabase = openDatabase(join(DATA_FOLDER, "glemmo.db"));
-  }
+  holder.glemmoDatabase ??= openDatabase(join(DATA_FOLDER, DATABASE_FILE));
   return holder.glemmoDatabase;
 }

@@ -4,9 +4,9 @@ import { writeValue } from "../core/document/read";
 import type { PieceDocument } from "../core/document/schema";
 import { storeAsset } from "./assets";
 import { fillCapsules, shippedVersions } from "./capsules";
-import { DatabaseDamaged, type Db, database } from "./database";
+import type { Db } from "./database";
 import { demoAssets, demoNames, readDemo, shippedCapsules } from "./demo";
-import { createPiece, forgetDeleted } from "./pieces";
+import { createPiece } from "./pieces";
 
 export function fillDemo(db: Db): number {
   for (const { file, bytes } of demoAssets().values()) storeAsset(db, file, bytes);
@@ -42,21 +42,4 @@ function fromLibrary(
     return [name, library && same ? { ...capsule, library } : capsule];
   });
   return { ...document, capsules: Object.fromEntries(capsules) };
-}
-
-function main(): void {
-  const db = database();
-  forgetDeleted(db);
-  const added = fillDemo(db);
-  console.log(added > 0 ? `Added ${added} demo pieces.` : "The demo pieces are there.");
-}
-
-if (process.argv[1]?.endsWith("fill-demo.ts")) {
-  try {
-    main();
-  } catch (error) {
-    if (!(error instanceof DatabaseDamaged)) throw error;
-    console.error(error.message);
-    process.exitCode = 1;
-  }
 }

@@ -1,25 +1,9 @@
-/** What every route handler shares: who may call, how much they may send, how faults are told. */
+/** What every route handler shares: how much callers may send, how faults are told. Who may call is decided before (caller.ts). */
 import type { z } from "zod";
 import { pathText } from "../core/document/read";
-
-export interface Fault {
-  readonly where?: string;
-  readonly what: string;
-}
-
-/** Ends a request with a status and `{ "faults": [{ where, what }] }`. */
-export class HttpFault extends Error {
-  readonly faults: readonly Fault[];
-
-  constructor(
-    readonly status: number,
-    faults: string | readonly Fault[],
-    readonly extra: Readonly<Record<string, unknown>> = {},
-  ) {
-    super(typeof faults === "string" ? faults : faults.map((f) => f.what).join(" "));
-    this.faults = typeof faults === "string" ? [{ what: faults }] : faults;
-  }
-}
+import { serverFaultOf } from "./database-fault";
+import { HttpFault } from "./http-fault";
+import { DamagedPiece } from "./pieces";
 
 export const LIMITS = {
   /** A document. */
@@ -32,32 +16,28 @@ export const LIMITS = {
   thumbnail: 4 * 1024 * 1024,
 } as const;
 
-const LOCAL_HOST = /^(localhost|127\.0\.0\.1|\[::1\])(:\d+)?$/;
-
-/** Refuses other sites: a foreign Host (rebinding) or Origin (a page elsewhere calling us). */
-export function checkCaller(request: Request): void {
-  const host = request.headers.get("host") ?? "";
-  if (!LOCAL_HOST.test(host)) throw new HttpFault(403, `This server answers localhost only, not "${host}".`);
-  const origin = request.headers.get("origin");
-  if (origin !== null && origin !== `http://${host}`)
-    throw new HttpFault(403, `Calls from "${origin}" are refused.`);
-  if (request.headers.get("sec-fetch-site") === "cross-site")
-    throw new HttpFault(403, "Calls from other sites are refused.");
-}
-
 type Handler<P> = (request: Request, parameters: P) => Promise<Response> | Response;
 
-/** Wraps a handler: checks the caller and turns faults into JSON. */
+/** A disk that is full has a status of its own (RFC 4918 § 11.5). */
+const STATUSES = { full: 507, busy: 503, closed: 500, damaged: 500 } as const;
+
+/** A fault that has words; null for what was not foreseen. */
+function foreseen(error: unknown): HttpFault | null {
+  if (error instanceof HttpFault) return error;
+  if (error instanceof DamagedPiece) return new HttpFault(410, error.message, { damaged: true });
+  const fault = serverFaultOf(error);
+  return fault && new HttpFault(STATUSES[fault.trouble], fault.message, { trouble: fault.trouble });
+}
+
+/** Wraps a handler: turns faults into JSON. */
 export const route =
   <P = Record<string, never>>(handler: Handler<P>) =>
   async (request: Request, context: { params: Promise<P> }): Promise<Response> => {
     try {
-      checkCaller(request);
       return await handler(request, await context.params);
     } catch (error) {
-      if (error instanceof HttpFault) {
-        return Response.json({ faults: error.faults, ...error.extra }, { status: error.status });
-      }
+      const fault = foreseen(error);
+      if (fault) return Response.json({ faults: fault.faults, ...fault.extra }, { status: fault.status });
       console.error(error);
       return Response.json(
         { faults: [{ what: "The server failed unexpectedly; nothing was changed." }] },

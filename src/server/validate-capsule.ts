@@ -1,7 +1,7 @@
 import { validateDocument } from "../core/document/read";
 import type { Capsule, PieceDocument } from "../core/document/schema";
 import { onlyCapsule } from "./capsules";
-import { HttpFault } from "./http";
+import { HttpFault } from "./http-fault";
 
 /** @throws HttpFault when it is not a piece with one node, an instance of a capsule */
 export function validateCapsule(raw: unknown): { piece: PieceDocument; capsule: Capsule } {

@@ -1,4 +1,5 @@
-/** Earlier versions of pieces: every save for an hour, then one an hour, then one a day; named ones stay. */
+/** Earlier versions of pieces: every save at first, then one an hour, then one a day (thinning.ts); named ones stay. */
+import { deflateRawSync, inflateRawSync } from "node:zlib";
 import type { PieceDocument } from "../core/document/schema";
 import type { Db } from "./database";
 import { readStored } from "./stored";
@@ -9,14 +10,12 @@ export interface VersionSummary {
   readonly name: string | null;
 }
 
-const HOUR = 3_600_000;
-const DAY = 24 * HOUR;
-
 /** Keeps the present state of a piece as a version; called before it is saved over. */
 export function keepVersion(db: Db, piece: string): void {
   db.prepare(
-    `INSERT INTO versions (piece, revision, document, saved_at)
-     SELECT id, revision, document, touched_at FROM pieces WHERE id = ?
+    `INSERT INTO versions (piece, revision, document, saved_at, ran)
+     SELECT id, revision, document, touched_at, coalesce((SELECT value FROM upkeep WHERE name = 'running'), 0)
+       FROM pieces WHERE id = ?
      ON CONFLICT (piece, revision) DO NOTHING`,
   ).run(piece);
 }
@@ -29,11 +28,21 @@ export const listVersions = (db: Db, piece: string): VersionSummary[] =>
     )
     .all(piece) as VersionSummary[];
 
+/** How a version is stored: as text, or packed. */
+export interface StoredVersion {
+  readonly document: string | null;
+  readonly packed: Uint8Array | null;
+}
+
+export const versionText = ({ document, packed }: StoredVersion): string =>
+  document ?? inflateRawSync(packed as Uint8Array).toString("utf8");
+
+/** @throws Error when it cannot be read any more */
 export function readVersion(db: Db, piece: string, revision: number): PieceDocument | null {
   const row = db
-    .prepare("SELECT document FROM versions WHERE piece = ? AND revision = ?")
-    .get(piece, revision) as { document: string } | undefined;
-  return row ? readStored(row.document) : null;
+    .prepare("SELECT document, packed FROM versions WHERE piece = ? AND revision = ?")
+    .get(piece, revision) as StoredVersion | undefined;
+  return row ? readStored(versionText(row)) : null;
 }
 
 /** Names a version, or takes its name away; the present state is kept as a version first if it is meant. */
@@ -48,16 +57,17 @@ export function nameVersion(db: Db, piece: string, revision: number, name: strin
   );
 }
 
-/** Removes the versions that have grown too dense for their age; the newest of each hour or day stays. */
-export function thinVersions(db: Db, piece: string, now = Date.now()): void {
-  const taken = new Set<string>();
-  const remove = db.prepare("DELETE FROM versions WHERE piece = ? AND revision = ?");
-  for (const { revision, savedAt, name } of listVersions(db, piece)) {
-    const saved = Date.parse(savedAt);
-    const age = now - saved;
-    if (name !== null || age < HOUR) continue;
-    const slot = age < DAY ? `hour ${Math.floor(saved / HOUR)}` : `day ${Math.floor(saved / DAY)}`;
-    if (taken.has(slot)) remove.run(piece, revision);
-    taken.add(slot);
-  }
+/** Packs some of the versions that are still text; how many there were. */
+export function packVersions(db: Db, most: number): number {
+  const rows = db
+    .prepare("SELECT piece, revision, document FROM versions WHERE document IS NOT NULL LIMIT ?")
+    .all(most) as { piece: string; revision: number; document: string }[];
+  const pack = db.prepare(
+    "UPDATE versions SET packed = ?, document = NULL WHERE piece = ? AND revision = ? AND document IS NOT NULL",
+  );
+  db.transaction(() => {
+    for (const { piece, revision, document } of rows)
+      pack.run(deflateRawSync(document, { level: 9 }), piece, revision);
+  })();
+  return rows.length;
 }

@@ -9,8 +9,7 @@ export function Packet({ piece, frames }: { piece: PieceSummary; frames: number 
       <div className="tabular flex items-center justify-between border-b border-dashed border-card-faint/40 px-3 py-1.5 pr-6 text-[10px] text-card-faint">
         <span>{touchedText(piece.touchedAt)}</span>
         <span>
-          {piece.first}–{piece.last}
-          {piece.loop ? " · loop" : ""}
+          {piece.damaged ? "damaged" : `${piece.first}–${piece.last}${piece.loop ? " · loop" : ""}`}
         </span>
       </div>
       <div
@@ -30,7 +29,9 @@ export function Packet({ piece, frames }: { piece: PieceSummary; frames: number 
       <div className="min-h-[68px] px-3 py-2">
         <h3 className="truncate font-display text-[15px] font-semibold">{piece.name}</h3>
         <p className="line-clamp-2 pr-5 text-12 text-card-faint leading-[15px]">
-          {piece.about || "No description yet."}
+          {piece.damaged
+            ? "Damaged: it cannot be opened as it is. Open it to see what can be brought back."
+            : piece.about || "No description yet."}
         </p>
         {piece.tags.length > 0 && (
           <p className="mt-0.5 truncate pr-6 text-[10px] text-card-faint">{piece.tags.join(" · ")}</p>

@@ -4,6 +4,8 @@ import { DropdownMenu } from "radix-ui";
 
 interface PieceMenuProps {
   readonly name: string;
+  /** Only what does not read it is offered. */
+  readonly damaged: boolean;
   readonly onDuplicate: () => void;
   readonly onTags: () => void;
   readonly onExport: () => void;
@@ -15,7 +17,15 @@ interface PieceMenuProps {
 const ITEM =
   "flex h-7 cursor-default items-center rounded px-2.5 text-13 outline-none data-[highlighted]:bg-rule";
 
-export function PieceMenu({ name, onDuplicate, onTags, onExport, bundle, onDelete }: PieceMenuProps) {
+export function PieceMenu({
+  name,
+  damaged,
+  onDuplicate,
+  onTags,
+  onExport,
+  bundle,
+  onDelete,
+}: PieceMenuProps) {
   return (
     <DropdownMenu.Root>
       <DropdownMenu.Trigger
@@ -29,20 +39,24 @@ export function PieceMenu({ name, onDuplicate, onTags, onExport, bundle, onDelet
           align="end"
           className="z-50 min-w-36 rounded-6 border border-rule bg-raised p-1 shadow-xl"
         >
-          <DropdownMenu.Item className={ITEM} onSelect={onDuplicate}>
-            Duplicate
-          </DropdownMenu.Item>
-          <DropdownMenu.Item className={ITEM} onSelect={onTags}>
-            Tags
-          </DropdownMenu.Item>
-          <DropdownMenu.Item className={ITEM} onSelect={onExport}>
-            Save as a file
-          </DropdownMenu.Item>
-          <DropdownMenu.Item className={ITEM} asChild>
-            <a href={bundle} download>
-              Save with its files (.zip)
-            </a>
-          </DropdownMenu.Item>
+          {!damaged && (
+            <>
+              <DropdownMenu.Item className={ITEM} onSelect={onDuplicate}>
+                Duplicate
+              </DropdownMenu.Item>
+              <DropdownMenu.Item className={ITEM} onSelect={onTags}>
+                Tags
+              </DropdownMenu.Item>
+              <DropdownMenu.Item className={ITEM} onSelect={onExport}>
+                Save as a file
+              </DropdownMenu.Item>
+              <DropdownMenu.Item className={ITEM} asChild>
+                <a href={bundle} download>
+                  Save with its files (.zip)
+                </a>
+              </DropdownMenu.Item>
+            </>
+          )}
           <DropdownMenu.Item className={`${ITEM} text-alert`} onSelect={onDelete}>
             Delete
           </DropdownMenu.Item>

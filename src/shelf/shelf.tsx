@@ -193,6 +193,7 @@ export function Shelf({ initial }: { initial: readonly PieceSummary[] }) {
             </Link>
             <PieceMenu
               name={piece.name}
+              damaged={piece.damaged}
               onDuplicate={() => void attempt(() => duplicate(piece.id))}
               onTags={() => setTagging(piece)}
               bundle={`/api/pieces/${piece.id}/bundle`}
@@ -249,7 +250,7 @@ function useThumbnails(
   setPieces: (update: (before: readonly PieceSummary[]) => readonly PieceSummary[]) => void,
 ): void {
   useEffect(() => {
-    const missing = pieces.filter((piece) => piece.thumbnailFrames === null);
+    const missing = pieces.filter((piece) => piece.thumbnailFrames === null && !piece.damaged);
     if (missing.length === 0) return;
     let stopped = false;
     let maker: ThumbnailMaker;

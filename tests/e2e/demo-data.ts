@@ -7,6 +7,6 @@ export const DEMO_DATA = "test-results/data";
 export default function fillDemoData(): void {
   rmSync(DEMO_DATA, { recursive: true, force: true });
   const env = { ...process.env, GLEMMO_DATA: DEMO_DATA };
-  for (const script of ["src/server/fill-demo.ts", "tests/e2e/spare-pictures.ts"])
-    execFileSync("npx", ["tsx", script], { env, stdio: "inherit" });
+  execFileSync("node", ["build/node/fill-demo.mjs"], { env, stdio: "inherit" });
+  execFileSync("npx", ["tsx", "tests/e2e/spare-pictures.ts"], { env, stdio: "inherit" });
 }

@@ -19,7 +19,7 @@ export async function startServer(port: number, data: string): Promise<Server> {
     );
   if ((await status()) !== 0) throw new Error(`Port ${port} is taken, perhaps by a run that was cut off.`);
   const log = openSync(`test-results/server-${port}.log`, "a");
-  const { pid } = spawn("npx", ["next", "start", "--hostname", "127.0.0.1", "--port", String(port)], {
+  const { pid } = spawn("node", ["build/node/serve.mjs", "--port", String(port)], {
     env: { ...process.env, GLEMMO_DATA: data },
     stdio: ["ignore", log, log],
     detached: true,

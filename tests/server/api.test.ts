@@ -1,11 +1,10 @@
 /** Route handlers and storage, against a database of their own. */
+import { createHash } from "node:crypto";
 import { mkdtempSync, readdirSync, readFileSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import fc from "fast-check";
 import { unzipSync, zipSync } from "fflate";
-
-process.env.GLEMMO_DATA = mkdtempSync(join(tmpdir(), "glemmo-"));
 
 import { GET as getAsset } from "../../src/app/api/assets/[hash]/route";
 import { POST as postAsset } from "../../src/app/api/assets/route";
@@ -23,12 +22,17 @@ import { GET as getVersions } from "../../src/app/api/pieces/[id]/versions/route
 import { GET as list, POST } from "../../src/app/api/pieces/route";
 import { readDocument, writeDocument } from "../../src/core/document/read";
 import { blankDocument } from "../../src/core/document/schema";
-import { DatabaseDamaged, database, openDatabase } from "../../src/server/database";
+import { refusalOf } from "../../src/server/caller";
+import { database, openDatabase } from "../../src/server/database";
+import { DatabaseFault } from "../../src/server/database-fault";
 import { fillDemo } from "../../src/server/fill-demo";
 import { LIMITS } from "../../src/server/http";
-import { createPiece, forgetDeleted, listPieces, readPiece } from "../../src/server/pieces";
+import { HttpFault } from "../../src/server/http-fault";
+import { openBundle as readBundle } from "../../src/server/open-bundle";
+import { createPiece, listPieces, readPiece } from "../../src/server/pieces";
 import { recover } from "../../src/server/recover";
-import { listVersions, thinVersions } from "../../src/server/versions";
+import { countRunning, forgetDeleted } from "../../src/server/thinning";
+import { readFile } from "../../src/server/threads/read-file";
 
 type Init = { method?: string; body?: BodyInit; headers?: Record<string, string>; query?: string };
 const request = ({ query = "", headers, ...init }: Init = {}) =>
@@ -126,6 +130,7 @@ describe("deleting", () => {
     expect(await listed()).toBe(true);
     expect((await restore(request({ method: "POST" }), at({ id }))).status).toBe(404);
     await DELETE(request(), at({ id }));
+    countRunning(database(), 86_400);
     expect(forgetDeleted(database(), Date.now() + 30 * 24 * 3_600_000)).toBe(0);
     expect(forgetDeleted(database(), Date.now() + 32 * 24 * 3_600_000)).toBeGreaterThan(0);
     expect((await restore(request({ method: "POST" }), at({ id }))).status).toBe(404);
@@ -157,56 +162,41 @@ describe("versions", () => {
     expect((await putVersion(json("PUT", { name: "x" }), at({ id, revision: "99" }))).status).toBe(404);
     expect((await putVersion(json("PUT", { name: "" }), at({ id, revision: "1" }))).status).toBe(400);
   });
-
-  it("thin out: all of the last hour, one an hour of the last day, one a day before, named ones always", () => {
-    const db = openDatabase(":memory:");
-    const { id } = createPiece(db, blankDocument("Old"));
-    const now = Date.parse("2026-11-23T12:00:00Z");
-    const insert = db.prepare(
-      "INSERT INTO versions (piece, revision, document, saved_at, name) VALUES (?, ?, '{}', ?, ?)",
-    );
-    // One every ten minutes for three days, revision 1 the oldest.
-    const count = 3 * 24 * 6;
-    for (let r = 1; r <= count; r++)
-      insert.run(id, r, new Date(now - (count - r) * 600_000).toISOString(), r === 5 ? "kept" : null);
-    thinVersions(db, id, now);
-    const left = listVersions(db, id);
-    const age = (savedAt: string) => (now - Date.parse(savedAt)) / 3_600_000;
-    expect(left.filter((v) => age(v.savedAt) < 1)).toHaveLength(6);
-    expect(left.filter((v) => age(v.savedAt) >= 1 && age(v.savedAt) < 24)).toHaveLength(24); // calendar hours 11 back to 12
-    expect(left.filter((v) => age(v.savedAt) >= 24 && v.name === null).length).toBeLessThanOrEqual(3);
-    expect(left.some((v) => v.name === "kept")).toBe(true);
-    const before = left.length;
-    thinVersions(db, id, now);
-    expect(listVersions(db, id)).toHaveLength(before);
-  });
 });
 
 describe("callers", () => {
+  const asked = (headers: Record<string, string>, method = "GET", address = "/") =>
+    refusalOf({ method, address, header: (name) => ({ host: "127.0.0.1:4310", ...headers })[name] });
+
   it.each([
     [{ origin: "http://elsewhere.example" }],
     [{ host: "elsewhere.example" }],
+    [{ host: "127.0.0.1.elsewhere.example" }],
+    [{ host: "" }],
     [{ "sec-fetch-site": "cross-site" }],
     [{ origin: "http://127.0.0.1:9999" }],
-  ])("with %j are refused", async (headers) => {
-    const response = await POST(
-      request({
-        method: "POST",
-        body: JSON.stringify({ document: blankDocument("x") }),
-        headers: headers as never,
-      }),
-      nowhere,
-    );
-    expect(response.status).toBe(403);
+    [{ origin: "null" }],
+  ])("with %j are refused, whatever they ask for", (headers) => {
+    for (const address of ["/", "/piece/x", "/api/pieces", "/_next/static/x.js"])
+      expect(asked(headers, "GET", address)?.status).toBe(403);
   });
 
-  it("on this machine are answered", async () => {
-    const headers = {
-      host: "localhost:4310",
-      origin: "http://localhost:4310",
-      "sec-fetch-site": "same-origin",
-    };
-    expect((await list(request({ headers }), nowhere)).status).toBe(200);
+  it("on this machine are answered, also those that follow a link", () => {
+    expect(
+      asked({ host: "localhost:4310", origin: "http://localhost:4310", "sec-fetch-site": "same-origin" }),
+    ).toBeNull();
+    expect(asked({ "sec-fetch-site": "cross-site", "sec-fetch-mode": "navigate" })).toBeNull();
+    expect(asked({ host: "[::1]:4310" })).toBeNull();
+  });
+
+  it("ask for sound addresses, by methods that are answered", () => {
+    expect(asked({}, "GET", "/piece/%E0%A4%A")).toMatchObject({
+      status: 400,
+      what: expect.stringContaining("%"),
+    });
+    expect(asked({}, "GET", "/%")?.status).toBe(400);
+    expect(asked({}, "GET", "/piece/a%20b?file=%")).toBeNull();
+    expect(asked({}, "TRACE")?.status).toBe(405);
   });
 });
 
@@ -274,6 +264,52 @@ describe("assets", () => {
   });
 });
 
+describe("files that take long or much", () => {
+  // Reading it takes seconds; no fault is in it.
+  const long = new TextEncoder().encode(`x,y,z\n${"1,2,3\n".repeat(1_500_000)}`);
+
+  it("hold up nobody: a piece is saved while one is being read", async () => {
+    const id = await create("Meanwhile");
+    let isRead = false;
+    const reading = postAsset(
+      request({ method: "POST", body: long, query: "/assets?file=long.csv" }),
+      nowhere,
+    ).then((response) => {
+      isRead = true;
+      return response.status;
+    });
+    // The body has been taken in, and the thread works.
+    await new Promise((done) => setTimeout(done, 300));
+    const saved = await PUT(json("PUT", { base: 1, document: blankDocument("Saved") }), at({ id }));
+    expect(saved.status).toBe(200);
+    expect(isRead).toBe(false);
+    expect(await reading).toBe(201);
+  }, 60_000);
+
+  it("are given up in words when they take too long or too much, and when nobody waits any more", async () => {
+    const question = { kind: "asset", file: "long.csv", bytes: long } as const;
+    const limits = { milliseconds: 60_000, heap: 512, memory: 2048 };
+    await expect(readFile(question, undefined, { ...limits, milliseconds: 250 })).rejects.toMatchObject({
+      status: 422,
+      message: expect.stringContaining("seconds to read"),
+    });
+    await expect(readFile(question, undefined, { ...limits, heap: 16 })).rejects.toMatchObject({
+      status: 422,
+      message: expect.stringContaining("more memory"),
+    });
+    await expect(readFile(question, undefined, { ...limits, memory: 40 })).rejects.toMatchObject({
+      status: 422,
+      message: expect.stringContaining("more memory"),
+    });
+    await expect(readFile(question, AbortSignal.timeout(200), limits)).rejects.toMatchObject({ status: 499 });
+    // And the next one is read.
+    const small = new TextEncoder().encode("x,y,z\n1,2,3\n");
+    await expect(readFile({ kind: "asset", file: "a.csv", bytes: small })).resolves.toMatchObject({
+      ok: true,
+    });
+  }, 60_000);
+});
+
 describe("thumbnails", () => {
   it("belong to a revision: a newer one asks for a new picture", async () => {
     const id = await create();
@@ -330,7 +366,7 @@ describe("the database", () => {
     const { id } = createPiece(old, blankDocument("From before"));
     // As version 1 left it, with documents from before there were capsules.
     old.exec(`DROP TABLE versions; DROP TABLE capsule_versions; DROP TABLE capsules;
-      ALTER TABLE pieces DROP COLUMN deleted_at; PRAGMA user_version = 1;
+      ALTER TABLE pieces DROP COLUMN deleted_at; ALTER TABLE pieces DROP COLUMN deleted_ran; DROP TABLE upkeep; PRAGMA user_version = 1;
       UPDATE pieces SET document = json_remove(document, '$.capsules');`);
     old.close();
     const migrated = openDatabase(path);
@@ -347,8 +383,8 @@ describe("the database", () => {
     const path = join(mkdtempSync(join(tmpdir(), "glemmo-db-")), "g.db");
     writeFileSync(path, writeDocument(blankDocument("not a database")).repeat(20));
     const before = readFileSync(path);
-    expect(() => openDatabase(path)).toThrow(DatabaseDamaged);
-    expect(() => openDatabase(path)).toThrow(/not a database.*run recover/);
+    expect(() => openDatabase(path)).toThrow(DatabaseFault);
+    expect(() => openDatabase(path)).toThrow(/is damaged.*run recover/);
     expect(readFileSync(path).equals(before)).toBe(true);
   });
 
@@ -364,7 +400,7 @@ describe("the database", () => {
     // A page in the middle is overwritten, as by a failing disk.
     bytes.fill(0x5a, Math.floor(bytes.length / 8192) * 4096, Math.floor(bytes.length / 8192) * 4096 + 4096);
     writeFileSync(path, bytes);
-    expect(() => openDatabase(path)).toThrow(DatabaseDamaged);
+    expect(() => openDatabase(path)).toThrow(DatabaseFault);
     const found = recover(path, join(folder, "recovered"));
     expect(found.pieces).toBeGreaterThan(30);
     const files = readdirSync(join(folder, "recovered")).filter((f) => f.endsWith(".glemmo.json"));
@@ -445,17 +481,63 @@ describe("bundles and tags", () => {
     expect(JSON.stringify((await read(response)).faults)).toContain(what);
   });
 
-  it("answers 1,000 mutated zips with a piece or a message", async () => {
+  it("takes 1,000 mutated zips for a piece or says what is wrong", async () => {
     const { bytes } = await pack();
-    await fc.assert(
-      fc.asyncProperty(fc.nat(bytes.length - 1), fc.nat(255), async (place, byte) => {
+    fc.assert(
+      fc.property(fc.nat(bytes.length - 1), fc.nat(255), (place, byte) => {
         const mutated = bytes.slice();
         mutated[place] = byte;
-        const { status } = await open("x.zip", mutated);
-        expect([201, 413, 422]).toContain(status);
+        try {
+          expect(readBundle("x.zip", mutated).document.name).toBeTruthy();
+        } catch (error) {
+          expect(error).toBeInstanceOf(HttpFault);
+          expect((error as HttpFault).message).not.toMatch(/undefined|is not a function|Cannot read/);
+        }
       }),
       { numRuns: 1000 },
     );
+  });
+
+  it("does not unpack what no piece would be", async () => {
+    const bomb = zipSync({
+      "piece.glemmo.json": bytesOf("{}"),
+      "assets/a.obj": new Uint8Array(90 * 2 ** 20),
+    });
+    expect(bomb.length).toBeLessThan(2 ** 20);
+    const refused = await open("bomb.zip", bomb);
+    expect(refused.status).toBe(413);
+    expect((await read(refused)).faults[0].what).toContain("would unpack to more than");
+  }, 60_000);
+
+  it("cleans names of files on the way in and out", async () => {
+    const document = {
+      ...blankDocument("Names"),
+      assets: Object.fromEntries(
+        ["../../etc/leaf.obj", "C:\\temp\\leaf.obj", "le\u0000af.obj", "con.obj", "..", "leaf.obj"].map(
+          (file, i) => [
+            `a${i}`,
+            { hash: createHash("sha256").update(`v ${i} 0 0`).digest("hex"), file, bytes: 7 },
+          ],
+        ),
+      ),
+    };
+    const zip = zipSync({
+      "piece.glemmo.json": bytesOf(JSON.stringify(document)),
+      ...Object.fromEntries(
+        Object.keys(document.assets).map((_, i) => [`assets/x${i}`, bytesOf(`v ${i} 0 0`)]),
+      ),
+    });
+    const opened = await read(await open("names.zip", zip));
+    const again = (await (await GET(request(), at({ id: opened.id as string }))).json()) as {
+      document: { assets: Record<string, { file: string }> };
+    };
+    const clean = ["leaf.obj", "leaf.obj", "le_af.obj", "_con.obj", "file", "leaf.obj"];
+    expect(Object.values(again.document.assets).map(({ file }) => file)).toEqual(clean);
+    const packed = await getBundle(request(), at({ id: opened.id as string }));
+    for (const name of Object.keys(unzipSync(new Uint8Array(await packed.arrayBuffer()))))
+      expect(name).toMatch(
+        /^(piece\.glemmo\.json|assets\/([0-9a-f]{8}-)?(leaf|le_af|_con)\.obj|assets\/file)$/,
+      );
   });
 
   it("sets tags as a save of its own and lists them", async () => {

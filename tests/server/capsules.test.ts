@@ -1,9 +1,4 @@
 /** The library of capsules: its routes, and that every capsule which ships does what it says. */
-import { mkdtempSync } from "node:fs";
-import { tmpdir } from "node:os";
-import { join } from "node:path";
-
-process.env.GLEMMO_DATA = mkdtempSync(join(tmpdir(), "glemmo-"));
 
 import { DELETE, GET, PUT, POST as putBack } from "../../src/app/api/capsules/[id]/route";
 import { GET as list, POST } from "../../src/app/api/capsules/route";

@@ -10,11 +10,12 @@ import { writeDocument } from "../../src/core/document/read";
 import { catalogue } from "../../src/core/nodes/catalogue";
 import { referencePage } from "../../src/core/nodes/reference";
 import { demoNames, readDemo } from "../../src/server/demo";
+import { programFile } from "../../src/server/files";
 import { graphOf } from "../run-node";
 
 const folder = mkdtempSync(join(tmpdir(), "glemmo-cli-"));
 const glemmo = (...args: string[]) => {
-  const { status, stdout, stderr } = spawnSync("node", ["--import", "tsx", "src/cli/main.ts", ...args], {
+  const { status, stdout, stderr } = spawnSync("node", [programFile("glemmo"), ...args], {
     encoding: "utf8",
   });
   return { status, stdout, stderr };

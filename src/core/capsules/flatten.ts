@@ -2,6 +2,7 @@
  * The graph that is worked out: every instance of a capsule replaced by what is in it. Nodes inside are named by their way,
  * `instance/node`. What is remembered, traced and reported is then one node's, however deep it lies.
  */
+import { tick } from "../cancelling";
 import { joinAddress, parseAddress } from "../document/links";
 import type { Graph, GraphNode, Link, PieceDocument } from "../document/schema";
 import type { AnyNode } from "../nodes/define";
@@ -45,6 +46,8 @@ class Flattening {
   private readonly links: Link[] = [];
   private readonly definitions = new Map<string, AnyNode>();
   private readonly instances = new Map<string, Instance>();
+  /** Nodes that an instance of each capsule comes to, with all that is in it. */
+  private readonly sizes = new Map<string, number>();
 
   constructor(private readonly document: PieceDocument) {}
 
@@ -60,6 +63,7 @@ class Flattening {
   private expand(graph: Graph, way: string, within: readonly string[], instance: GraphNode | null): void {
     const inner = new Map<string, Instance>();
     for (const node of graph.nodes) {
+      tick(16);
       const id = way + node.id;
       const expanded = this.expandInstance(node, id, within);
       if (expanded) inner.set(node.id, expanded);
@@ -85,12 +89,27 @@ class Flattening {
     }
   }
 
+  /** Counted once a capsule, however often it is used; one that holds itself stays whole there, and counts as one. */
+  private sizeOf(name: string, within: readonly string[]): number {
+    const known = this.sizes.get(name);
+    if (known !== undefined) return known;
+    let size = 0;
+    for (const { type, bypass } of capsuleNamed(this.document.capsules, name)?.graph.nodes ?? []) {
+      const parsed = parseCapsuleType(type);
+      const opens =
+        parsed?.role === "capsule" && !bypass && parsed.name !== name && !within.includes(parsed.name);
+      size += 1 + (opens ? this.sizeOf(parsed.name, [...within, name]) : 0);
+    }
+    this.sizes.set(name, Math.min(size, MOST_NODES + 1));
+    return size;
+  }
+
   private expandInstance(node: GraphNode, id: string, within: readonly string[]): Instance | null {
     const parsed = parseCapsuleType(node.type);
     if (parsed?.role !== "capsule" || node.bypass || within.includes(parsed.name)) return null;
     const graph = capsuleNamed(this.document.capsules, parsed.name)?.graph;
     if (!graph) return null;
-    if (this.nodes.length + graph.nodes.length > MOST_NODES) return null;
+    if (this.nodes.length + this.instances.size + this.sizeOf(parsed.name, within) > MOST_NODES) return null;
     const first = this.nodes.length;
     this.expand(graph, id + WAY, [...within, parsed.name], node);
     const border = (role: string) => {

@@ -1,6 +1,8 @@
 /** Reading and writing documents as text. */
 import type { z } from "zod";
+import { MOST_DEPTH, tooDeep } from "./depth";
 import type { DocumentFault } from "./fault";
+import { cleanFileName } from "./file-name";
 import { migrate } from "./migrate";
 import { documentSchema, type Graph, type PieceDocument, type Track } from "./schema";
 
@@ -21,21 +23,50 @@ export function readDocument(text: string): ReadDocument {
 
 /** Checks parsed JSON, bringing older versions up to date. */
 export function validateDocument(raw: unknown): ReadDocument {
-  const migrated = migrate(raw);
+  const deep = tooDeep(raw);
+  if (deep) {
+    const where = pathText(deep.slice(0, 6));
+    return {
+      ok: false,
+      faults: [{ where, what: `It goes more than ${MOST_DEPTH} levels deep; nothing in a piece does.` }],
+    };
+  }
+  const migrated = migrate(withCleanNames(raw));
   if (!migrated.ok) return migrated;
   const parsed = documentSchema.safeParse(migrated.document);
-  if (!parsed.success) return { ok: false, faults: parsed.error.issues.map(faultOf) };
+  if (!parsed.success)
+    return { ok: false, faults: parsed.error.issues.map((issue) => faultOf(issue, migrated.document)) };
   const faults = structuralFaults(parsed.data);
   return faults.length > 0 ? { ok: false, faults } : { ok: true, document: parsed.data };
+}
+
+/** Pieces that were made before names of files were looked at may have any; they are brought in all the same. */
+function withCleanNames(raw: unknown): unknown {
+  const { assets } = (raw ?? {}) as { assets?: unknown };
+  if (assets === null || typeof assets !== "object" || Array.isArray(assets)) return raw;
+  const clean = Object.entries(assets).map(([name, asset]) => {
+    const { file } = (asset ?? {}) as { file?: unknown };
+    return [name, typeof file === "string" ? { ...asset, file: cleanFileName(file) } : asset];
+  });
+  return { ...(raw as object), assets: Object.fromEntries(clean) };
 }
 
 export const pathText = (path: readonly PropertyKey[]): string =>
   path.map((p, i) => (typeof p === "number" ? `[${p}]` : i === 0 ? String(p) : `.${String(p)}`)).join("");
 
-const faultOf = (issue: z.core.$ZodIssue): DocumentFault => ({
+const faultOf = (issue: z.core.$ZodIssue, raw: unknown): DocumentFault => ({
   where: pathText(issue.path),
-  what: issue.message,
+  what: issue.code === "invalid_type" ? typeFault(issue.expected, valueAt(raw, issue.path)) : issue.message,
 });
+
+const typeFault = (expected: string, value: unknown): string =>
+  value === undefined ? `is missing; ${expected} is needed` : `must be ${expected}`;
+
+function valueAt(raw: unknown, path: readonly PropertyKey[]): unknown {
+  let value = raw;
+  for (const key of path) value = (value as Record<PropertyKey, unknown> | null | undefined)?.[key];
+  return value;
+}
 
 /** Faults that a schema cannot see: ids and names used twice, a range that runs backwards. */
 function structuralFaults(document: PieceDocument): DocumentFault[] {

@@ -6,6 +6,7 @@ import { z } from "zod";
 import { KEY_EASES } from "../keys/ease";
 import { REPEATS } from "../keys/repeat";
 import { PORT_KINDS, type Setting, UNITS } from "../nodes/ports";
+import { cleanFileName } from "./file-name";
 
 export const DOCUMENT_VERSION = 1;
 
@@ -127,7 +128,11 @@ export const assetSchema = z.looseObject({
   /** SHA-256 of the bytes, hexadecimal. */
   hash: z.string().regex(/^[0-9a-f]{64}$/, "must be a SHA-256 in hexadecimal"),
   /** File name as brought in; its ending tells the format. */
-  file: z.string().min(1).max(255),
+  file: z
+    .string()
+    .min(1)
+    .max(255)
+    .refine((name) => name === cleanFileName(name), "must be a plain file name, without a way to it"),
   bytes: z.int().min(0),
 });
 

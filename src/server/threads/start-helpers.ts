@@ -3,16 +3,12 @@ import { once } from "node:events";
 import { availableParallelism } from "node:os";
 import { Worker } from "node:worker_threads";
 import { HelperPool } from "../../core/kernels/helpers";
+import { programFile } from "../files";
 
 /** Threads at most; beyond this memory, not arithmetic, is what is short. */
 const MOST = 8;
 
-function spawn(): Worker {
-  // A thread does not inherit the loader for TypeScript; it registers its own.
-  const file = JSON.stringify(new URL("./helper-thread.ts", import.meta.url).href);
-  const boot = `import("tsx/esm/api").then(({ register }) => (register(), import(${file})))`;
-  return new Worker(boot, { eval: true });
-}
+const spawn = (): Worker => new Worker(programFile("helper-thread"));
 
 /** One thread, when it is ready. */
 export async function startHelper(): Promise<Worker> {

@@ -1,8 +1,9 @@
-import { FormatError } from "@/core/formats/format-error";
-import { readAsset } from "@/core/formats/read/read-asset";
+import { cleanFileName } from "@/core/document/file-name";
 import { storeAsset } from "@/server/assets";
 import { database } from "@/server/database";
-import { HttpFault, LIMITS, readBody, route } from "@/server/http";
+import { LIMITS, readBody, route } from "@/server/http";
+import { HttpFault } from "@/server/http-fault";
+import { readFile } from "@/server/threads/read-file";
 
 /** Takes a file's bytes (`?file=name.obj`), reads it once to refuse what cannot be used, and stores it. */
 export const POST = route(async (request) => {
@@ -10,11 +11,6 @@ export const POST = route(async (request) => {
   if (file === "" || file.length > 255 || /[/\\]/.test(file))
     throw new HttpFault(400, [{ where: "file", what: "A plain file name is needed." }]);
   const bytes = await readBody(request, LIMITS.asset);
-  try {
-    await readAsset(file, bytes);
-  } catch (error) {
-    if (error instanceof FormatError) throw new HttpFault(422, error.message);
-    throw error;
-  }
-  return Response.json(storeAsset(database(), file, bytes), { status: 201 });
+  await readFile({ kind: "asset", file, bytes }, request.signal);
+  return Response.json(storeAsset(database(), cleanFileName(file), bytes), { status: 201 });
 });

@@ -1,6 +1,7 @@
 import { readAsset } from "@/server/assets";
 import { database } from "@/server/database";
-import { HttpFault, route } from "@/server/http";
+import { route } from "@/server/http";
+import { HttpFault } from "@/server/http-fault";
 
 export const GET = route<{ hash: string }>((_request, { hash }) => {
   const bytes = readAsset(database(), hash);

@@ -1,7 +1,8 @@
 import { z } from "zod";
 import { readCapsule, saveCapsule, setCapsuleDeleted } from "@/server/capsules";
 import { database } from "@/server/database";
-import { HttpFault, LIMITS, readJson, route } from "@/server/http";
+import { LIMITS, readJson, route } from "@/server/http";
+import { HttpFault } from "@/server/http-fault";
 import { validateCapsule } from "@/server/validate-capsule";
 
 type Parameters = { id: string };

@@ -1,7 +1,8 @@
 import { z } from "zod";
 import { validateDocument } from "@/core/document/read";
 import { database } from "@/server/database";
-import { HttpFault, LIMITS, readJson, route } from "@/server/http";
+import { LIMITS, readJson, route } from "@/server/http";
+import { HttpFault } from "@/server/http-fault";
 import { deletePiece, readPiece, savePiece } from "@/server/pieces";
 
 type Parameters = { id: string };

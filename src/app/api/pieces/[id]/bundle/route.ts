@@ -1,6 +1,7 @@
 import { packPiece } from "@/server/bundle";
 import { database } from "@/server/database";
-import { HttpFault, route } from "@/server/http";
+import { route } from "@/server/http";
+import { HttpFault } from "@/server/http-fault";
 import { readPiece } from "@/server/pieces";
 import { fileStem } from "@/ui/download";
 

@@ -1,5 +1,6 @@
 import { database } from "@/server/database";
-import { HttpFault, route } from "@/server/http";
+import { route } from "@/server/http";
+import { HttpFault } from "@/server/http-fault";
 import { restorePiece } from "@/server/pieces";
 
 /** Undoes a deletion. */

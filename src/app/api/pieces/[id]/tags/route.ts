@@ -1,7 +1,8 @@
 import { z } from "zod";
 import { tagsSchema } from "@/core/document/schema";
 import { database } from "@/server/database";
-import { HttpFault, LIMITS, readJson, route } from "@/server/http";
+import { LIMITS, readJson, route } from "@/server/http";
+import { HttpFault } from "@/server/http-fault";
 import { readPiece, savePiece } from "@/server/pieces";
 
 const body = z.strictObject({ tags: tagsSchema });

@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { database } from "@/server/database";
-import { HttpFault, LIMITS, readBody, route } from "@/server/http";
+import { LIMITS, readBody, route } from "@/server/http";
+import { HttpFault } from "@/server/http-fault";
 import { readThumbnail, saveThumbnail } from "@/server/pieces";
 
 type Parameters = { id: string };

@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { database } from "@/server/database";
-import { HttpFault, LIMITS, readJson, route } from "@/server/http";
+import { LIMITS, readJson, route } from "@/server/http";
+import { HttpFault } from "@/server/http-fault";
 import { nameVersion, readVersion } from "@/server/versions";
 
 type Parameters = { id: string; revision: string };

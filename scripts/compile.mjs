@@ -1,0 +1,71 @@
+/**
+ * Compiles what does not run from its sources, when a source is newer: the kernels, and the programs of Node (the headless
+ * command, the server's own commands and threads), each into one file of build/node.
+ */
+import { mkdirSync, readdirSync, statSync, writeFileSync } from "node:fs";
+import { join } from "node:path";
+import { fileURLToPath } from "node:url";
+
+const KERNELS = "src/core/kernels/assembly";
+const WASM = "src/core/kernels/wasm.ts";
+const TARGET = "build/node";
+const STAMP = join(TARGET, ".built");
+
+/** By the name of the file that is made. */
+const PROGRAMS = {
+  glemmo: "src/cli/main.ts",
+  serve: "src/server/commands/serve.ts",
+  "fill-demo": "src/server/commands/fill-demo.ts",
+  recover: "src/server/commands/recover.ts",
+  restore: "src/server/commands/restore.ts",
+  "helper-thread": "src/server/threads/helper-thread.ts",
+  "reading-thread": "src/server/threads/reading-thread.ts",
+  "upkeep-thread": "src/server/threads/upkeep-thread.ts",
+};
+
+/** Parts of the sources that no program of Node uses. */
+const OTHERS = new Set(["app", "studio", "shelf", "ui", "demo"]);
+
+const changed = (path) => statSync(path, { throwIfNoEntry: false })?.mtimeMs ?? 0;
+
+function newest(folder) {
+  let latest = 0;
+  for (const entry of readdirSync(folder, { withFileTypes: true })) {
+    const path = join(folder, entry.name);
+    if (entry.isDirectory() && OTHERS.has(entry.name)) continue;
+    latest = Math.max(latest, entry.isDirectory() ? newest(path) : changed(path));
+  }
+  return latest;
+}
+
+/** As Jest calls it too, before its tests. */
+export default async function compile() {
+  if (changed(WASM) <= Math.max(changed("scripts/build-kernels.mjs"), newest(KERNELS)))
+    await import("./build-kernels.mjs").then(({ buildKernels }) => buildKernels(KERNELS, WASM));
+
+  const sources = Math.max(newest("src"), changed("scripts/compile.mjs"), changed("package-lock.json"));
+  if (changed(STAMP) <= sources) {
+    const { build } = await import("esbuild");
+    await build({
+      entryPoints: PROGRAMS,
+      outdir: TARGET,
+      outExtension: { ".js": ".mjs" },
+      bundle: true,
+      // Commands that are called often load only what they need.
+      splitting: true,
+      format: "esm",
+      platform: "node",
+      target: "node20",
+      external: ["better-sqlite3", "next"],
+      // Packages that were written as CommonJS ask for Node's own modules this way.
+      banner: {
+        js: 'import { createRequire as nodeRequire } from "node:module"; const require = nodeRequire(import.meta.url);',
+      },
+      logLevel: "warning",
+    });
+    mkdirSync(TARGET, { recursive: true });
+    writeFileSync(STAMP, "");
+  }
+}
+
+if (process.argv[1] === fileURLToPath(import.meta.url)) await compile();
