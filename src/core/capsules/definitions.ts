@@ -3,11 +3,13 @@
  * instance, `inputs-of:NAME` and `outputs-of:NAME` are the nodes in its graph where what arrives comes in and what leaves
  * goes out.
  */
+
 import type { Capsule, CapsuleInput, CapsuleOutput, PieceDocument } from "../document/schema";
 import { constant } from "../fields/expression";
 import { catalogue } from "../nodes/catalogue";
 import { type AnyInput, type AnyNode, type AnyOutput, NodeError } from "../nodes/define";
 import type { PortKind } from "../nodes/ports";
+import { own } from "../own";
 
 export type CapsuleRole = "capsule" | "inputs-of" | "outputs-of";
 
@@ -43,7 +45,7 @@ export function definitionOf(
 
 /** Undefined for names that objects know by themselves, too. */
 export const capsuleNamed = (capsules: PieceDocument["capsules"], name: string): Capsule | undefined =>
-  Object.hasOwn(capsules, name) ? capsules[name] : undefined;
+  own(capsules, name);
 
 type Definitions = Readonly<Record<CapsuleRole, AnyNode>>;
 

@@ -1,8 +1,10 @@
 /** Assets of a document, read once and kept by content; evaluation then finds them without waiting. */
+
 import type { PieceDocument } from "../document/schema";
 import { FormatError } from "../formats/format-error";
 import type { AssetContent } from "../formats/read/asset";
 import { readAsset } from "../formats/read/read-asset";
+import { own } from "../own";
 import type { AssetLookup } from "./options";
 
 /** Brings the bytes of an asset; rejects with a message for the designer. */
@@ -38,7 +40,7 @@ export class AssetShelf {
 
   lookup(document: PieceDocument): AssetLookup {
     return (name) => {
-      const entry = document.assets[name];
+      const entry = own(document.assets, name);
       if (!entry)
         return {
           ok: false,

@@ -1,16 +1,18 @@
 /** What a link carries away from a node: an output, or the value that one of its inputs has. */
+
 import { settingPort } from "../document/links";
 import { constant, isValue, scaleBy, type Value } from "../fields/expression";
 import { RADIANS } from "../maths/quaternion";
 import type { AnyInput, AnyNode } from "../nodes/define";
 import type { PortKind } from "../nodes/ports";
+import { own } from "../own";
 import type { Remembered } from "./memory";
 
 /** Kind of what leaves by a port; undefined when there is no such port. */
 export function carriedKind(definition: AnyNode | undefined, port: string): PortKind | undefined {
   const input = settingPort(port);
-  if (input === null) return definition?.outputs[port]?.kind;
-  const { kind } = definition?.inputs[input] ?? {};
+  if (input === null) return own(definition?.outputs, port)?.kind;
+  const kind = own<AnyInput>(definition?.inputs, input)?.kind;
   return kind === "shape" ? undefined : kind;
 }
 
@@ -24,7 +26,7 @@ export function carriedBy(
   if (!kind) return null;
   const input = settingPort(port);
   if (input === null) return { kind, value: outputs[port] };
-  return { kind, value: fromInput(definition?.inputs[input] as AnyInput, inputs[input]) };
+  return { kind, value: fromInput(own<AnyInput>(definition?.inputs, input) as AnyInput, inputs[input]) };
 }
 
 const asValue = (part: unknown): Value => (isValue(part) ? part : constant(part as number));

@@ -6,6 +6,7 @@ import { indexGraph, orderFrom, parseAddress, settingPort } from "../document/li
 import type { GraphNode, PieceDocument } from "../document/schema";
 import type { AnyInput } from "../nodes/define";
 import type { Setting } from "../nodes/ports";
+import { own } from "../own";
 import { carriedKind } from "./carried";
 import { linkFault } from "./convert";
 import { settingFault } from "./settings";
@@ -50,7 +51,7 @@ function checkGraph(document: PieceDocument): Finding[] {
       continue;
     }
     const report = (name: string, what: string, value: Setting, repair: string) => {
-      const input: AnyInput | undefined = definition.inputs[name];
+      const input = own<AnyInput>(definition.inputs, name);
       const fault = input ? settingFault(input, value) : "is not an input of this node";
       if (fault)
         findings.push({
@@ -115,13 +116,14 @@ function faultOfLink(
       port: source.port,
       what: `${output.title} has no ${settingPort(source.port) === null ? "output" : "value"} "${settingPort(source.port) ?? source.port}".`,
     };
-  if (!input.inputs[target.port])
+  const port = own<AnyInput>(input.inputs, target.port);
+  if (!port)
     return {
       level: "error",
       node: target.node,
       port: target.port,
       what: `${input.title} has no input "${target.port}".`,
     };
-  const fault = linkFault(kind, input.inputs[target.port].kind);
+  const fault = linkFault(kind, port.kind);
   return fault ? { level: "error", node: target.node, port: target.port, what: fault } : null;
 }

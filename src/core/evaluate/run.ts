@@ -78,15 +78,27 @@ export class Run {
     let outcome: Outcome = { ok: false };
     try {
       for (const [at, id] of ids.entries()) {
-        tick(Number.POSITIVE_INFINITY);
         this.later = ids.slice(at + 1);
-        outcome = this.workOut(this.nodeAt(id));
+        outcome = this.inTime(id);
         this.outcomes.set(id, outcome);
         if (this.stopped) return { ok: false };
       }
       return outcome;
     } finally {
       this.branches.stop();
+    }
+  }
+
+  /** Time may be up before a node has begun: it is told of then, as those are that run out of it. */
+  private inTime(id: string): Outcome {
+    try {
+      tick(Number.POSITIVE_INFINITY);
+      return this.workOut(this.nodeAt(id));
+    } catch (error) {
+      if (!(error instanceof TookTooLong)) throw error;
+      this.stopped = true;
+      this.reports[id] = failedReport([problemOf(error, id)]);
+      return { ok: false };
     }
   }
 

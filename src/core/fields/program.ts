@@ -1,7 +1,9 @@
 /**
  * Compiles fields into one linear program: equal parts once, registers reused after their last use.
  */
+
 import type { Domain, Lane } from "../geometry/column";
+import { own } from "../own";
 import { inputsFirst, type Step, type Value } from "./expression";
 import type { Operation, StepData } from "./operation";
 import { OPERATIONS, type OperationName } from "./operations";
@@ -141,7 +143,7 @@ function distinctSteps(values: readonly Value[], columns: Domain["columns"]) {
 function columnKeys(columns: Domain["columns"]): (step: Step) => string {
   const lanes = new Map<Lane, number>();
   return ({ data }) => {
-    const lane = columns[data?.name as string]?.lanes[data?.lane as number];
+    const lane = own(columns, data?.name as string)?.lanes[data?.lane as number];
     if (!lane) return `none ${data?.fallback} ${data?.name}`;
     const number = lanes.get(lane) ?? lanes.size;
     lanes.set(lane, number);

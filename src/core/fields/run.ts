@@ -1,4 +1,5 @@
 /** Runs a field program over a domain, in this thread or shared out to helpers. */
+
 import { type Domain, hasDefault, type Lane } from "../geometry/column";
 import { addressOf, roomForFloats } from "../kernels/arena";
 import { runJob } from "../kernels/helpers";
@@ -13,6 +14,7 @@ import {
   type ScriptCall,
 } from "../kernels/job";
 import { withScratch } from "../kernels/kernels";
+import { own } from "../own";
 import { plainColumn, type Value } from "./expression";
 import { callsOf } from "./lower";
 import type { Room } from "./operation";
@@ -60,7 +62,7 @@ export function runValues(
 
 function storedLane(value: Value, { columns }: Domain): Float32Array | null {
   const read = plainColumn(value);
-  const lane = read && columns[read.name]?.lanes[read.lane];
+  const lane = read && own(columns, read.name)?.lanes[read.lane];
   return lane instanceof Float32Array ? lane : null;
 }
 
@@ -118,7 +120,7 @@ class Lowering {
       return;
     }
     const name = data?.name as string;
-    const lane = source === "column" && this.domain.columns[name]?.lanes[data?.lane as number];
+    const lane = source === "column" && own(this.domain.columns, name)?.lanes[data?.lane as number];
     if (lane) this.loadLane(register, lane);
     // An element without an id of its own has its number.
     else if (source === "index" || name === "id") {

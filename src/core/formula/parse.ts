@@ -2,6 +2,7 @@
  * Text to a syntax tree. Plain arithmetic with the precedence of the open shading languages (GLSL 4.60 §5.1), `^`
  * for powers, and functions by name. Recursive descent; the text is only ever read, never run as code.
  */
+import { own } from "../own";
 
 /** `at` is the character a part begins at, counted from 0. */
 export type Formula =
@@ -125,7 +126,7 @@ class Reader {
     for (;;) {
       const found = /^\.([a-z]+)/i.exec(this.text.slice(this.at));
       if (!found) return of;
-      const part = PARTS[found[1]];
+      const part = own(PARTS, found[1]);
       if (part === undefined) throw new FormulaFault(this.at, `".${found[1]}" is no part; x, y and z are.`);
       of = { kind: "part", of, part, at: this.at };
       this.at += found[0].length;

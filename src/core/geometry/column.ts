@@ -2,8 +2,10 @@
  * A column is one named value per element, planar: one typed array (lane) per component, each as long as
  * the domain's count, never written after it is published. Shapes share columns freely.
  */
+
 import { tick } from "../cancelling";
 import { roomForFloats, roomForIntegers } from "../kernels/arena";
+import { own } from "../own";
 
 export type ColumnKind = "number" | "integer" | "pair" | "vector" | "rotation" | "color";
 export type Lane = Float32Array | Int32Array;
@@ -72,11 +74,12 @@ const STANDARD_DEFAULTS: Readonly<Record<string, readonly number[]>> = {
 };
 
 /** True for attributes that every element may be taken to have: the standard ones, and its number as id. */
-export const hasDefault = (name: string): boolean => name === "id" || name in STANDARD_DEFAULTS;
+export const hasDefault = (name: string): boolean =>
+  name === "id" || own(STANDARD_DEFAULTS, name) !== undefined;
 
 /** Default value of an attribute, one number per lane. */
 export const defaultOf = (name: string, kind: ColumnKind): readonly number[] =>
-  STANDARD_DEFAULTS[name] ?? new Array<number>(LANES[kind]).fill(0);
+  own(STANDARD_DEFAULTS, name) ?? new Array<number>(LANES[kind]).fill(0);
 
 /** The domain with some columns replaced or added. */
 export const withColumns = (domain: Domain, columns: Columns): Domain => ({

@@ -3,6 +3,7 @@ import { type Column, type Domain, makeColumn, makeLanes } from "../../geometry/
 import { premultiplied, straighten } from "../../geometry/premultiplied";
 import { placesOf } from "../../geometry/shape";
 import { unitRotation } from "../../maths/quaternion";
+import { own } from "../../own";
 import { PointGrid } from "../../spatial/point-grid";
 import { reachOf } from "../../spatial/reach";
 import { defineNode, type NodeContext } from "../define";
@@ -58,7 +59,7 @@ export const carryOver = defineNode({
       ...(reach > 0 ? { most: reachOf(reach, there, here) } : {}),
     });
     const [amounts] = context.run([amount], domain);
-    const before = domain.columns[attribute];
+    const before = own(domain.columns, attribute);
     const old = before?.kind === column.kind ? premultiplied(before) : undefined;
     const taken = premultiplied(column);
     const lanes = makeLanes(column.kind, domain.count);
@@ -97,7 +98,7 @@ function columnOf(source: Domain | undefined, attribute: string, context: NodeCo
     context.warn("Nothing arrives to take from, so nothing was changed.", { input: "from" });
     return null;
   }
-  const column: Column | undefined = source.columns[attribute];
+  const column = own(source.columns, attribute);
   if (!column)
     context.warn(`What it is taken from has no attribute "${attribute}", so nothing was changed.`, {
       input: "attribute",

@@ -13,6 +13,7 @@ import {
   slerp,
 } from "../../maths/quaternion";
 import { normalise, type Vec3, X_AXIS, Y_AXIS, Z_AXIS } from "../../maths/vector";
+import { own } from "../../own";
 import { defineNode, type NodeContext } from "../define";
 import { choice, field, out, shape, vector } from "../ports";
 
@@ -147,7 +148,7 @@ function ruleOf(
   const lanes = sites.columns.position.lanes;
   const at = (from: readonly ArrayLike<number>[], i: number): Vec3 => [from[0][i], from[1][i], from[2][i]];
   const column = (name: string, kind: "vector" | "rotation") => {
-    const found = sites.columns[name];
+    const found = own(sites.columns, name);
     return found?.kind === kind ? found.lanes : undefined;
   };
   const fromColumn = (name: string): ((i: number) => Wanted) => {

@@ -1,7 +1,8 @@
 import { tick } from "../../cancelling";
-import { type Column, makeColumn } from "../../geometry/column";
+import { makeColumn } from "../../geometry/column";
 import { premultiplied, straighten } from "../../geometry/premultiplied";
 import { unitRotation } from "../../maths/quaternion";
+import { own } from "../../own";
 import { PointGrid } from "../../spatial/point-grid";
 import { reachOf } from "../../spatial/reach";
 import { defineNode } from "../define";
@@ -33,7 +34,7 @@ export const soften = defineNode({
     const elements = elementsOf(shape, context);
     if (!elements) return { shape };
     const { domain } = elements;
-    const column: Column | undefined = domain.columns[attribute];
+    const column = own(domain.columns, attribute);
     if (!column || column.kind === "integer") {
       context.warn(
         column

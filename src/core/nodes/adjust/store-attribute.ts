@@ -1,3 +1,4 @@
+import { own } from "../../own";
 import { isAttributeName } from "../attribute-name";
 import { defineNode, NodeError } from "../define";
 import { choice, field, out, shape, text } from "../ports";
@@ -61,11 +62,12 @@ export const storeAttribute = defineNode({
         },
       );
     }
-    if (KINDS[name] && KINDS[name] !== kind) {
-      throw new NodeError(`"${name}" is a ${KINDS[name]}, not a ${kind}.`, "kind", {
-        label: `Set "kind" to ${KINDS[name]}`,
+    const fixed = own(KINDS, name);
+    if (fixed && fixed !== kind) {
+      throw new NodeError(`"${name}" is a ${fixed}, not a ${kind}.`, "kind", {
+        label: `Set "kind" to ${fixed}`,
         input: "kind",
-        value: KINDS[name],
+        value: fixed,
       });
     }
     const elements = elementsOf(shape, context);

@@ -1,7 +1,9 @@
 /** What is read of a shape where it was found: one of its attributes, as a number, a vector and a colour. */
+
 import { type ColorField, constant, type Value, type VectorField } from "../../fields/expression";
 import type { ColumnKind, Domain, Lane } from "../../geometry/column";
 import type { Mesh } from "../../geometry/mesh";
+import { own } from "../../own";
 import type { NodeContext } from "../define";
 import { out, text } from "../ports";
 
@@ -26,14 +28,14 @@ export interface Carried {
 
 /** An attribute of a surface: of its corners, where it may differ from face to face, else of its points. */
 export function ofSurface({ corners, points }: Mesh, name: string, context: NodeContext): Carried {
-  const own = corners.columns[name.trim()];
-  return own ? { ...own, byCorner: true } : ofElements(points, name, context);
+  const column = own(corners.columns, name.trim());
+  return column ? { ...column, byCorner: true } : ofElements(points, name, context);
 }
 
 /** An attribute of sites or points; none where they have no such one, which is told. */
 export function ofElements({ columns }: Domain, name: string, context: NodeContext): Carried {
   const wanted = name.trim();
-  const column = columns[wanted];
+  const column = own(columns, wanted);
   if (!column && wanted !== "" && wanted !== USUAL)
     context.warn(`What is found has no attribute "${wanted}", so it is 0.`, { input: "attribute" });
   return { lanes: column?.lanes ?? [], kind: column?.kind ?? "number", byCorner: false };

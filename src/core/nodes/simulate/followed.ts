@@ -15,6 +15,7 @@ import { premultiplied, straighten } from "../../geometry/premultiplied";
 import type { Shape } from "../../geometry/shape";
 import { alphaShare } from "../../maths/color";
 import { unitRotation } from "../../maths/quaternion";
+import { own } from "../../own";
 import { elementsOf, SILENTLY, withElements } from "../adjust/elements";
 import { type NodeContext, NodeError } from "../define";
 import { choice, field, integer, shape, text } from "../ports";
@@ -79,7 +80,7 @@ function columnsOf({ shape, of, attribute }: Followed): Found | null {
   if (!elements) return null;
   const { domain } = elements;
   const wanted = of === PLACE ? PLACED : [attribute.trim()];
-  const names = wanted.filter((name) => domain.columns[name] && domain.columns[name].kind !== "integer");
+  const names = wanted.filter((name) => (own(domain.columns, name)?.kind ?? "integer") !== "integer");
   return { domain, names };
 }
 
@@ -189,7 +190,7 @@ function shapeOf(inputs: Followed, trail: Trail, context: NodeContext): Shape {
   const { domain, names } = found;
   if (names.length === 0) {
     const [name] = inputs.of === PLACE ? ["position"] : [inputs.attribute.trim()];
-    if (domain.columns[name])
+    if (own(domain.columns, name))
       throw new NodeError(
         `"${name}" holds whole numbers, which cannot follow. Store it as a number first.`,
         "attribute",
