@@ -5,6 +5,7 @@ import "./globals.css";
 import type { Metadata } from "next";
 import { headers } from "next/headers";
 import type { ReactNode } from "react";
+import { CutTitles } from "@/ui/cut-titles";
 import { THEME_SCRIPT } from "@/ui/theme";
 
 export const metadata: Metadata = { title: "Glemmo", description: "A studio for procedural motion design" };
@@ -18,6 +19,7 @@ export default async function RootLayout({ children }: { children: ReactNode }) 
       <body>
         {/* biome-ignore lint/security/noDangerouslySetInnerHtml: our own constant; sets the theme before the first paint */}
         <script nonce={nonce} dangerouslySetInnerHTML={{ __html: THEME_SCRIPT }} suppressHydrationWarning />
+        <CutTitles />
         {children}
       </body>
     </html>

@@ -11,14 +11,33 @@ export const faultText = (answer: Faults | null): string =>
   answer?.faults?.map((f) => `${f.where ? `${f.where}: ` : ""}${f.what}`).join(" ") ||
   "The server refused it.";
 
+export const CUT = "The server's answer was cut short. Try again.";
+
+/** An answer with its JSON; null where there is none, or it was cut short. */
+export interface Answer<T> {
+  readonly ok: boolean;
+  readonly status: number;
+  readonly body: (T & Faults) | null;
+}
+
+export const readAnswer = async <T>(response: Response): Promise<Answer<T>> => ({
+  ok: response.ok,
+  status: response.status,
+  body:
+    response.status === NO_CONTENT ? null : ((await response.json().catch(() => null)) as Answer<T>["body"]),
+});
+
+const NO_CONTENT = 204;
+
 /** The answer's JSON. @throws Error with a message for the designer */
 export async function requestJson<T>(url: string, init?: RequestInit): Promise<T> {
   const response = await fetch(url, init).catch(() => {
     throw new Error(AWAY);
   });
-  const answer = (await response.json().catch(() => null)) as (T & Faults) | null;
-  if (!response.ok) throw new Error(faultText(answer));
-  return answer as T;
+  const { ok, status, body } = await readAnswer<T>(response);
+  if (!ok) throw new Error(faultText(body));
+  if (body === null && status !== NO_CONTENT) throw new Error(CUT);
+  return body as T;
 }
 
 /** `init` for sending a value as JSON. */
@@ -52,9 +71,11 @@ export function sendFile<T>(url: string, file: File, show: (sending: Sending | n
     request.responseType = "json";
     request.upload.onprogress = (event) => event.lengthComputable && showPart(event.loaded / event.total);
     request.onload = () =>
-      request.status < 300
-        ? done(request.response as T)
-        : fail(new Error(faultText(request.response as Faults | null)));
+      request.status >= 300
+        ? fail(new Error(faultText(request.response as Faults | null)))
+        : request.response === null
+          ? fail(new Error(CUT))
+          : done(request.response as T);
     request.onerror = () => fail(new Error(AWAY));
     request.onabort = () => fail(new SendingStopped());
     request.send(file);

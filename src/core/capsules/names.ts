@@ -1,4 +1,5 @@
 /** Names for capsules and their ports that are free. */
+import { numbered } from "../document/numbered";
 
 /** Title as the name of a capsule: letters, digits and dashes, with a number when it is taken. */
 export function freshName(taken: readonly string[], title: string): string {
@@ -13,8 +14,3 @@ export function freshName(taken: readonly string[], title: string): string {
 
 export const freshPort = (ports: readonly { readonly name: string }[], wanted: string): string =>
   numbered(new Set(ports.map(({ name }) => name)), wanted);
-
-function numbered(taken: ReadonlySet<string>, wanted: string): string {
-  if (!taken.has(wanted)) return wanted;
-  for (let i = 2; ; i++) if (!taken.has(`${wanted}-${i}`)) return `${wanted}-${i}`;
-}

@@ -5,6 +5,7 @@
 import { withTracks } from "../keys/track";
 import type { Setting } from "../nodes/ports";
 import { parseAddress } from "./links";
+import { numbered } from "./numbered";
 import type {
   AssetEntry,
   Capsule,
@@ -289,10 +290,12 @@ export function linkEdit(document: PieceDocument, link: Link, many: boolean): Ed
 
 /** An id for a new node: the type, or the capsule's name in it, with a number when it is taken. */
 export function freshId(document: PieceDocument, nodeType: string): string {
-  const type = nodeType.replace(/^.*:/, "");
-  const taken = new Set(document.graph.nodes.map((node) => node.id));
-  if (!taken.has(type)) return type;
-  for (let i = 2; ; i++) if (!taken.has(`${type}-${i}`)) return `${type}-${i}`;
+  // Types that this version does not know may be called anything.
+  const plain = nodeType
+    .replace(/^.*:/, "")
+    .replace(/[^A-Za-z0-9_-]+/g, "-")
+    .replace(/^[^A-Za-z]+/, "");
+  return numbered(new Set(document.graph.nodes.map((node) => node.id)), plain || "node");
 }
 
 function add(document: PieceDocument, edit: Extract<Edit, { kind: "add" }>): Edited {

@@ -10,10 +10,17 @@ import { cleanFileName } from "./file-name";
 
 export const DOCUMENT_VERSION = 1;
 
+/** How many of each a piece may have: of a graph's parts, the piece's and those of each capsule. */
+export const MOST = { nodes: 5000, links: 20_000, notes: 500, dials: 500, snapshots: 100 } as const;
+
+/** Letters of an id. */
+export const LONGEST_ID = 64;
+
 /** Node ids, asset names: no dots, as links join them with ports by one. */
 const identifier = z
   .string()
-  .regex(/^[A-Za-z][A-Za-z0-9_-]{0,63}$/, "must be letters, digits, - or _ and begin with a letter");
+  .max(LONGEST_ID)
+  .regex(/^[A-Za-z][A-Za-z0-9_-]*$/, "must be letters, digits, - or _ and begin with a letter");
 const portAddress = z.string().regex(/^[^.]+\.[^.]+$/, "must be written node.port");
 const finite = z.number().refine(Number.isFinite, "must be a finite number");
 const unit = finite.min(0).max(1);
@@ -72,9 +79,9 @@ export const noteSchema = z.looseObject({
 });
 
 export const graphSchema = z.looseObject({
-  nodes: z.array(nodeSchema).max(5000),
-  links: z.array(linkSchema).max(20_000),
-  notes: z.array(noteSchema).max(500).optional(),
+  nodes: z.array(nodeSchema).max(MOST.nodes),
+  links: z.array(linkSchema).max(MOST.links),
+  notes: z.array(noteSchema).max(MOST.notes).optional(),
 });
 
 const portSchema = {
@@ -169,8 +176,8 @@ export const documentSchema = z.looseObject({
   settings: settingsSchema,
   graph: graphSchema,
   capsules: z.record(identifier, capsuleSchema).default({}),
-  dials: z.array(dialSchema).max(500).default([]),
-  snapshots: z.array(snapshotSchema).max(100).optional(),
+  dials: z.array(dialSchema).max(MOST.dials).default([]),
+  snapshots: z.array(snapshotSchema).max(MOST.snapshots).optional(),
   assets: z.record(identifier, assetSchema).default({}),
   /** Where the stage's camera stands. */
   view: viewSchema.optional(),

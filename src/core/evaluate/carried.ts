@@ -3,7 +3,7 @@
 import { settingPort } from "../document/links";
 import { constant, isValue, scaleBy, type Value } from "../fields/expression";
 import { RADIANS } from "../maths/quaternion";
-import type { AnyInput, AnyNode } from "../nodes/define";
+import type { AnyInput, AnyNode, AnyOutput } from "../nodes/define";
 import type { PortKind } from "../nodes/ports";
 import { own } from "../own";
 import type { Remembered } from "./memory";
@@ -11,7 +11,7 @@ import type { Remembered } from "./memory";
 /** Kind of what leaves by a port; undefined when there is no such port. */
 export function carriedKind(definition: AnyNode | undefined, port: string): PortKind | undefined {
   const input = settingPort(port);
-  if (input === null) return own(definition?.outputs, port)?.kind;
+  if (input === null) return own<AnyOutput>(definition?.outputs, port)?.kind;
   const kind = own<AnyInput>(definition?.inputs, input)?.kind;
   return kind === "shape" ? undefined : kind;
 }

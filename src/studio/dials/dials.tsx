@@ -103,7 +103,7 @@ function DialRow({ dial }: { dial: Dial }) {
   const linked = document.graph.links.some((link) => link.to === dial.input);
   return (
     <div className="flex min-h-7 items-center justify-between gap-2 text-12">
-      <span className="min-w-0 truncate" title={dial.input}>
+      <span className="line-clamp-2 min-w-0 leading-tight" title={dial.input}>
         {dial.label}
       </span>
       {!target ? (

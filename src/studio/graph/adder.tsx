@@ -11,7 +11,7 @@ import { type AdderRequest, useStudio, useStudioStore } from "../state/store";
 import { CARD_WIDTH } from "./card";
 import { FamilyGlyph } from "./glyphs";
 import { addBetweenEdit, addNodeEdit, converting, fittingPort } from "./graph-edits";
-import { editUnlessSelf } from "./guarded-edit";
+import { guardedEdit } from "./guarded-edit";
 import { NodePicture } from "./node-picture";
 
 /** Finds a node to add by title, need or synonym; opened at the pointer, filtered to what fits an open link. */
@@ -68,7 +68,7 @@ function OpenAdder({ request, toFlow }: OpenAdderProps) {
     const added = between
       ? addBetweenEdit(document, node.type, [x - CARD_WIDTH - 60, y - 20], between)
       : addNodeEdit(document, node.type, [x + offset, y - 20], link);
-    if (added && editUnlessSelf(store, added.edit)) store.getState().select([added.id]);
+    if (added && guardedEdit(store, added.edit)) store.getState().select([added.id]);
     close();
   };
   return (

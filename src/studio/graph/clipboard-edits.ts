@@ -3,6 +3,7 @@ import { bringCapsules, capsulesOf, renamedNode } from "@/core/capsules/carry";
 import { definitionOf, isBorderType } from "@/core/capsules/definitions";
 import type { Edit } from "@/core/document/edits";
 import { parseAddress } from "@/core/document/links";
+import { numbered } from "@/core/document/numbered";
 import { readDocument, writeDocument } from "@/core/document/read";
 import {
   type AssetEntry,
@@ -126,8 +127,8 @@ function namesFor(
   const taken = new Map(Object.entries(document.assets).map(([name, { hash }]) => [name, hash]));
   const names = new Map<string, string>();
   for (const [name, { hash }] of Object.entries(assets)) {
-    let own = [...taken].find(([, other]) => other === hash)?.[0] ?? name;
-    for (let n = 2; taken.has(own) && taken.get(own) !== hash; n++) own = `${name}-${n}`;
+    const there = [...taken].find(([, other]) => other === hash)?.[0];
+    const own = there ?? numbered(new Set(taken.keys()), name);
     taken.set(own, hash);
     names.set(name, own);
   }

@@ -14,7 +14,7 @@ import {
   ReactFlow,
   useReactFlow,
 } from "@xyflow/react";
-import { Lasso as LassoIcon, Map as MapIcon, Plus, StickyNote } from "lucide-react";
+import { Lasso as LassoIcon, Map as MapIcon, Maximize, Plus, StickyNote } from "lucide-react";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { exposeEdit, exposeOutputEdit } from "@/core/capsules/ports";
 import type { Edit } from "@/core/document/edits";
@@ -35,6 +35,7 @@ import { leadEdit, removeHealedEdit } from "./link-edits";
 import { NoteArea } from "./note-area";
 import { addNoteEdit } from "./note-edits";
 import { openInstance } from "./open-instance";
+import { WHOLE_GRAPH } from "./opening-view";
 import { useClipboard } from "./use-clipboard";
 import { useGraphView } from "./use-graph-view";
 import { useNodeDrag } from "./use-node-drag";
@@ -305,6 +306,13 @@ export function Graph() {
         </IconButton>
         <IconButton label="Put a note area behind what is chosen" className={TOOL} onClick={addNote}>
           <StickyNote size={14} />
+        </IconButton>
+        <IconButton
+          label="Show the whole graph (G)"
+          className={TOOL}
+          onClick={() => void flow.fitView(WHOLE_GRAPH)}
+        >
+          <Maximize size={14} />
         </IconButton>
         <IconButton
           label="Map of the graph (M)"

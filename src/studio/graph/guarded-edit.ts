@@ -1,19 +1,28 @@
 import { capsulesWithin } from "@/core/capsules/definitions";
 import { applyEdit, type Edit } from "@/core/document/edits";
+import { validateDocument } from "@/core/document/read";
 import type { StudioStore } from "../state/store";
 
-/** Makes an edit of what is open, unless a capsule would contain itself by it; then it says so and nothing changes. */
-export function editUnlessSelf(store: StudioStore, edit: Edit): boolean {
+/**
+ * Brings something into what is open, unless a capsule would contain itself by it, or the piece could not be saved any more;
+ * then it says so and nothing changes.
+ */
+export function guardedEdit(store: StudioStore, edit: Edit): boolean {
   const { document, opened, edit: perform, set } = store.getState();
   const { capsule } = opened;
-  if (capsule !== null) {
-    const { capsules } = applyEdit(document, { kind: "within", capsule, edit }).document;
-    if (capsulesWithin(capsules, capsule).has(capsule)) {
-      set({
-        notice: `“${capsules[capsule].title}” would contain itself by this, so it was left out. Make the inner one its own first.`,
-      });
-      return false;
-    }
+  const after = applyEdit(document, capsule === null ? edit : { kind: "within", capsule, edit }).document;
+  const refuse = (notice: string) => {
+    set({ notice });
+    return false;
+  };
+  if (capsule !== null && capsulesWithin(after.capsules, capsule).has(capsule))
+    return refuse(
+      `“${after.capsules[capsule].title}” would contain itself by this, so it was left out. Make the inner one its own first.`,
+    );
+  const read = validateDocument(after);
+  if (!read.ok) {
+    const [{ where, what }] = read.faults;
+    return refuse(`With this the piece could not be saved any more, so it was left out. ${where}: ${what}`);
   }
   perform(edit);
   return true;

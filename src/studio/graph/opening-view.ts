@@ -17,6 +17,9 @@ export interface View {
 /** Smaller than the least, text cannot be read; larger than the most, a few cards look lost. */
 const LEAST_ZOOM = 0.6;
 const MOST_ZOOM = 0.9;
+/** How all of a graph is shown when that is asked for, however small it gets; the margin leaves the tools free. */
+export const WHOLE_GRAPH = { padding: 0.08, minZoom: 0.15, maxZoom: MOST_ZOOM } as const;
+
 /** Of the pane's size, at each side. */
 const MARGIN = 0.03;
 

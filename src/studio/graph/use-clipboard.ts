@@ -2,7 +2,7 @@ import { useEffect } from "react";
 import type { StudioStore } from "../state/store";
 import { nodesAsText, pasteEdit } from "./clipboard-edits";
 import { removeEdit } from "./graph-edits";
-import { editUnlessSelf } from "./guarded-edit";
+import { guardedEdit } from "./guarded-edit";
 
 /** Pastes and chooses what was pasted, or says why it cannot. */
 export function pasteText(store: StudioStore, text: string, middle: readonly [number, number]): void {
@@ -12,7 +12,7 @@ export function pasteText(store: StudioStore, text: string, middle: readonly [nu
     set({ notice: pasted.what });
     return;
   }
-  if (editUnlessSelf(store, pasted.edit)) select(pasted.ids);
+  if (guardedEdit(store, pasted.edit)) select(pasted.ids);
 }
 
 /** Copy, cut and paste of nodes by the system's clipboard. `place` gives the middle of what is pasted. */

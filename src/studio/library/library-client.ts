@@ -5,7 +5,7 @@ import type { Capsule, PieceDocument } from "@/core/document/schema";
 import type { CapsuleSummary } from "@/server/capsules";
 import { jsonBody, requestJson } from "@/ui/request";
 import { bringIn, pieceOfNodes } from "../graph/clipboard-edits";
-import { editUnlessSelf } from "../graph/guarded-edit";
+import { guardedEdit } from "../graph/guarded-edit";
 import type { StudioStore } from "../state/store";
 
 /** Reads what there is; the studio works without the library while the server is away. */
@@ -38,7 +38,7 @@ export async function insertFromLibrary(
       set({ notice: brought.what });
       return null;
     }
-    if (!editUnlessSelf(store, brought.edit)) return null;
+    if (!guardedEdit(store, brought.edit)) return null;
     select(brought.ids);
     return brought.ids[0];
   } catch (error) {

@@ -32,13 +32,14 @@ export type Dialogs = "search" | "link" | "shortcuts" | "take-away" | "versions"
 export interface ActionHosts {
   readonly store: StudioStore;
   readonly frameAll: () => void;
+  readonly showGraph: () => void;
   readonly open: (what: Dialogs) => void;
   readonly switchTheme: () => void;
   /** Works out what is paused or waits. */
   readonly resume: () => void;
 }
 
-export function actionsOf({ store, frameAll, open, switchTheme, resume }: ActionHosts): Action[] {
+export function actionsOf({ store, frameAll, showGraph, open, switchTheme, resume }: ActionHosts): Action[] {
   const state = () => store.getState();
   const step = (by: number) => {
     const { document, frame, setFrame, set } = state();
@@ -66,6 +67,7 @@ export function actionsOf({ store, frameAll, open, switchTheme, resume }: Action
     { id: "first", title: "First frame", keys: "Home", run: () => step(Number.NEGATIVE_INFINITY) },
     { id: "last", title: "Last frame", keys: "End", run: () => step(Number.POSITIVE_INFINITY) },
     { id: "frame", title: "Frame everything on the stage", keys: "F", run: frameAll },
+    { id: "whole-graph", title: "Show the whole graph", keys: "G", run: showGraph },
     { id: "bypass", title: "Pass by the chosen nodes", keys: "B", run: () => bypass(store) },
     { id: "duplicate", title: "Duplicate the chosen nodes", keys: "Mod+D", run: () => duplicate(store) },
     {
@@ -143,7 +145,7 @@ export function actionsOf({ store, frameAll, open, switchTheme, resume }: Action
     { id: "cost", title: "What takes how long", keys: "Y", run: () => drawer("cost") },
     { id: "heat", title: "Heat on the cards", run: () => state().set({ heat: !state().heat }) },
     { id: "resume", title: "Work out what waits", keys: "R", run: resume },
-    { id: "tidy", title: "Tidy the chosen nodes, or all", keys: "T", run: () => tidy(store) },
+    { id: "tidy", title: "Tidy the chosen nodes, or all", keys: "T", run: () => tidy(store, showGraph) },
     {
       id: "select-all",
       title: "Choose all nodes",
@@ -255,10 +257,14 @@ async function paste(store: StudioStore): Promise<void> {
   pasteText(store, text, [x + 80, y + 80]);
 }
 
-function tidy(store: StudioStore): void {
+/** What was moved is seen afterwards. */
+function tidy(store: StudioStore, showGraph: () => void): void {
   const { opened, selected, edit } = store.getState();
   const tidied = tidyEdit(opened.document, selected, cardSizes());
-  if (tidied) edit(tidied);
+  if (!tidied) return;
+  edit(tidied);
+  // The cards stand at their new places when they have been drawn there.
+  requestAnimationFrame(() => requestAnimationFrame(showGraph));
 }
 
 /** Width and height of every card that is on the page, in units of the graph. */

@@ -68,7 +68,7 @@ const SAVE_WORDS: Readonly<Record<SaveState["kind"], string>> = {
   saved: "saved",
   saving: "saving",
   unsaved: "not saved yet",
-  away: "the server is away; trying again",
+  waiting: "the server is away; trying again",
   conflict: "saved elsewhere meanwhile",
   refused: "not saved",
 };
@@ -80,7 +80,7 @@ function SaveMark() {
     <span
       role="status"
       className="flex items-center gap-1.5 text-12 text-faint"
-      title={save.kind === "refused" ? save.what : undefined}
+      title={save.kind === "refused" || save.kind === "waiting" ? (save.what ?? undefined) : undefined}
     >
       <span
         className={clsx(
@@ -88,7 +88,7 @@ function SaveMark() {
           save.kind === "saved" ? "bg-good" : good ? "bg-accent" : "bg-alert",
         )}
       />
-      {SAVE_WORDS[save.kind]}
+      {save.kind === "waiting" && save.what ? "not saved yet; trying again" : SAVE_WORDS[save.kind]}
       {save.kind === "conflict" && <Conflict />}
     </span>
   );

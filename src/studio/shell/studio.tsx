@@ -16,6 +16,7 @@ import { useFileDrop } from "../export/file-drop";
 import { TakeAway } from "../export/take-away";
 import { CARD_WIDTH } from "../graph/card";
 import { Graph } from "../graph/graph";
+import { WHOLE_GRAPH } from "../graph/opening-view";
 import { loadLibrary } from "../library/library-client";
 import { Library } from "../library/library-dialog";
 import { CompareStage } from "../stage/compare-stage";
@@ -31,6 +32,7 @@ import { actionForKey, actionsOf, type Dialogs } from "./actions";
 import { Header } from "./header";
 import { HistoryList } from "./history-list";
 import { keyText, Search } from "./search";
+import { useKeysAfterClicks } from "./use-keys-after-clicks";
 import { Versions } from "./versions";
 
 export function Studio({ piece }: { piece: StoredPiece }) {
@@ -116,11 +118,12 @@ function Shell() {
       actionsOf({
         store,
         frameAll: () => view.current?.frameAll(),
+        showGraph: () => void flow.fitView(WHOLE_GRAPH),
         open: setOpened,
         switchTheme,
         resume: () => engine.current?.resume(),
       }),
-    [store],
+    [store, flow],
   );
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
@@ -137,6 +140,7 @@ function Shell() {
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);
   }, [actions]);
+  useKeysAfterClicks();
   const drop = useFileDrop((screen) => flow.screenToFlowPosition({ x: screen[0], y: screen[1] }));
 
   return (
@@ -236,7 +240,9 @@ function Notices({ onResume }: { onResume: () => void }) {
   const notice = useStudio((s) => s.notice);
   const offer = useStudio((s) => s.offer);
   const problems = useStudio((s) => s.report?.problems);
-  const refused = useStudio((s) => (s.save.kind === "refused" ? `Not saved: ${s.save.what}` : null));
+  const refused = useStudio(({ save }) =>
+    (save.kind === "refused" || save.kind === "waiting") && save.what ? `Not saved: ${save.what}` : null,
+  );
   const lines = [notice, refused, ...(problems?.map((p) => p.what) ?? [])].filter((line) => line !== null);
   const paused = useStudio((s) => s.paused);
   const sending = useStudio((s) => s.sending);

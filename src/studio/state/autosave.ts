@@ -1,17 +1,20 @@
 /**
- * Saves the document shortly after it changed; one save at a time, tried again while the server is away. Every
- * change is also kept in the browser until the server has it, and taken up again when the piece is opened.
+ * Saves the document shortly after it changed; one save at a time. Every save ends in saved, waiting (it is tried again) or
+ * refused. Every change is also kept in the browser until the server has it, and taken up again when the piece is opened.
  */
-import { validateDocument, writeDocument } from "@/core/document/read";
+import { writeDocument } from "@/core/document/read";
 import type { PieceDocument } from "@/core/document/schema";
-import { faultText } from "@/ui/request";
-import { forgetEdits, keepEdits, keptEdits } from "./kept-edits";
+import { faultText, readAnswer } from "@/ui/request";
+import { forgetEdits, keepEdits } from "./kept-edits";
 import type { StudioStore } from "./store";
+import { takeUpEdits } from "./take-up-edits";
 
 /** Milliseconds of quiet before a save, and at most this long after the first change. */
 const QUIET = 400;
 const LONGEST = 900;
 const RETRY = 2000;
+/** Milliseconds after which an answer is no longer waited for. */
+const PATIENCE = 30_000;
 /** Milliseconds between two copies to the browser's storage while a value is being dragged. */
 const KEEP_EVERY = 150;
 
@@ -19,6 +22,11 @@ const KEEP_EVERY = 150;
 export function startAutosave(store: StudioStore, startRevision: number): () => void {
   const saver = new Autosave(store, startRevision);
   return () => saver.stop();
+}
+
+interface SaveAnswer {
+  readonly revision?: number;
+  readonly faults?: readonly { readonly what: string }[];
 }
 
 class Autosave {
@@ -39,7 +47,13 @@ class Autosave {
       if (document !== before.document) this.changed();
     });
     window.addEventListener("pagehide", this.onLeave);
-    void this.takeUp();
+    void takeUpEdits(store, revision, {
+      // Based on an older revision, they are shown, and the designer decides between the two.
+      basedOn: (base) => {
+        this.revision = base;
+      },
+      isStopped: () => this.stopped,
+    });
   }
 
   stop(): void {
@@ -50,24 +64,6 @@ class Autosave {
     window.removeEventListener("pagehide", this.onLeave);
   }
 
-  /** Edits left from an earlier visit, when the server did not get them. */
-  private async takeUp(): Promise<void> {
-    const { pieceId, document } = this.store.getState();
-    const kept = await keptEdits(pieceId);
-    const read = validateDocument(kept?.document);
-    if (!kept || !read.ok || this.stopped || this.store.getState().document !== document) return;
-    if (writeDocument(read.document) === writeDocument(document)) {
-      void forgetEdits(pieceId);
-      return;
-    }
-    const newer = kept.base !== this.revision;
-    // Based on an older revision, they are shown, and the designer decides between the two.
-    this.revision = kept.base;
-    const { editPiece, set } = this.store.getState();
-    editPiece({ kind: "replace", document: read.document });
-    if (!newer) set({ notice: "Edits from your last visit had not been saved; they are back." });
-  }
-
   private changed(): void {
     const { document, save, set } = this.store.getState();
     if (document === this.saved) return;
@@ -75,7 +71,7 @@ class Autosave {
     if (save.kind === "conflict") return;
     this.changedAt ||= Date.now();
     if (this.sending) return;
-    if (save.kind !== "unsaved" && save.kind !== "away") set({ save: { kind: "unsaved" } });
+    if (save.kind !== "unsaved" && save.kind !== "waiting") set({ save: { kind: "unsaved" } });
     this.schedule(Math.max(0, Math.min(QUIET, this.changedAt + LONGEST - Date.now())));
   }
 
@@ -101,40 +97,38 @@ class Autosave {
     if (this.sending || document === this.saved || this.stopped) return;
     this.sending = true;
     this.changedAt = 0;
-    if (this.store.getState().save.kind !== "away") set({ save: { kind: "saving" } });
-    // A network fault and a server that is going down look the same: the edits stay here and are sent again.
-    const response = await this.put(document).catch(() => null);
+    if (this.store.getState().save.kind !== "waiting") set({ save: { kind: "saving" } });
+    // A network fault, an answer that is cut short and a server that is going down look the same: nobody knows whether it was
+    // saved, so the edits stay here and are sent again.
+    const answer = await this.put(document)
+      .then((response) => readAnswer<SaveAnswer>(response))
+      .catch(() => null);
     this.sending = false;
     if (this.stopped) return;
-    if (!response || response.status >= 500) {
-      set({ save: { kind: "away" } });
-      this.schedule(RETRY);
-      return;
-    }
-    const answer = (await response.json()) as { revision?: number; faults?: { what: string }[] };
-    if (response.ok) this.hasSaved(document, answer.revision as number);
-    else if (response.status === 409) await this.conflict(document, answer.revision as number);
-    else
-      set({
-        save: {
-          kind: "refused",
-          what: faultText(answer),
-        },
-      });
+    if (!answer?.body || answer.status >= 500) this.wait(answer?.body ?? null);
+    else if (answer.ok) this.hasSaved(document, answer.body.revision as number);
+    else if (answer.status === 409) await this.conflict(document, answer.body.revision as number);
+    else set({ save: { kind: "refused", what: faultText(answer.body) } });
+  }
+
+  /** @param body what the server says, if it says anything: that its disk is full, for one */
+  private wait(body: SaveAnswer | null): void {
+    const what = body?.faults?.length ? faultText(body) : null;
+    this.store.getState().set({ save: { kind: "waiting", what } });
+    this.schedule(RETRY);
   }
 
   /**
-   * Someone saved a newer revision. It may have been this window, in a save that was sent on leaving and whose
-   * answer never came back; then there is nothing to decide.
+   * Someone saved a newer revision. It may have been this window, in a save whose answer never came back; then there is
+   * nothing to decide.
    */
   private async conflict(document: PieceDocument, revision: number): Promise<void> {
     const { pieceId, set } = this.store.getState();
-    const answer = await fetch(`/api/pieces/${pieceId}`).catch(() => null);
-    const present = answer?.ok
-      ? ((await answer.json()) as { document: PieceDocument; revision: number })
-      : null;
-    if (present && writeDocument(present.document) === writeDocument(document))
-      this.hasSaved(document, present.revision);
+    const present = await fetch(`/api/pieces/${pieceId}`, { signal: AbortSignal.timeout(PATIENCE) })
+      .then((response) => readAnswer<{ document: PieceDocument; revision: number }>(response))
+      .catch(() => null);
+    if (present?.ok && present.body && writeDocument(present.body.document) === writeDocument(document))
+      this.hasSaved(document, present.body.revision);
     else set({ save: { kind: "conflict", revision } });
   }
 
@@ -158,6 +152,7 @@ class Autosave {
       keepalive: leaving,
       headers: { "content-type": "application/json" },
       body: JSON.stringify({ base: this.revision, document }),
+      signal: AbortSignal.timeout(PATIENCE),
     });
   }
 

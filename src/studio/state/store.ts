@@ -4,6 +4,7 @@ import { createStore, type StoreApi, useStore } from "zustand";
 import { definitionOf } from "@/core/capsules/definitions";
 import { applyEdit, type Edit } from "@/core/document/edits";
 import { indexGraph } from "@/core/document/links";
+import { overfull } from "@/core/document/overfull";
 import type { GraphNode, PieceDocument, View } from "@/core/document/schema";
 import type { EvaluationReport, NodeReport } from "@/core/evaluate/report";
 import type { Trace } from "@/core/inspect/trace";
@@ -22,8 +23,8 @@ export type SaveState =
   | { readonly kind: "saved" }
   | { readonly kind: "saving" }
   | { readonly kind: "unsaved" }
-  /** The server does not answer; saving is tried again. */
-  | { readonly kind: "away" }
+  /** The server does not answer, or cannot save now; it is tried again. `what`: why, if it says. */
+  | { readonly kind: "waiting"; readonly what: string | null }
   /** Another window saved a newer revision; nothing here is saved until the designer decides. */
   | { readonly kind: "conflict"; readonly revision: number }
   | { readonly kind: "refused"; readonly what: string };
@@ -243,7 +244,11 @@ export function createStudioStore(pieceId: string, document: PieceDocument): Stu
       },
       editPiece: (edit, group) => {
         const { document, history, frame, autoKey } = get();
-        take(perform(document, history, keyedEdit(document, edit, frame, autoKey), group));
+        const changed = perform(document, history, keyedEdit(document, edit, frame, autoKey), group);
+        // What could not be saved is not made in the first place.
+        const notice = overfull(changed.document);
+        if (notice) set({ notice });
+        else take(changed);
       },
       amend: (edit) => {
         const { opened, document, history } = get();
