@@ -161,8 +161,8 @@ describe("names that objects know by themselves", () => {
       ["ring.sites>name.shape", "index.index>name.number", "name.shape>soft.shape"],
     );
     const { outputs } = evaluate(document, 0, { target: "soft" });
-    const { columns } = (outputs?.shape as { sites: { columns: Record<string, { lanes: Float32Array[] }> } })
-      .sites;
+    const shape = outputs?.shape as { sites: { columns: Record<string, { lanes: Float32Array[] }> } };
+    const { columns } = shape.sites;
     const [lane] = Object.entries(columns).find(([name]) => name === "constructor")?.[1].lanes ?? [];
     expect([...lane]).toEqual([1, 1, 1]);
   });

@@ -1,4 +1,5 @@
 import { readFileSync } from "node:fs";
+import { request } from "node:http";
 import { PNG } from "pngjs";
 import { DRAWN } from "./drawn-pieces";
 import { addNode, choose, goToNode, link, newPiece, openPiece, saved, tally, typeNumber } from "./helpers";
@@ -15,6 +16,27 @@ test("the page is isolated, keeps a strict policy and reports no fault", async (
   await expect(tally(page)).toContainText("12 clones");
   expect(await page.evaluate(() => crossOriginIsolated)).toBe(true);
   expect(faults).toEqual([]);
+});
+
+test("no page and no route answers under the name of another host, or to one that traces", async ({
+  studio,
+}) => {
+  const asked = (path: string, headers: Record<string, string>, method = "GET") =>
+    new Promise<number>((done, fail) => {
+      const { hostname, port } = new URL(studio);
+      request({ hostname, port, path, method, headers }, (answer) => {
+        answer.resume();
+        done(answer.statusCode ?? 0);
+      })
+        .on("error", fail)
+        .end();
+    });
+  for (const path of ["/", "/piece/x", "/api/pieces", "/icon.svg", "/_next/static/x.js"])
+    expect(await asked(path, { host: "evil.example" })).toBe(403);
+  expect(await asked("/", { host: new URL(studio).host })).toBe(200);
+  expect(await asked("/", { host: new URL(studio).host }, "TRACE")).toBe(405);
+  for (const path of ["/piece/%E0%A4%A", "/api/pieces/%", "/%zz"])
+    expect(await asked(path, { host: new URL(studio).host })).toBe(400);
 });
 
 test("dragging a slider moves the stage live, is one step of undo, and is saved", async ({ page }) => {
