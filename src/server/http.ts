@@ -1,6 +1,6 @@
 /** What every route handler shares: how much callers may send, how faults are told. Who may call is decided before (caller.ts). */
 import type { z } from "zod";
-import { pathText } from "../core/document/read";
+import { faultOf } from "../core/document/schema-fault";
 import { serverFaultOf } from "./database-fault";
 import { HttpFault } from "./http-fault";
 import { DamagedPiece } from "./pieces";
@@ -86,7 +86,7 @@ export async function readJson<T>(request: Request, schema: z.ZodType<T>, limit:
   if (!parsed.success) {
     throw new HttpFault(
       400,
-      parsed.error.issues.map((i) => ({ where: pathText(i.path), what: i.message })),
+      parsed.error.issues.map((issue) => faultOf(issue, raw)),
     );
   }
   return parsed.data;

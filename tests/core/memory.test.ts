@@ -8,6 +8,7 @@ import { engine, setEngine } from "../../src/core/kernels/kernels";
 import { KernelMemory, OutOfMemory } from "../../src/core/kernels/memory";
 import { resident } from "../../src/core/kernels/resident";
 import { histogramOf, rangeOf } from "../../src/core/kernels/statistics";
+import { Task } from "../../src/core/kernels/task";
 import { graphOf } from "../run-node";
 
 describe("kernel memory", () => {
@@ -160,6 +161,12 @@ describe("many evaluations", () => {
     expect(report.nodes.grid.problems[0].what).toContain("not enough memory");
     expect(evaluator.evaluate(large, 0).shape?.sites?.count).toBe(10_000);
   });
+});
+
+it("a task gives back an address beyond 2 GB as it is", () => {
+  const task = new Task();
+  task.perform(() => 2 ** 31 + 64);
+  expect(task.result).toBe(2 ** 31 + 64);
 });
 
 describe("statistics of lanes", () => {

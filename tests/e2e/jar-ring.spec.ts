@@ -4,7 +4,9 @@ import { validateBytes } from "gltf-validator";
 import { addNode, link, newPiece, saved, tally, typeNumber } from "./helpers";
 import { expect, test } from "./own-studio";
 
-test("build it, change 12 to 13, scrub, reload, find it saved, take a valid GLB away", async ({ page }) => {
+test("build it, change 12 to 13, scrub, reload, find it saved, take a valid GLB away", {
+  tag: "@quick",
+}, async ({ page }) => {
   await newPiece(page, /Blank piece/);
   await expect(page.getByRole("region", { name: "Graph", exact: true })).toBeVisible();
   await expect(page.locator("[data-node=stage]")).toContainText("No shape arrives");

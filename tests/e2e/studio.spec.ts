@@ -39,7 +39,9 @@ test("no page and no route answers under the name of another host, or to one tha
     expect(await asked(path, { host: new URL(studio).host })).toBe(400);
 });
 
-test("dragging a slider moves the stage live, is one step of undo, and is saved", async ({ page }) => {
+test("dragging a slider moves the stage live, is one step of undo, and is saved", { tag: "@quick" }, async ({
+  page,
+}) => {
   await openPiece(page, "Jar ring");
   await expect(tally(page)).toContainText("12 clones");
   const dial = page.getByRole("spinbutton", { name: "count of ring" }).last();
@@ -133,7 +135,7 @@ test("a mesh is brought in, cloned, and a bad one is refused in words", async ({
   await expect(saved(page)).toBeVisible();
 });
 
-test("it plays, and pauses where it is", async ({ page }) => {
+test("it plays, and pauses where it is", { tag: "@quick" }, async ({ page }) => {
   await openPiece(page, "Jar ring");
   await expect(tally(page)).toContainText("frame 0");
   await page.keyboard.press("Space");

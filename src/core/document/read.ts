@@ -1,10 +1,10 @@
 /** Reading and writing documents as text. */
-import type { z } from "zod";
 import { MOST_DEPTH, tooDeep } from "./depth";
 import type { DocumentFault } from "./fault";
 import { cleanFileName } from "./file-name";
 import { migrate } from "./migrate";
 import { documentSchema, type Graph, type PieceDocument, type Track } from "./schema";
+import { faultOf, pathText } from "./schema-fault";
 
 export type ReadDocument =
   | { readonly ok: true; readonly document: PieceDocument }
@@ -49,23 +49,6 @@ function withCleanNames(raw: unknown): unknown {
     return [name, typeof file === "string" ? { ...asset, file: cleanFileName(file) } : asset];
   });
   return { ...(raw as object), assets: Object.fromEntries(clean) };
-}
-
-export const pathText = (path: readonly PropertyKey[]): string =>
-  path.map((p, i) => (typeof p === "number" ? `[${p}]` : i === 0 ? String(p) : `.${String(p)}`)).join("");
-
-const faultOf = (issue: z.core.$ZodIssue, raw: unknown): DocumentFault => ({
-  where: pathText(issue.path),
-  what: issue.code === "invalid_type" ? typeFault(issue.expected, valueAt(raw, issue.path)) : issue.message,
-});
-
-const typeFault = (expected: string, value: unknown): string =>
-  value === undefined ? `is missing; ${expected} is needed` : `must be ${expected}`;
-
-function valueAt(raw: unknown, path: readonly PropertyKey[]): unknown {
-  let value = raw;
-  for (const key of path) value = (value as Record<PropertyKey, unknown> | null | undefined)?.[key];
-  return value;
 }
 
 /** Faults that a schema cannot see: ids and names used twice, a range that runs backwards. */

@@ -3,6 +3,7 @@
  * counts that its bytes cannot hold, nodes that hold themselves, meshes placed without end.
  */
 import { z } from "zod";
+import { faultOf } from "../../document/schema-fault";
 import { FormatError } from "../format-error";
 
 const index = z.int().min(0);
@@ -114,8 +115,8 @@ const MOST_CORNERS = 12_000_000;
 export function checkGltf(raw: unknown, bytes: number, binary: number | null): void {
   const parsed = gltfSchema.safeParse(raw);
   if (!parsed.success) {
-    const [{ path, message }] = parsed.error.issues;
-    throw new FormatError(`its part "${path.join(".")}" is not as glTF has it: ${message}.`);
+    const { where, what } = faultOf(parsed.error.issues[0], raw);
+    throw new FormatError(`its part "${where}" is not as glTF has it: ${what}.`);
   }
   const gltf = parsed.data;
   if (gltf.asset.version !== "2.0") throw new FormatError("it does not say that it is glTF 2.0.");
