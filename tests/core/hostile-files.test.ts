@@ -250,7 +250,7 @@ describe("glTF", () => {
       (json) => {
         json.accessors[0].count = "three";
       },
-      '"accessors.0.count"',
+      '"accessors[0].count"',
     ],
   ])("%s is refused in words", async (_what, change, message) => {
     await expect(readAsset("a.gltf", triangle(change as never))).rejects.toThrow(message);

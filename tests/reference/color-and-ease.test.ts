@@ -162,10 +162,12 @@ describe("gradients", () => {
         const [from, to] = [parseHex(a), parseHex(b)] as [Rgba, Rgba];
         fc.pre(from[3] > 0.05 && to[3] > 0.05);
         const expected = rgb(interpolateWithPremultipliedAlpha([a, b], "oklab")(t));
+        // Outside of sRGB, where straight lines in Oklab may lead, the two continue its curve in ways of their own.
+        fc.pre([expected.r, expected.g, expected.b].every((part) => part >= 0 && part <= 1));
         const found = mixStops("oklab", from, to, t);
-        expect(encodeSrgb(found[0])).toBeCloseTo(expected.r, 3);
-        expect(encodeSrgb(found[1])).toBeCloseTo(expected.g, 3);
-        expect(encodeSrgb(found[2])).toBeCloseTo(expected.b, 3);
+        expect(encodeSrgb(found[0])).toBeCloseTo(expected.r, 5);
+        expect(encodeSrgb(found[1])).toBeCloseTo(expected.g, 5);
+        expect(encodeSrgb(found[2])).toBeCloseTo(expected.b, 5);
         expect(found[3]).toBeCloseTo(expected.alpha ?? 1, 4);
       }),
     );
