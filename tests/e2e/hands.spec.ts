@@ -115,8 +115,14 @@ test("the whole graph is shown by a key, wherever it was left", async ({ page })
   await openPiece(page, "Petri rings");
   await expect(tally(page)).toContainText("121 clones");
   await goToNode(page, "Grid sites");
-  await page.keyboard.press("g");
   const pane = await page.locator(".react-flow__pane").boundingBox();
+  // The view goes there a moment later; the key must come after that.
+  await expect(async () => {
+    const box = await page.locator("[data-node=lattice]").boundingBox();
+    const middle = (pane?.x ?? 0) + (pane?.width ?? 0) / 2;
+    expect(Math.abs((box?.x ?? 0) + (box?.width ?? 0) / 2 - middle)).toBeLessThan(20);
+  }).toPass();
+  await page.keyboard.press("g");
   await expect(async () => {
     for (const card of await page.locator(".react-flow__node-card").all()) {
       const box = await card.boundingBox();

@@ -99,6 +99,7 @@ export function GradientEditor({ value, bins, onChange, onDragEnd }: GradientEdi
               type="button"
               aria-label={`Stop ${index + 1} at ${s.at}`}
               aria-pressed={index === at}
+              data-grip
               className="absolute top-0 h-4 w-3 -translate-x-1/2 cursor-grab touch-none"
               style={{ left: `${s.at * 100}%` }}
               onKeyDown={(event) => onKeyDown(event, index)}

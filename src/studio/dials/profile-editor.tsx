@@ -104,6 +104,7 @@ export function ProfileEditor({ value, bins, onChange, onDragEnd }: ProfileEdito
             type="button"
             aria-label={`Point ${index + 1} at ${p.at}, ${p.value}`}
             aria-pressed={index === at}
+            data-grip
             className="absolute size-4 -translate-x-1/2 -translate-y-1/2 cursor-grab touch-none"
             style={{ left: `${p.at * 100}%`, top: `${clip(profileY(p.value), 0, 100)}%` }}
             onKeyDown={(event) => onKeyDown(event, index)}

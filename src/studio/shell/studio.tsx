@@ -32,7 +32,7 @@ import { actionForKey, actionsOf, type Dialogs } from "./actions";
 import { Header } from "./header";
 import { HistoryList } from "./history-list";
 import { keyText, Search } from "./search";
-import { useKeysAfterClicks } from "./use-keys-after-clicks";
+import { isPressedByKeys, useKeysAfterClicks } from "./use-keys-after-clicks";
 import { Versions } from "./versions";
 
 export function Studio({ piece }: { piece: StoredPiece }) {
@@ -50,9 +50,6 @@ export function Studio({ piece }: { piece: StoredPiece }) {
     </StudioContext.Provider>
   );
 }
-
-/** What is pressed by Space and Enter itself. */
-const PRESSED = "button, a, [role=switch], [role=combobox], [role=spinbutton], [role=row]";
 
 const SEPARATOR = "w-px bg-rule outline-none data-[separator=hover]:bg-accent focus-visible:bg-accent";
 
@@ -132,7 +129,7 @@ function Shell() {
       const action = actionForKey(actions, event);
       if (!action || (typing && !action.keys?.startsWith("Mod+K"))) return;
       if (action.id !== "search" && target.closest("[role=dialog], [role=listbox], [role=menu]")) return;
-      if (["Space", "Enter"].includes(action.keys ?? "") && target.closest(PRESSED)) return;
+      if (["Space", "Enter"].includes(action.keys ?? "") && isPressedByKeys(target)) return;
       if (action.keys?.startsWith("Arrow") && target.closest(".react-flow__node")) return;
       event.preventDefault();
       action.run();

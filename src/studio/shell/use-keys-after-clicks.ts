@@ -2,10 +2,17 @@ import { useEffect } from "react";
 
 /** What a key would press again when the pointer has left the focus on it. */
 const PRESSED = "button, a, summary, [role=switch], [role=combobox], [role=tab], [role=checkbox]";
+/** What is dragged may be moved further by keys, so it keeps the focus; see below. */
+const GRIP = "[data-grip]";
 /** In these the focus belongs to what is open. */
 const OPEN = "[role=dialog], [role=alertdialog], [role=menu], [role=listbox]";
 /** Text that may be chosen, as to be copied. */
 const TEXT = "input, textarea, [contenteditable], [role=alert], [role=status], [data-selectable]";
+
+/** Whether Space and Enter press what has the focus: not so what the pointer only took hold of to drag it. */
+export const isPressedByKeys = (target: Element): boolean =>
+  target.closest(`${PRESSED}, [role=spinbutton], [role=row]`) !== null &&
+  !target.matches(`${GRIP}:not(:focus-visible)`);
 
 /**
  * After a click the studio's keys work at once: the focus does not stay on what the pointer has pressed, nor come back to it
@@ -22,7 +29,7 @@ export function useKeysAfterClicks(): void {
       byTab = false;
       const target = event.target as Element;
       const pressed = target.closest(PRESSED);
-      if (pressed) clicked.add(pressed);
+      if (pressed && !pressed.matches(GRIP)) clicked.add(pressed);
       if (!target.closest(TEXT)) getSelection()?.removeAllRanges();
     };
     const onKey = ({ key }: KeyboardEvent) => {

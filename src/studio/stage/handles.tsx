@@ -96,6 +96,7 @@ export function StageHandles({ view }: { readonly view: RefObject<StageView | nu
           )}
           // Until a picture is drawn there is no place for it.
           style={UNPLACED}
+          data-grip
           onPointerDown={(event) => {
             event.stopPropagation();
             dragged.current = spot;

@@ -205,6 +205,7 @@ function Grips({ curve, at, open, place, top, onBegin, onKeyDown }: GripsProps) 
     <button
       type="button"
       aria-label={`${label}: ${keyWords(value)} at ${keyWords(frame)}`}
+      data-grip
       className={clsx(
         "absolute -translate-x-1/2 -translate-y-1/2 cursor-move border focus-visible:z-20",
         handle === null

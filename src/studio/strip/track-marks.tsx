@@ -45,6 +45,7 @@ export function TrackMarks({ row, input, scale, chosen, onPointerDown, onFocus, 
               event.currentTarget.focus();
               onPointerDown(event, frame);
             }}
+            data-grip
             onFocus={() => onFocus(frame)}
             onDoubleClick={(event) => {
               event.stopPropagation();
