@@ -8,7 +8,6 @@ import type { PieceDocument } from "../core/document/schema";
 export function readStored(text: string): PieceDocument {
   const read = readDocument(text);
   if (read.ok) return read.document;
-  throw new Error(
-    `A stored document is damaged: ${read.faults.map((f) => `${f.where}: ${f.what}`).join(" ")}`,
-  );
+  const faults = read.faults.map(({ where, what }) => (where ? `${where}: ${what}` : what));
+  throw new Error(`What is stored of it is cut or was changed. ${faults.join(" ")}`);
 }
