@@ -11,6 +11,7 @@ const MODULES = [
   "fast-png",
   "iobuffer",
   "fflate",
+  "stemmer",
   "earcut",
   "gl-matrix",
 ];

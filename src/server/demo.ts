@@ -30,8 +30,13 @@ export function readDemo(name: string): PieceDocument {
 }
 
 /** The capsules that ship with the application, by name. @throws Error naming the one that is damaged */
-export function shippedCapsules(): Map<string, PieceDocument> {
-  const folder = join(DEMO_FOLDER, "capsules");
+export const shippedCapsules = (): Map<string, PieceDocument> => shipped("capsules");
+
+/** The recipes that ship, likewise. */
+export const shippedRecipes = (): Map<string, PieceDocument> => shipped("recipes");
+
+function shipped(kind: "capsules" | "recipes"): Map<string, PieceDocument> {
+  const folder = join(DEMO_FOLDER, kind);
   const files = readdirSync(folder)
     .filter((file) => file.endsWith(ENDING))
     .sort();
@@ -39,7 +44,7 @@ export function shippedCapsules(): Map<string, PieceDocument> {
     files.map((file) => {
       const read = readDocument(readFileSync(join(folder, file), "utf8"));
       if (!read.ok)
-        throw new Error(`The capsule "${file}" is damaged: ${read.faults[0].where}: ${read.faults[0].what}`);
+        throw new Error(`"${kind}/${file}" is damaged: ${read.faults[0].where}: ${read.faults[0].what}`);
       return [file.slice(0, -ENDING.length), read.document];
     }),
   );

@@ -3,7 +3,7 @@ import { execFileSync } from "node:child_process";
 import { mkdtempSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { addNode, link, newPiece, openPiece, saved, savedDocument, tally } from "./helpers";
+import { addNode, newPiece, openPiece, saved, savedDocument, tally } from "./helpers";
 import { expect, type Page, test } from "./own-studio";
 
 const card = (page: Page, node: string) => page.locator(`[data-node="${node}"]`);
@@ -27,9 +27,6 @@ test("a petal clock is built from nothing: packed, its axis exposed, fed by itse
   await addNode(page, [60, 120], "ring sites", "Ring sites");
   await addNode(page, [60, 420], "cone", "Cone");
   await addNode(page, [340, 120], "clone", "Clone onto sites");
-  await link(page, "ring-sites.sites", "clone-onto-sites.sites");
-  await link(page, "cone.shape", "clone-onto-sites.shapes");
-  await link(page, "clone-onto-sites.clones", "stage.shape");
   await expect(tally(page)).toHaveText(/^12 clones/);
 
   // Packed by a key; undone and done again.
@@ -67,8 +64,6 @@ test("a petal clock is built from nothing: packed, its axis exposed, fed by itse
   await detail.getByRole("combobox", { name: "points out of new-capsule" }).click();
   await page.getByRole("option", { name: "z", exact: true }).click();
   await addNode(page, [620, 460], "petal ring", "Petal ring");
-  await link(page, "new-capsule.clones", "new-capsule-2.shapes");
-  await link(page, "new-capsule-2.clones", "stage.shape");
   await expect(tally(page)).toHaveText(/^144 clones/);
   await card(page, "new-capsule-2").click(flap);
   await detail.getByRole("combobox", { name: "pick of new-capsule-2" }).click();

@@ -81,13 +81,16 @@ test("Tidy sets loose cards side by side, with the Stage last, and all of them a
   const ground = await pane.boundingBox();
   if (!ground) throw new Error("There is no ground.");
   const middle = [ground.x + ground.width / 2, ground.y + ground.height / 2] as const;
-  for (const [words, title] of [
-    ["box", "Box"],
-    ["grid sites", "Grid sites"],
-    ["noise", "Noise"],
-    ["sphere", "Sphere"],
-  ] as const)
+  for (const [words, title, linked] of [
+    ["box", "Box", true],
+    ["grid sites", "Grid sites", true],
+    ["noise", "Noise", false],
+    ["sphere", "Sphere", true],
+  ] as const) {
     await addNode(page, middle, words, title);
+    // One step back takes the link away and keeps the card.
+    if (linked) await page.keyboard.press("Control+z");
+  }
   await page.mouse.click(ground.x + 8, ground.y + 60);
   await page.keyboard.press("t");
   await expect(async () => {

@@ -2,7 +2,7 @@ import { readFileSync } from "node:fs";
 import { request } from "node:http";
 import { PNG } from "pngjs";
 import { DRAWN } from "./drawn-pieces";
-import { addNode, choose, goToNode, link, newPiece, openPiece, saved, tally, typeNumber } from "./helpers";
+import { addNode, choose, goToNode, newPiece, openPiece, saved, tally, typeNumber } from "./helpers";
 import { expect, test } from "./own-studio";
 
 test("the page is isolated, keeps a strict policy and reports no fault", async ({ page }) => {
@@ -130,7 +130,6 @@ test("a mesh is brought in, cloned, and a bad one is refused in words", async ({
   });
   // The card grows when the file has come.
   await expect(page.locator("[data-node=import]")).toContainText("leaf.obj");
-  await link(page, "import.shape", "stage.shape");
   await expect(page.locator("[data-node=import]")).toContainText("4 faces");
   await expect(saved(page)).toBeVisible();
 });

@@ -163,6 +163,14 @@ export const viewSchema = z.looseObject({
   angle: finite.min(1).max(120).optional(),
 });
 
+/** A small graph for a need, to be put into pieces. */
+export const recipeSchema = z.looseObject({
+  /** Needs that it serves, in plain words. */
+  needs: z.array(z.string().trim().min(1).max(80)).max(40),
+  /** Nodes that are left out where there is something to work on already. */
+  base: z.array(identifier).default([]),
+});
+
 /** Words under which a piece is found on the shelf. */
 export const tagsSchema = z.array(z.string().trim().min(1).max(40)).max(12);
 
@@ -179,6 +187,8 @@ export const documentSchema = z.looseObject({
   dials: z.array(dialSchema).max(MOST.dials).default([]),
   snapshots: z.array(snapshotSchema).max(MOST.snapshots).optional(),
   assets: z.record(identifier, assetSchema).default({}),
+  /** Of a piece that is a recipe. */
+  recipe: recipeSchema.optional(),
   /** Where the stage's camera stands. */
   view: viewSchema.optional(),
 });

@@ -82,7 +82,7 @@ export interface Output<T> {
   readonly resolved?: T;
 }
 
-type Common = Pick<Input<unknown>, "shownWhen"> & { about?: string };
+type Common = Pick<Input<unknown>, "shownWhen" | "label"> & { about?: string };
 type NumberOptions = Common & {
   default: number;
   min?: number;

@@ -1,75 +1,116 @@
 "use client";
 import { Command } from "cmdk";
+import { Sprout } from "lucide-react";
 import { Popover } from "radix-ui";
-import { useState } from "react";
-import { capsuleType, definitionOf } from "@/core/capsules/definitions";
-import { catalogue } from "@/core/nodes/catalogue";
-import { type AnyNode, FAMILIES, FAMILY_TITLES } from "@/core/nodes/define";
-import { foundUnder } from "@/ui/word-match";
+import { useMemo, useState } from "react";
+import { FAMILIES, FAMILY_TITLES } from "@/core/nodes/define";
 import { insertFromLibrary } from "../library/library-client";
 import { type AdderRequest, useStudio, useStudioStore } from "../state/store";
-import { CARD_WIDTH } from "./card";
+import { addLinked } from "./add-linked";
+import { type Choice, choicesFor, nextOf } from "./adder-choices";
+import { freeBelow } from "./card-places";
+import { CARD_WIDTH, usualHeight } from "./card-size";
 import { FamilyGlyph } from "./glyphs";
-import { addBetweenEdit, addNodeEdit, converting, fittingPort } from "./graph-edits";
+import { addBetweenEdit, addNodeEdit } from "./graph-edits";
 import { guardedEdit } from "./guarded-edit";
+import { findNeeds } from "./needs";
 import { NodePicture } from "./node-picture";
+import type { Box } from "./opening-view";
+import { insertRecipe } from "./put-recipe";
+import { noteUsed, usedLast } from "./used-last";
 
-/** Finds a node to add by title, need or synonym; opened at the pointer, filtered to what fits an open link. */
-export function Adder({
-  toFlow,
-}: {
-  toFlow: (screen: readonly [number, number]) => { x: number; y: number };
-}) {
+/** Finds what to add by a need in plain words; opened at the pointer, filtered to what fits an open link. */
+export function Adder(props: AdderProps) {
   const request = useStudio((s) => s.adder);
-  return request && <OpenAdder key={request.screen.join()} request={request} toFlow={toFlow} />;
+  return request && <OpenAdder key={request.screen.join()} request={request} {...props} />;
 }
 
-interface OpenAdderProps {
-  readonly request: AdderRequest;
+interface AdderProps {
   readonly toFlow: (screen: readonly [number, number]) => { x: number; y: number };
+  /** Where all cards lie. */
+  readonly boxes: () => ReadonlyMap<string, Box>;
+  readonly onAdded: (node: string) => void;
 }
 
-function OpenAdder({ request, toFlow }: OpenAdderProps) {
+/** Something in the list, with the name or need of it that fits what was typed. */
+interface Line {
+  readonly value: string;
+  readonly choice: Choice;
+  readonly why?: string;
+}
+
+interface Section {
+  readonly heading: string;
+  /** Under a heading that folds: whether it is open, and how many there are. */
+  readonly fold?: { readonly open: boolean; readonly count: number };
+  readonly lines: readonly Line[];
+}
+
+function OpenAdder({ request, toFlow, boxes, onAdded }: AdderProps & { readonly request: AdderRequest }) {
   const store = useStudioStore();
   const document = useStudio((s) => s.opened.document);
+  const chosen = useStudio((s) => (s.selected.size === 1 ? [...s.selected][0] : null));
   const library = useStudio((s) => s.library);
+  const recipes = useStudio((s) => s.recipes);
   const [words, setWords] = useState("");
   const [current, setCurrent] = useState("");
+  const [unfolded, setUnfolded] = useState<ReadonlySet<string>>(new Set());
   const close = () => store.getState().set({ adder: null });
   const { link, into } = request;
-  const find = (wanted: string) => {
-    const own = Object.keys(document.capsules).flatMap(
-      (name) => definitionOf(document, capsuleType("capsule", name)) ?? [],
-    );
-    const fitting = [...catalogue.values(), ...own].filter(
-      (node) =>
-        !link ||
-        (into
-          ? converting(document, node, { from: link.address, to: into }) !== null
-          : fittingPort(document, node, link) !== undefined),
-    );
-    return foundUnder(wanted, fitting, (node) => node);
+  const choices = useMemo(
+    () => choicesFor(document, library, recipes, { link, into }),
+    [document, library, recipes, link, into],
+  );
+  const found = (typed: string): readonly Line[] =>
+    findNeeds(typed, choices).map(({ thing, why }) => ({ value: thing.id, choice: thing, why }));
+  const typed = words.trim() !== "";
+  const results = typed ? found(words) : [];
+  const sections: readonly Section[] =
+    results.length > 0
+      ? [{ heading: "", lines: results }]
+      : sectionsOf(choices, nextOf(document, choices, { link, chosen }), link !== undefined, unfolded);
+  const lines = sections.flatMap((section) => section.lines);
+  const now = lines.find(({ value }) => value === current)?.choice;
+  const fold = (heading: string) => {
+    const next = new Set(unfolded);
+    if (!next.delete(heading)) next.add(heading);
+    setUnfolded(next);
   };
-  const found = find(words);
-  const now = found.find(({ type }) => type === current);
-  // What comes from the library has ports only when it is here: it is not offered for an open link.
-  const shelf = link
-    ? []
-    : foundUnder(
-        words,
-        library.filter(({ id }) => !Object.values(document.capsules).some((c) => c.library?.id === id)),
-        ({ title, about }) => ({ title, about, synonyms: ["capsule", "library"] }),
-      );
-  const add = (node: AnyNode) => {
+  const add = (choice: Choice) => {
     const { x, y } = toFlow(request.screen);
-    const offset = link ? (link.end === "from" ? 0 : -CARD_WIDTH) : -CARD_WIDTH / 2;
+    close();
+    noteUsed(choice.id);
+    if (choice.kind === "library") {
+      void insertFromLibrary(store, choice.library, [x, y]);
+      return;
+    }
+    if (choice.kind === "recipe") {
+      const last = insertRecipe(store, choice.recipe, boxes(), [x, y]);
+      if (last) onAdded(last);
+      return;
+    }
+    const { node } = choice;
     const { document } = store.getState().opened;
     const between = link && into ? { from: link.address, to: into } : null;
+    const offset = between
+      ? -CARD_WIDTH - 60
+      : link
+        ? link.end === "from"
+          ? 0
+          : -CARD_WIDTH
+        : -CARD_WIDTH / 2;
+    const size = { width: CARD_WIDTH, height: usualHeight(node) };
+    const free = freeBelow({ x: x + offset, y: y - 20, ...size }, [...boxes().values()]);
+    const at = [free.x, free.y] as const;
     const added = between
-      ? addBetweenEdit(document, node.type, [x - CARD_WIDTH - 60, y - 20], between)
-      : addNodeEdit(document, node.type, [x + offset, y - 20], link);
-    if (added && guardedEdit(store, added.edit)) store.getState().select([added.id]);
-    close();
+      ? addBetweenEdit(document, node.type, at, between)
+      : addNodeEdit(document, node.type, at, link);
+    if (!added) return;
+    if (!link) {
+      if (addLinked(store, added.edit, added.id, boxes(), at)) onAdded(added.id);
+    } else if (guardedEdit(store, added.edit)) {
+      store.getState().select([added.id]);
+    }
   };
   return (
     <Popover.Root open onOpenChange={(open) => !open && close()}>
@@ -81,7 +122,7 @@ function OpenAdder({ request, toFlow }: OpenAdderProps) {
           align="start"
           sideOffset={4}
           collisionPadding={12}
-          className="z-50 w-[330px] overflow-hidden rounded-6 border border-rule bg-panel shadow-2xl"
+          className="z-50 w-[400px] overflow-hidden rounded-6 border border-rule bg-panel shadow-2xl"
         >
           {/* Found and sorted here: Enter must add what is best by the words typed last. */}
           <Command label="Add a node" shouldFilter={false} value={current} onValueChange={setCurrent} loop>
@@ -90,7 +131,7 @@ function OpenAdder({ request, toFlow }: OpenAdderProps) {
               value={words}
               onValueChange={(typed) => {
                 setWords(typed);
-                setCurrent(find(typed)[0]?.type ?? "");
+                setCurrent(found(typed)[0]?.value ?? "");
               }}
               placeholder={
                 into
@@ -101,46 +142,20 @@ function OpenAdder({ request, toFlow }: OpenAdderProps) {
               }
               className="h-9 w-full border-b border-rule bg-transparent px-3 text-13 outline-none placeholder:text-faint"
             />
-            <Command.List className="max-h-[300px] overflow-auto p-1">
-              <Command.Empty className="px-3 py-4 text-12 text-faint">
-                No node is found under these words.
-              </Command.Empty>
-              {words.trim() === ""
-                ? FAMILIES.map((family) => (
-                    <Family
-                      key={family}
-                      family={family}
-                      nodes={found.filter((node) => node.family === family)}
-                      onAdd={add}
-                    />
-                  ))
-                : found.map((node) => <Choice key={node.type} node={node} onAdd={add} />)}
-              {shelf.length > 0 && (
-                <Command.Group heading="From the library" className={GROUP}>
-                  {shelf.map(({ id, title }) => (
-                    <Command.Item
-                      key={id}
-                      value={`library ${id}`}
-                      onSelect={() => {
-                        const { x, y } = toFlow(request.screen);
-                        close();
-                        void insertFromLibrary(store, id, [x, y]);
-                      }}
-                      className={ITEM}
-                    >
-                      <FamilyGlyph family="capsule" />
-                      {title}
-                    </Command.Item>
-                  ))}
-                </Command.Group>
+            <Command.List className="max-h-[320px] overflow-auto p-1">
+              {typed && results.length === 0 && (
+                <p className="px-2 py-1.5 text-12 text-faint" role="status">
+                  None of these words is known here. Perhaps it is among these:
+                </p>
               )}
+              {sections.map((section) => (
+                <Group key={section.heading} section={section} onAdd={add} onFold={fold} />
+              ))}
             </Command.List>
           </Command>
           <div className="flex min-h-[66px] items-center gap-3 border-t border-rule px-3 py-2">
-            {now && <NodePicture node={now} />}
-            <p className="flex-1 text-11 text-faint leading-4">
-              {now?.about ?? library.find(({ id }) => current === `library ${id}`)?.about}
-            </p>
+            {now?.kind === "node" && <NodePicture node={now.node} />}
+            <p className="flex-1 text-11 text-faint leading-4">{now?.about}</p>
           </div>
         </Popover.Content>
       </Popover.Portal>
@@ -148,30 +163,72 @@ function OpenAdder({ request, toFlow }: OpenAdderProps) {
   );
 }
 
-const GROUP =
-  "[&_[cmdk-group-heading]]:px-2 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:pb-0.5 [&_[cmdk-group-heading]]:text-11 [&_[cmdk-group-heading]]:text-faint";
+/** What is offered before anything is typed: what comes next, what was used last, then families, folded unless few fit. */
+function sectionsOf(
+  choices: readonly Choice[],
+  next: readonly Choice[],
+  all: boolean,
+  unfolded: ReadonlySet<string>,
+): readonly Section[] {
+  const lines = (list: readonly Choice[], heading: string): Line[] =>
+    list.map((choice) => ({ value: `${heading} ${choice.id}`, choice }));
+  const used = usedLast().flatMap((id) => choices.find((choice) => choice.id === id) ?? []);
+  const short = [
+    { heading: "Often put here", lines: lines(next, "next") },
+    { heading: "Used last", lines: lines(used, "used") },
+  ].filter((section) => section.lines.length > 0);
+  const families = (["recipe", ...FAMILIES] as const).flatMap((family): Section[] => {
+    const own = choices.filter((choice) => choice.family === family);
+    if (own.length === 0) return [];
+    const heading = family === "recipe" ? "Recipes" : FAMILY_TITLES[family];
+    const open = all || unfolded.has(heading);
+    return [
+      {
+        heading,
+        fold: { open, count: own.length },
+        lines: open ? own.map((choice) => ({ value: choice.id, choice })) : [],
+      },
+    ];
+  });
+  return [...short, ...families];
+}
+
 const ITEM = "flex h-7 cursor-default items-center gap-2 rounded px-2 text-13 data-[selected=true]:bg-raised";
 
-interface FamilyProps {
-  readonly family: (typeof FAMILIES)[number];
-  readonly nodes: readonly AnyNode[];
-  readonly onAdd: (node: AnyNode) => void;
+interface GroupProps {
+  readonly section: Section;
+  readonly onAdd: (choice: Choice) => void;
+  readonly onFold: (heading: string) => void;
 }
 
-function Family({ family, nodes, onAdd }: FamilyProps) {
-  if (nodes.length === 0) return null;
+function Group({ section: { heading, fold, lines }, onAdd, onFold }: GroupProps) {
   return (
-    <Command.Group heading={FAMILY_TITLES[family]} className={GROUP}>
-      {nodes.map((node) => (
-        <Choice key={node.type} node={node} onAdd={onAdd} />
+    <>
+      {fold && (
+        <Command.Item
+          value={`fold ${heading}`}
+          onSelect={() => onFold(heading)}
+          className={`${ITEM} text-12`}
+        >
+          <span aria-hidden="true" className="w-3 text-faint">
+            {fold.open ? "−" : "+"}
+          </span>
+          {heading}
+          <span className="tabular ml-auto text-11 text-faint">{fold.count}</span>
+        </Command.Item>
+      )}
+      {!fold && heading !== "" && <p className="px-2 pt-1.5 pb-0.5 text-11 text-faint">{heading}</p>}
+      {lines.map(({ value, choice, why }) => (
+        <Command.Item key={value} value={value} onSelect={() => onAdd(choice)} className={ITEM}>
+          {choice.family === "recipe" ? (
+            <Sprout size={14} className="shrink-0 text-good" />
+          ) : (
+            <FamilyGlyph family={choice.family} />
+          )}
+          <span className="shrink-0">{choice.title}</span>
+          {why && <span className="ml-auto truncate pl-3 text-11 text-faint">{why}</span>}
+        </Command.Item>
       ))}
-    </Command.Group>
+    </>
   );
 }
-
-const Choice = ({ node, onAdd }: { node: AnyNode; onAdd: (node: AnyNode) => void }) => (
-  <Command.Item value={node.type} onSelect={() => onAdd(node)} className={ITEM}>
-    <FamilyGlyph family={node.family} />
-    {node.title}
-  </Command.Item>
-);

@@ -8,11 +8,10 @@ import { settingsAt } from "@/core/keys/track";
 import type { AnyNode } from "@/core/nodes/define";
 import { definitionOfNode, nodeOf, reportOf, useKeyedFrame, useStudio } from "../state/store";
 import { CardBody } from "./card-body";
+import { CARD_WIDTH } from "./card-size";
 import { FamilyGlyph } from "./glyphs";
 import { Problems } from "./problems";
 import { msText, shareOfTime, tallyText } from "./summary";
-
-export const CARD_WIDTH = 224;
 
 /** A node as a packet: flap, inputs, outputs; torn below when it failed. */
 export const Card = memo(function Card({ id, selected }: NodeProps) {

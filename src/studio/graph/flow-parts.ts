@@ -94,3 +94,7 @@ export const boxOf = ({ position, measured }: Node): Box => ({
   width: measured?.width ?? 0,
   height: measured?.height ?? 0,
 });
+
+/** Where all cards lie, by their nodes. */
+export const cardBoxes = (nodes: readonly Node[]): ReadonlyMap<string, Box> =>
+  new Map(nodes.filter(({ id }) => noteOf(id) === null).map((node) => [node.id, boxOf(node)]));

@@ -26,7 +26,7 @@ import { useStudio, useStudioStore } from "../state/store";
 import { Adder } from "./adder";
 import { Braid } from "./braid";
 import { Card } from "./card";
-import { boxOf, edgeId, flowEdges, flowNodes, linkOf, noteOf } from "./flow-parts";
+import { boxOf, cardBoxes, edgeId, flowEdges, flowNodes, linkOf, noteOf } from "./flow-parts";
 import { canConnect, connectEdit, linkRefusal, NEW_PORT, removeEdit } from "./graph-edits";
 import { GroundRules } from "./ground-rules";
 import { InputMenuArea } from "./input-menu";
@@ -60,7 +60,7 @@ export function Graph() {
     setNodes((before) => flowNodes(graph, selected, before));
     setEdges((before) => flowEdges(graph, before));
   }, [graph, selected]);
-  const keepView = useGraphView(area);
+  const { onMoved, showCard } = useGraphView(area);
 
   const onNodesChange = useCallback(
     (changes: NodeChange[]) => {
@@ -153,6 +153,15 @@ export function Graph() {
   const openAdder = useCallback(() => {
     const box = area.current?.getBoundingClientRect();
     if (!box) return;
+    // What is added while an input has the focus feeds it.
+    const row = document.activeElement?.closest<HTMLElement>("[data-input-of]");
+    const { inputOf, input } = (area.current?.contains(row ?? null) && row?.dataset) || {};
+    if (row && inputOf && input) {
+      const { left, top } = row.getBoundingClientRect();
+      const link = { address: joinAddress(inputOf, input), end: "to" as const };
+      store.getState().set({ adder: { screen: [left - BESIDE, top], link } });
+      return;
+    }
     const [x, y] = pointer.current;
     const inside = x > box.left && x < box.right && y > box.top && y < box.bottom;
     store
@@ -249,7 +258,7 @@ export function Graph() {
           onMoveStart={() => area.current?.classList.add("graph-moving")}
           onMoveEnd={(event, view) => {
             area.current?.classList.remove("graph-moving");
-            keepView(event, view);
+            onMoved(event, view);
           }}
           onNodeDragStart={drag.start}
           onNodeDrag={drag.move}
@@ -323,13 +332,20 @@ export function Graph() {
           <MapIcon size={14} />
         </IconButton>
       </div>
-      <Adder toFlow={(screen) => flow.screenToFlowPosition({ x: screen[0], y: screen[1] })} />
+      <Adder
+        toFlow={(screen) => flow.screenToFlowPosition({ x: screen[0], y: screen[1] })}
+        boxes={() => cardBoxes(flow.getNodes())}
+        onAdded={showCard}
+      />
     </section>
   );
 }
 
 /** Cards from which only those in view are made: so far it costs less to move all of them than to make some on the way. */
 const MANY = 400;
+
+/** From an input to the right edge of what is added to feed it, pixels of the screen. */
+const BESIDE = 48;
 
 const TOOL = "border border-rule bg-panel/90 aria-pressed:text-accent";
 

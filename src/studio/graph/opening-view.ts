@@ -52,3 +52,13 @@ export const seesAny = (view: View, cards: readonly Box[], pane: Pick<Box, "widt
       y * view.zoom + view.y < pane.height &&
       (y + height) * view.zoom + view.y > 0,
   );
+
+export const seesWhole = (
+  view: View,
+  { x, y, width, height }: Box,
+  pane: Pick<Box, "width" | "height">,
+): boolean =>
+  x * view.zoom + view.x >= 0 &&
+  (x + width) * view.zoom + view.x <= pane.width &&
+  y * view.zoom + view.y >= 0 &&
+  (y + height) * view.zoom + view.y <= pane.height;

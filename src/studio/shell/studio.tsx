@@ -14,9 +14,10 @@ import { keepFits } from "../dials/fits";
 import { restoreDeliveries } from "../export/delivery-queue";
 import { useFileDrop } from "../export/file-drop";
 import { TakeAway } from "../export/take-away";
-import { CARD_WIDTH } from "../graph/card";
+import { CARD_WIDTH } from "../graph/card-size";
 import { Graph } from "../graph/graph";
 import { WHOLE_GRAPH } from "../graph/opening-view";
+import { loadRecipes } from "../graph/put-recipe";
 import { loadLibrary } from "../library/library-client";
 import { Library } from "../library/library-dialog";
 import { CompareStage } from "../stage/compare-stage";
@@ -39,7 +40,10 @@ export function Studio({ piece }: { piece: StoredPiece }) {
   const [store] = useState(() => createStudioStore(piece.id, piece.document));
   useEffect(() => startAutosave(store, piece.revision), [store, piece.revision]);
   useEffect(() => keepHistory(store), [store]);
-  useEffect(() => void loadLibrary(store), [store]);
+  useEffect(() => {
+    void loadLibrary(store);
+    void loadRecipes(store);
+  }, [store]);
   useEffect(() => keepFits(store), [store]);
   useEffect(() => void restoreDeliveries(), []);
   return (

@@ -13,6 +13,7 @@ import type { Setting } from "@/core/nodes/ports";
 import type { LookKind, Looks, Peek } from "@/engine/protocol";
 import type { CapsuleSummary } from "@/server/capsules";
 import type { Sending } from "@/ui/request";
+import type { Recipe } from "../graph/recipe-edits";
 import type { DrawMode } from "../stage/stage-view";
 import { amend, type Changed, closeGroup, EMPTY_HISTORY, type History, perform, redo, undo } from "./history";
 import { keyedEdit } from "./keyed-edits";
@@ -111,6 +112,8 @@ export interface StudioState {
   readonly stale: boolean;
   /** Capsules that every piece may use. */
   readonly library: readonly CapsuleSummary[];
+  /** Small ready graphs for needs. */
+  readonly recipes: readonly Recipe[];
   /** Values of dials that are shown beside the present ones. */
   readonly compared: Compared | null;
   /** The map of the graph is shown. */
@@ -169,6 +172,7 @@ export interface StudioState {
         | "sending"
         | "locked"
         | "library"
+        | "recipes"
         | "peek"
         | "picked"
         | "trace"
@@ -227,6 +231,7 @@ export function createStudioStore(pieceId: string, document: PieceDocument): Stu
       tracksOpen: false,
       stale: false,
       library: [],
+      recipes: [],
       compared: null,
       miniMap: false,
       adder: null,

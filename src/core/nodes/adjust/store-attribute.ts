@@ -18,9 +18,9 @@ const RESERVED = new Set(["rotation", "id", "source", "uv"]);
 export const storeAttribute = defineNode({
   type: "store-attribute",
   family: "adjust",
-  title: "Store attribute",
+  title: "Name a value",
   about: "Keeps a value with each element under a name, as it is here.",
-  synonyms: ["freeze", "save", "write", "capture", "remember", "property"],
+  synonyms: ["store attribute", "freeze", "save", "write", "capture", "remember", "property"],
   inputs: {
     shape: shape({ about: "What carries the value." }),
     name: text({ default: "heat", about: "The attribute's name." }),

@@ -45,6 +45,7 @@ export const pictureSample = defineNode({
       shownWhen: { input: "lies", is: IN_SPACE },
     }),
     lies: choice(LIES, {
+      label: "laid",
       about:
         "How the picture is laid: flat through space, or around what the elements are of, by their attribute `uv`.",
     }),

@@ -25,9 +25,9 @@ const TINY = 1e-6;
 export const sweep = defineNode({
   type: "sweep",
   family: "drive",
-  title: "Sweep",
+  title: "Angle around",
   about: "A hand that goes round an axis: 1 where it has been, 0 ahead of it, and a slope between.",
-  synonyms: ["angle falloff", "radar", "fan", "sector", "pie", "clock hand", "around", "angular"],
+  synonyms: ["sweep", "angle falloff", "radar", "fan", "sector", "pie", "clock hand", "around", "angular"],
   inputs: {
     middle: field.vector({
       default: [0, 0, 0],

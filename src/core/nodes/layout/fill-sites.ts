@@ -36,6 +36,7 @@ export const fillSites = defineNode({
         "How the sites lie: in boxes, as bricks are laid, as close as balls can be, or with one in the middle of each box.",
     }),
     keep: choice(KEEPS, {
+      label: "part",
       about:
         "The whole; those of it that the others do not hide, nearer to the surface than one spacing; or what is near to it.",
     }),

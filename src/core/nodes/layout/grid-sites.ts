@@ -17,6 +17,7 @@ export const gridSites = defineNode({
     up: integer({ default: 1, min: 0, soft: [1, 100], about: "Along Y." }),
     deep: integer({ default: 10, min: 0, soft: [1, 100], about: "Along Z." }),
     counted: choice(["sites", "cells"], {
+      label: "count by",
       about: "Count the sites themselves, or the cells between them (one more site than cells).",
     }),
     spacing: vector({
@@ -25,6 +26,7 @@ export const gridSites = defineNode({
       about: "Between neighbours; a shape that is linked sets it.",
     }),
     lies: choice(GRIDS, {
+      label: "pattern",
       about:
         "Straight, every other row half a step on, as close as balls lie, or with one in the middle of each box.",
     }),

@@ -16,6 +16,7 @@ export const pictureSites = defineNode({
     file: assetPicture({ about: "One of the piece's pictures: PNG or JPEG." }),
     across: integer({ default: 40, min: 1, soft: [4, 200], about: "Cells from left to right; rows follow." }),
     lies: choice(Object.keys(PICTURE_LIES) as (keyof typeof PICTURE_LIES)[], {
+      label: "plane",
       about: "How the picture is laid.",
     }),
     width: length({ default: 4, min: 0, soft: [0.1, 20], about: "How wide it is; its height follows." }),

@@ -35,6 +35,7 @@ export const repeat = defineNode({
       about: "Turn from one copy to the next, about X, Y and Z.",
     }),
     counted: choice(["units", "its own size"], {
+      label: "steps in",
       about: "Whether steps are in units, or in sizes of what is repeated: 0 1 0 stacks it.",
     }),
     scale: vector({ default: [1, 1, 1], soft: [0, 2], unit: "×", about: "Size from one copy to the next." }),

@@ -54,6 +54,7 @@ export const ringSites = defineNode({
       about: "From one ring to the next; unseen while there is one.",
     }),
     further: choice(["as many", "as close"], {
+      label: "outer rings",
       about: "What outer rings have: as many sites as the first, or as close ones.",
     }),
     outline: choice(OUTLINES, { about: "What the sites stand around." }),

@@ -22,6 +22,7 @@ export const spiralSites = defineNode({
   inputs: {
     count: integer({ default: 500, min: 0, soft: [1, 5000], about: "How many." }),
     winds: choice(["by the golden angle", "in even turns", "in growing turns"], {
+      label: "winding",
       about: "Turned by 137.5° each; or at equal steps along an Archimedean or a logarithmic spiral.",
     }),
     on: choice(SURFACES, {

@@ -1,0 +1,105 @@
+/** Recipes: each is a picture in a blank piece and works on what there is. Common practice, no source. */
+import { applyEdit, type Edit } from "../../src/core/document/edits";
+import { writeDocument } from "../../src/core/document/read";
+import { blankDocument, type PieceDocument } from "../../src/core/document/schema";
+import { Evaluator } from "../../src/core/evaluate/evaluator";
+import { shippedRecipes } from "../../src/server/demo";
+import { CARD_WIDTH, usualHeight } from "../../src/studio/graph/card-size";
+import { typeOf } from "../../src/studio/graph/graph-edits";
+import { putRecipe } from "../../src/studio/graph/recipe-edits";
+import { graphOf } from "../run-node";
+
+const recipes = [...shippedRecipes()].map(([id, document]) => ({ id, document }));
+
+const boxesOf = (document: PieceDocument) =>
+  new Map(
+    document.graph.nodes.map(({ id, at: [x, y] }) => [
+      id,
+      { x, y, width: CARD_WIDTH, height: usualHeight(typeOf(document, id)) },
+    ]),
+  );
+
+const blank: PieceDocument = {
+  ...blankDocument("Blank"),
+  graph: { nodes: [{ id: "stage", type: "stage", at: [300, 0], set: {} }], links: [] },
+};
+
+const crowded = graphOf(
+  {
+    ring: { type: "ring-sites", set: { count: 13 } },
+    box: { type: "box" },
+    clones: { type: "clone-onto-sites" },
+    stage: { type: "stage" },
+  },
+  ["ring.sites>clones.sites", "box.shape>clones.shapes", "clones.clones>stage.shape"],
+);
+/** Its cards beside each other. */
+const ring: PieceDocument = {
+  ...crowded,
+  graph: { ...crowded.graph, nodes: crowded.graph.nodes.map((node, i) => ({ ...node, at: [i * 280, 0] })) },
+};
+
+function put(document: PieceDocument, recipe: (typeof recipes)[number], chosen: string | null) {
+  const made = putRecipe(document, recipe, chosen, boxesOf(document), [0, 0], true);
+  if (!made.ok) throw new Error(made.what);
+  const edit: Edit = { kind: "several", edits: [made.add, ...(made.link ? [made.link] : [])] };
+  const { document: after, inverse } = applyEdit(document, edit);
+  expect(writeDocument(applyEdit(after, inverse).document)).toBe(writeDocument(document));
+  return { after, ids: made.ids };
+}
+
+/** Problems and hints at the first, a middle and the last frame, and how many clones the Stage has. */
+function seen(document: PieceDocument) {
+  const evaluator = new Evaluator();
+  const reports = [0, 60, 199].map((frame) => evaluator.evaluate(document, frame).report);
+  return {
+    problems: reports.flatMap(({ nodes }) =>
+      Object.values(nodes).flatMap(({ problems }) =>
+        problems.filter(({ level }) => level !== "note").map(({ what }) => what),
+      ),
+    ),
+    shown: Math.max(...reports.map(({ tally }) => tally.sites + tally.faces)),
+  };
+}
+
+it("there are twenty and more, each with needs and dials", () => {
+  expect(recipes.length).toBeGreaterThanOrEqual(20);
+  for (const { document } of recipes) {
+    expect(document.recipe?.needs.length).toBeGreaterThanOrEqual(5);
+    expect(document.dials.length).toBeGreaterThan(0);
+  }
+});
+
+describe.each(recipes.map((recipe) => [recipe.id, recipe] as const))("%s", (_id, recipe) => {
+  it("is a picture without warnings in a blank piece, with its dials", () => {
+    const { after } = put(blank, recipe, null);
+    expect(after.dials).toHaveLength(recipe.document.dials.length);
+    expect(seen(after)).toEqual({ problems: [], shown: expect.any(Number) });
+    expect(seen(after).shown).toBeGreaterThan(10);
+  });
+
+  it("works on the clones that are chosen, in place of its own", () => {
+    const { after, ids } = put(ring, recipe, "clones");
+    const base = recipe.document.recipe?.base ?? [];
+    expect(ids).toHaveLength(recipe.document.graph.nodes.length - 1 - base.length);
+    expect(seen(after).problems).toEqual([]);
+    const boxes = [...boxesOf(after)];
+    for (const [i, [a, p]] of boxes.entries())
+      for (const [b, q] of boxes.slice(i + 1))
+        expect([
+          a,
+          b,
+          p.x < q.x + q.width && q.x < p.x + p.width && p.y < q.y + q.height && q.y < p.y + p.height,
+        ]).toEqual([a, b, false]);
+  });
+});
+
+it("one that leads nowhere says what it lacks", () => {
+  const [{ id, document }] = recipes;
+  const links = document.graph.links.filter(({ to }) => !to.startsWith("stage."));
+  const broken = { id, document: { ...document, graph: { ...document.graph, links } } };
+  expect(putRecipe(blank, broken, null, boxesOf(blank), [0, 0], true)).toEqual({
+    ok: false,
+    what: expect.stringContaining("lacks a link to its Stage"),
+  });
+});
