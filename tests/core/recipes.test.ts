@@ -3,8 +3,10 @@ import { applyEdit, type Edit } from "../../src/core/document/edits";
 import { writeDocument } from "../../src/core/document/read";
 import { blankDocument, type PieceDocument } from "../../src/core/document/schema";
 import { Evaluator } from "../../src/core/evaluate/evaluator";
-import { shippedRecipes } from "../../src/server/demo";
+import { demoNames, readDemo, shippedCapsules, shippedRecipes } from "../../src/server/demo";
 import { CARD_WIDTH, usualHeight } from "../../src/studio/graph/card-size";
+import { followersOf } from "../../src/studio/graph/followers";
+import COUNTED from "../../src/studio/graph/followers.json";
 import { typeOf } from "../../src/studio/graph/graph-edits";
 import { putRecipe } from "../../src/studio/graph/recipe-edits";
 import { graphOf } from "../run-node";
@@ -102,4 +104,14 @@ it("one that leads nowhere says what it lacks", () => {
     ok: false,
     what: expect.stringContaining("lacks a link to its Stage"),
   });
+});
+
+it("what follows what is as ./run docs counts it", () => {
+  const pieces = [...demoNames().map(readDemo), ...shippedCapsules().values(), ...shippedRecipes().values()];
+  const graphs = pieces.flatMap(({ graph, capsules }) => [
+    graph,
+    ...Object.values(capsules).map((c) => c.graph),
+  ]);
+  expect(followersOf(graphs)).toEqual(COUNTED);
+  expect(COUNTED.after["ring-sites"].sites[0]).toBe("clone-onto-sites");
 });

@@ -54,7 +54,8 @@ test("sizes at random on a box, trimmed and coloured: the herb plots, from blank
   await add(page, "trim", "Trim overlaps");
   await setNumber(page, "radius of trim-overlaps", "0.03");
   await add(page, "gradient", "Gradient");
-  await link(page, "random.value", "gradient.value");
+  const chance = "random";
+  await link(page, `${chance}.value`, "gradient.value");
   await add(page, "tint", "Tint");
   expect(actions).toBe(15);
   await page.keyboard.press("2");

@@ -4,6 +4,7 @@ import { type Address, parseAddress } from "@/core/document/links";
 import type { PieceDocument } from "@/core/document/schema";
 import { catalogue } from "@/core/nodes/catalogue";
 import type { AnyNode } from "@/core/nodes/define";
+import { own } from "@/core/own";
 import type { CapsuleSummary } from "@/server/capsules";
 import type { AdderRequest } from "../state/store";
 import type { Followers } from "./followers";
@@ -91,7 +92,7 @@ export function nextOf(
   const typeOf = (id: string) => document.graph.nodes.find((node) => node.id === id)?.type ?? "";
   const side = link?.end === "to" ? FOLLOWERS.before : FOLLOWERS.after;
   const ports = link ? [parseAddress(link.address)] : chosen ? portsOf(document, chosen) : [];
-  const types = ports.flatMap(({ node, port }) => side[`${typeOf(node)}.${port}`] ?? []);
+  const types = ports.flatMap(({ node, port }) => own(own(side, typeOf(node)) ?? {}, port) ?? []);
   return [...new Set(types)]
     .flatMap((type) => choices.find(({ id }) => id === type) ?? [])
     .slice(0, MOST_NEXT);
