@@ -220,11 +220,13 @@ function Group({ section: { heading, fold, lines }, onAdd, onFold }: GroupProps)
       {!fold && heading !== "" && <p className="px-2 pt-1.5 pb-0.5 text-11 text-faint">{heading}</p>}
       {lines.map(({ value, choice, why }) => (
         <Command.Item key={value} value={value} onSelect={() => onAdd(choice)} className={ITEM}>
-          {choice.family === "recipe" ? (
-            <Sprout size={14} className="shrink-0 text-good" />
-          ) : (
-            <FamilyGlyph family={choice.family} />
-          )}
+          <span className="grid w-4 shrink-0 place-content-center">
+            {choice.family === "recipe" ? (
+              <Sprout size={14} className="text-good" />
+            ) : (
+              <FamilyGlyph family={choice.family} />
+            )}
+          </span>
           <span className="shrink-0">{choice.title}</span>
           {why && <span className="ml-auto truncate pl-3 text-11 text-faint">{why}</span>}
         </Command.Item>

@@ -68,6 +68,8 @@ export class StageView {
   private transparent = false;
   private width = 1;
   private height = 1;
+  /** It has no extent, as when the graph fills the studio: nothing is drawn until it has one again. */
+  private folded = false;
 
   /** @throws Error when the browser has no WebGL 2 */
   constructor(canvas: HTMLCanvasElement, options: StageOptions = {}) {
@@ -106,13 +108,14 @@ export class StageView {
 
   /** Size in CSS pixels. */
   resize(width: number, height: number, pixelRatio: number): void {
+    this.folded = width < 1 || height < 1;
     this.width = Math.max(1, width);
     this.height = Math.max(1, height);
     this.renderer.setPixelRatio(pixelRatio);
     this.renderer.setSize(this.width, this.height, false);
     this.camera.aspect = this.width / this.height;
     this.camera.updateProjectionMatrix();
-    this.drawNow();
+    if (!this.folded) this.drawNow();
   }
 
   setStage({ background, ground, outline, ink, light, discs }: StageSettings): void {
@@ -285,7 +288,7 @@ export class StageView {
   private readonly lookTarget = new THREE.Vector3();
 
   private draw(): void {
-    if (this.pending === 0) this.pending = requestAnimationFrame(() => this.drawNow());
+    if (this.pending === 0 && !this.folded) this.pending = requestAnimationFrame(() => this.drawNow());
   }
 
   private showBatch(batch: WireBatch): void {
