@@ -2,6 +2,7 @@
 import { createHash } from "node:crypto";
 import { readdirSync, readFileSync } from "node:fs";
 import { join } from "node:path";
+import { faultsText } from "../core/document/fault";
 import { readDocument } from "../core/document/read";
 import type { PieceDocument } from "../core/document/schema";
 import { DEMO_FOLDER } from "./files";
@@ -22,10 +23,7 @@ export function readDemo(name: string): PieceDocument {
   if (!demoNames().includes(name))
     throw new Error(`There is no demo piece "${name}". There are: ${demoNames().join(", ")}.`);
   const read = readDocument(readFileSync(join(DEMO_FOLDER, name + ENDING), "utf8"));
-  if (!read.ok)
-    throw new Error(
-      `The demo piece "${name}" is damaged: ${read.faults.map((f) => `${f.where}: ${f.what}`).join(" ")}`,
-    );
+  if (!read.ok) throw new Error(`The demo piece "${name}" is damaged: ${faultsText(read.faults)}`);
   return read.document;
 }
 
@@ -43,8 +41,7 @@ function shipped(kind: "capsules" | "recipes"): Map<string, PieceDocument> {
   return new Map(
     files.map((file) => {
       const read = readDocument(readFileSync(join(folder, file), "utf8"));
-      if (!read.ok)
-        throw new Error(`"${kind}/${file}" is damaged: ${read.faults[0].where}: ${read.faults[0].what}`);
+      if (!read.ok) throw new Error(`"${kind}/${file}" is damaged: ${faultsText(read.faults.slice(0, 1))}`);
       return [file.slice(0, -ENDING.length), read.document];
     }),
   );

@@ -1,3 +1,4 @@
+import { faultsText } from "../core/document/fault";
 import { readDocument } from "../core/document/read";
 import type { PieceDocument } from "../core/document/schema";
 
@@ -8,6 +9,5 @@ import type { PieceDocument } from "../core/document/schema";
 export function readStored(text: string): PieceDocument {
   const read = readDocument(text);
   if (read.ok) return read.document;
-  const faults = read.faults.map(({ where, what }) => (where ? `${where}: ${what}` : what));
-  throw new Error(`What is stored of it is cut or was changed. ${faults.join(" ")}`);
+  throw new Error(`What is stored of it is cut or was changed. ${faultsText(read.faults)}`);
 }

@@ -1,4 +1,5 @@
 /** Requests of the page: one wording for refusals and for a server that is away, and progress for large bodies. */
+import { faultsText } from "@/core/document/fault";
 
 interface Faults {
   readonly faults?: readonly { readonly where?: string; readonly what: string }[];
@@ -8,8 +9,7 @@ export const AWAY = "The server does not answer. Try again when it is back.";
 
 /** Where and what, one after the other. */
 export const faultText = (answer: Faults | null): string =>
-  answer?.faults?.map((f) => `${f.where ? `${f.where}: ` : ""}${f.what}`).join(" ") ||
-  "The server refused it.";
+  faultsText(answer?.faults ?? []) || "The server refused it.";
 
 export const CUT = "The server's answer was cut short. Try again.";
 

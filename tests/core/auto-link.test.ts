@@ -1,28 +1,16 @@
 /** Nodes that link themselves as they are added, and cards that make room. Common practice, no source. */
 import fc from "fast-check";
 import { indexGraph, orderFrom, parseAddress } from "../../src/core/document/links";
-import { blankDocument, type PieceDocument } from "../../src/core/document/schema";
+import type { PieceDocument } from "../../src/core/document/schema";
 import { canLink } from "../../src/core/evaluate/convert";
 import { Evaluator } from "../../src/core/evaluate/evaluator";
 import { catalogue } from "../../src/core/nodes/catalogue";
 import { addLinked } from "../../src/studio/graph/add-linked";
-import { CARD_WIDTH, usualHeight } from "../../src/studio/graph/card-size";
 import { addNodeEdit, portKind, typeOf } from "../../src/studio/graph/graph-edits";
 import { createStudioStore, type StudioStore } from "../../src/studio/state/store";
+import { BLANK, boxesOf, overlaps } from "../cards";
 
-const blank = (): StudioStore =>
-  createStudioStore("piece", {
-    ...blankDocument("Blank"),
-    graph: { nodes: [{ id: "stage", type: "stage", at: [300, 0], set: {} }], links: [] },
-  });
-
-const boxesOf = (document: PieceDocument) =>
-  new Map(
-    document.graph.nodes.map(({ id, at: [x, y] }) => [
-      id,
-      { x, y, width: CARD_WIDTH, height: usualHeight(typeOf(document, id)) },
-    ]),
-  );
+const blank = (): StudioStore => createStudioStore("piece", BLANK);
 
 /** As the adder does it: each new node is then the one that is chosen. */
 function add(store: StudioStore, ...types: readonly string[]): PieceDocument {
@@ -40,19 +28,6 @@ const RING_OF_BOXES = [
   "clone-onto-sites.clones>stage.shape",
   "ring-sites.sites>clone-onto-sites.sites",
 ];
-
-/** Numbers of cards that lie on others. */
-function overlaps(document: PieceDocument): string[] {
-  const boxes = [...boxesOf(document)];
-  return boxes.flatMap(([a, p], i) =>
-    boxes
-      .slice(i + 1)
-      .filter(
-        ([, q]) => p.x < q.x + q.width && q.x < p.x + p.width && p.y < q.y + q.height && q.y < p.y + p.height,
-      )
-      .map(([b]) => `${a} and ${b}`),
-  );
-}
 
 describe("a node that is added", () => {
   it.each([

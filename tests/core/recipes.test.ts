@@ -1,30 +1,17 @@
 /** Recipes: each is a picture in a blank piece and works on what there is. Common practice, no source. */
 import { applyEdit, type Edit } from "../../src/core/document/edits";
+import { parseAddress } from "../../src/core/document/links";
 import { writeDocument } from "../../src/core/document/read";
-import { blankDocument, type PieceDocument } from "../../src/core/document/schema";
+import type { PieceDocument } from "../../src/core/document/schema";
 import { Evaluator } from "../../src/core/evaluate/evaluator";
 import { demoNames, readDemo, shippedCapsules, shippedRecipes } from "../../src/server/demo";
-import { CARD_WIDTH, usualHeight } from "../../src/studio/graph/card-size";
 import { followersOf } from "../../src/studio/graph/followers";
 import COUNTED from "../../src/studio/graph/followers.json";
-import { typeOf } from "../../src/studio/graph/graph-edits";
 import { putRecipe } from "../../src/studio/graph/recipe-edits";
+import { BLANK, boxesOf, overlaps } from "../cards";
 import { graphOf } from "../run-node";
 
 const recipes = [...shippedRecipes()].map(([id, document]) => ({ id, document }));
-
-const boxesOf = (document: PieceDocument) =>
-  new Map(
-    document.graph.nodes.map(({ id, at: [x, y] }) => [
-      id,
-      { x, y, width: CARD_WIDTH, height: usualHeight(typeOf(document, id)) },
-    ]),
-  );
-
-const blank: PieceDocument = {
-  ...blankDocument("Blank"),
-  graph: { nodes: [{ id: "stage", type: "stage", at: [300, 0], set: {} }], links: [] },
-};
 
 const crowded = graphOf(
   {
@@ -74,7 +61,7 @@ it("there are twenty and more, each with needs and dials", () => {
 
 describe.each(recipes.map((recipe) => [recipe.id, recipe] as const))("%s", (_id, recipe) => {
   it("is a picture without warnings in a blank piece, with its dials", () => {
-    const { after } = put(blank, recipe, null);
+    const { after } = put(BLANK, recipe, null);
     expect(after.dials).toHaveLength(recipe.document.dials.length);
     expect(seen(after)).toEqual({ problems: [], shown: expect.any(Number) });
     expect(seen(after).shown).toBeGreaterThan(10);
@@ -85,14 +72,18 @@ describe.each(recipes.map((recipe) => [recipe.id, recipe] as const))("%s", (_id,
     const base = recipe.document.recipe?.base ?? [];
     expect(ids).toHaveLength(recipe.document.graph.nodes.length - 1 - base.length);
     expect(seen(after).problems).toEqual([]);
-    const boxes = [...boxesOf(after)];
-    for (const [i, [a, p]] of boxes.entries())
-      for (const [b, q] of boxes.slice(i + 1))
-        expect([
-          a,
-          b,
-          p.x < q.x + q.width && q.x < p.x + p.width && p.y < q.y + q.height && q.y < p.y + p.height,
-        ]).toEqual([a, b, false]);
+    expect(overlaps(after)).toEqual([]);
+  });
+
+  it("works on what is chosen beside what the stage shows, and is merged with it", () => {
+    const { nodes, links } = ring.graph;
+    const ball = { id: "ball", type: "sphere", at: [0, 600] as [number, number], set: {} };
+    const { after } = put({ ...ring, graph: { nodes: [...nodes, ball], links } }, recipe, "ball");
+    const [shown] = after.graph.links.filter(({ to }) => to === "stage.shape");
+    const { node } = parseAddress(shown.from);
+    expect(after.graph.nodes.find(({ id }) => id === node)?.type).toBe("merge");
+    expect(after.graph.links.filter(({ to }) => to === `${node}.shapes`)).toHaveLength(2);
+    expect(overlaps(after)).toEqual([]);
   });
 });
 
@@ -100,7 +91,7 @@ it("one that leads nowhere says what it lacks", () => {
   const [{ id, document }] = recipes;
   const links = document.graph.links.filter(({ to }) => !to.startsWith("stage."));
   const broken = { id, document: { ...document, graph: { ...document.graph, links } } };
-  expect(putRecipe(blank, broken, null, boxesOf(blank), [0, 0], true)).toEqual({
+  expect(putRecipe(BLANK, broken, null, boxesOf(BLANK), [0, 0], true)).toEqual({
     ok: false,
     what: expect.stringContaining("lacks a link to its Stage"),
   });

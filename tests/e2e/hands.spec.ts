@@ -1,5 +1,5 @@
 /** What hands do without thinking: dragging, clicking and then pressing keys, tidying, reading what is cut. */
-import { addNode, goToNode, newPiece, openPiece, saved, tally } from "./helpers";
+import { addNode, cardBoxes, expectApart, goToNode, newPiece, openPiece, saved, tally } from "./helpers";
 import { expect, type Page, test } from "./own-studio";
 
 const chosenText = (page: Page) => page.evaluate(() => getSelection()?.toString() ?? "");
@@ -94,21 +94,15 @@ test("Tidy sets loose cards side by side, with the Stage last, and all of them a
   await page.mouse.click(ground.x + 8, ground.y + 60);
   await page.keyboard.press("t");
   await expect(async () => {
-    const cards = await page.locator(".react-flow__node-card").all();
-    expect(cards.length).toBeGreaterThanOrEqual(5);
-    const boxes = await Promise.all(
-      cards.map(async (card) => (await card.boundingBox()) ?? { x: 0, y: 0, width: 0, height: 0 }),
-    );
-    boxes.forEach((a, i) => {
-      expect(a.x).toBeGreaterThan(ground.x);
-      expect(a.x + a.width).toBeLessThan(ground.x + ground.width);
-      expect(a.y).toBeGreaterThan(ground.y);
-      expect(a.y + a.height).toBeLessThan(ground.y + ground.height);
-      for (const b of boxes.slice(i + 1))
-        expect(
-          a.x + a.width <= b.x || b.x + b.width <= a.x || a.y + a.height <= b.y || b.y + b.height <= a.y,
-        ).toBe(true);
-    });
+    const boxes = await cardBoxes(page);
+    expect(boxes.length).toBeGreaterThanOrEqual(5);
+    for (const box of boxes) {
+      expect(box.x).toBeGreaterThan(ground.x);
+      expect(box.x + box.width).toBeLessThan(ground.x + ground.width);
+      expect(box.y).toBeGreaterThan(ground.y);
+      expect(box.y + box.height).toBeLessThan(ground.y + ground.height);
+    }
+    expectApart(boxes);
     const stage = await page.locator("[data-node=stage]").boundingBox();
     for (const box of boxes) expect((stage?.y ?? 0) + (stage?.height ?? 0)).toBeGreaterThan(box.y);
   }).toPass();

@@ -85,3 +85,29 @@ export async function typeNumber(page: Page, label: string, text: string): Promi
 
 export const tally = (page: Page): Locator => page.getByTestId("tally");
 export const saved = (page: Page): Locator => page.getByRole("status").filter({ hasText: /^saved$/ });
+
+export interface CardBox {
+  readonly x: number;
+  readonly y: number;
+  readonly width: number;
+  readonly height: number;
+}
+
+/** Where all cards of the graph are on the screen. */
+export const cardBoxes = async (page: Page): Promise<CardBox[]> =>
+  Promise.all(
+    (await page.locator(".react-flow__node-card").all()).map(async (card) => {
+      const box = await card.boundingBox();
+      if (!box) throw new Error("A card is not drawn.");
+      return box;
+    }),
+  );
+
+/** None lies on another. */
+export function expectApart(boxes: readonly CardBox[]): void {
+  for (const [i, a] of boxes.entries())
+    for (const b of boxes.slice(i + 1))
+      expect(
+        a.x + a.width <= b.x || b.x + b.width <= a.x || a.y + a.height <= b.y || b.y + b.height <= a.y,
+      ).toBe(true);
+}

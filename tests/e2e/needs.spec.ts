@@ -1,5 +1,5 @@
 /** Building by needs in plain words: three words and three Enters are a ring of boxes; a sentence is a small graph. */
-import { addNode, choose, newPiece, savedDocument, tally } from "./helpers";
+import { addNode, cardBoxes, choose, expectApart, newPiece, savedDocument, tally } from "./helpers";
 import { expect, test } from "./own-studio";
 
 test("a ring of boxes is three searches and three Enters, and none of its cards lies on another", async ({
@@ -13,20 +13,9 @@ test("a ring of boxes is three searches and three Enters, and none of its cards 
   ] as const)
     await addNode(page, [800, 400], words, title);
   await expect(tally(page)).toContainText("12 clones");
-  const boxes = await Promise.all(
-    (await page.locator(".react-flow__node-card").all()).map(async (card) => {
-      const box = await card.boundingBox();
-      if (!box) throw new Error("A card is not drawn.");
-      return box;
-    }),
-  );
+  const boxes = await cardBoxes(page);
   expect(boxes).toHaveLength(4);
-  boxes.forEach((a, i) => {
-    for (const b of boxes.slice(i + 1))
-      expect(
-        a.x + a.width <= b.x || b.x + b.width <= a.x || a.y + a.height <= b.y || b.y + b.height <= a.y,
-      ).toBe(true);
-  });
+  expectApart(boxes);
 });
 
 test("a sentence finds a recipe, which works at once on what there is, with its dials", async ({ page }) => {

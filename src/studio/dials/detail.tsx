@@ -17,7 +17,14 @@ import { FamilyGlyph } from "../graph/glyphs";
 import { InputMenuArea, NO_BORDER, rowData } from "../graph/input-menu";
 import { KeyMark } from "../graph/key-mark";
 import { portLabel } from "../graph/value-control";
-import { definitionOfNode, nodeOf, useKeyedFrame, useStudio, useStudioStore } from "../state/store";
+import {
+  chosenNode,
+  definitionOfNode,
+  nodeOf,
+  useKeyedFrame,
+  useStudio,
+  useStudioStore,
+} from "../state/store";
 import { CapsulePanel, InstancePanel } from "./capsule-panel";
 import { Dials } from "./dials";
 import { FitPanel, useArrived } from "./fit-panel";
@@ -26,7 +33,7 @@ import { ProfileEditor } from "./profile-editor";
 
 /** The drawer at the right: the dials of the piece, or the ports of the open capsule, on top; the chosen node below. */
 export function Detail() {
-  const chosen = useStudio((s) => (s.selected.size === 1 ? [...s.selected][0] : null));
+  const chosen = useStudio(chosenNode);
   const capsule = useStudio((s) => s.opened.capsule);
   const playing = useStudio((s) => s.maximised === "play");
   return (

@@ -9,7 +9,7 @@ import type { CapsuleSummary } from "@/server/capsules";
 import type { AdderRequest } from "../state/store";
 import type { Followers } from "./followers";
 import COUNTED from "./followers.json";
-import { converting, fittingPort } from "./graph-edits";
+import { converting, fittingPort, typeOf } from "./graph-edits";
 import type { Wanted } from "./needs";
 import type { Recipe } from "./recipe-edits";
 
@@ -33,10 +33,10 @@ export function choicesFor(
   recipes: readonly Recipe[],
   { link, into }: Pick<AdderRequest, "link" | "into">,
 ): readonly Choice[] {
-  const own = Object.keys(document.capsules).flatMap(
+  const capsules = Object.keys(document.capsules).flatMap(
     (name) => definitionOf(document, capsuleType("capsule", name)) ?? [],
   );
-  const nodes = [...catalogue.values(), ...own]
+  const nodes = [...catalogue.values(), ...capsules]
     .filter(
       (node) =>
         !link ||
@@ -89,16 +89,15 @@ export function nextOf(
   choices: readonly Choice[],
   { link, chosen }: { readonly link?: AdderRequest["link"]; readonly chosen: string | null },
 ): readonly Choice[] {
-  const typeOf = (id: string) => document.graph.nodes.find((node) => node.id === id)?.type ?? "";
   const side = link?.end === "to" ? FOLLOWERS.before : FOLLOWERS.after;
-  const ports = link ? [parseAddress(link.address)] : chosen ? portsOf(document, chosen) : [];
-  const types = ports.flatMap(({ node, port }) => own(own(side, typeOf(node)) ?? {}, port) ?? []);
+  const ports = link ? [parseAddress(link.address)] : chosen ? outputsOf(document, chosen) : [];
+  const types = ports.flatMap(
+    ({ node, port }) => own(own(side, typeOf(document, node)?.type ?? ""), port) ?? [],
+  );
   return [...new Set(types)]
     .flatMap((type) => choices.find(({ id }) => id === type) ?? [])
     .slice(0, MOST_NEXT);
 }
 
-const portsOf = (document: PieceDocument, node: string): Address[] =>
-  Object.keys(
-    definitionOf(document, document.graph.nodes.find(({ id }) => id === node)?.type ?? "")?.outputs ?? {},
-  ).map((port) => ({ node, port }));
+const outputsOf = (document: PieceDocument, node: string): Address[] =>
+  Object.keys(typeOf(document, node)?.outputs ?? {}).map((port) => ({ node, port }));

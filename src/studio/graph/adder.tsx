@@ -5,11 +5,11 @@ import { Popover } from "radix-ui";
 import { useMemo, useState } from "react";
 import { FAMILIES, FAMILY_TITLES } from "@/core/nodes/define";
 import { insertFromLibrary } from "../library/library-client";
-import { type AdderRequest, useStudio, useStudioStore } from "../state/store";
+import { type AdderRequest, chosenNode, useStudio, useStudioStore } from "../state/store";
 import { addLinked } from "./add-linked";
 import { type Choice, choicesFor, nextOf } from "./adder-choices";
 import { freeBelow } from "./card-places";
-import { CARD_WIDTH, usualHeight } from "./card-size";
+import { CARD_WIDTH, usualSize } from "./card-size";
 import { FamilyGlyph } from "./glyphs";
 import { addBetweenEdit, addNodeEdit } from "./graph-edits";
 import { guardedEdit } from "./guarded-edit";
@@ -49,7 +49,7 @@ interface Section {
 function OpenAdder({ request, toFlow, boxes, onAdded }: AdderProps & { readonly request: AdderRequest }) {
   const store = useStudioStore();
   const document = useStudio((s) => s.opened.document);
-  const chosen = useStudio((s) => (s.selected.size === 1 ? [...s.selected][0] : null));
+  const chosen = useStudio(chosenNode);
   const library = useStudio((s) => s.library);
   const recipes = useStudio((s) => s.recipes);
   const [words, setWords] = useState("");
@@ -61,16 +61,22 @@ function OpenAdder({ request, toFlow, boxes, onAdded }: AdderProps & { readonly 
     () => choicesFor(document, library, recipes, { link, into }),
     [document, library, recipes, link, into],
   );
-  const found = (typed: string): readonly Line[] =>
-    findNeeds(typed, choices).map(({ thing, why }) => ({ value: thing.id, choice: thing, why }));
   const typed = words.trim() !== "";
-  const results = typed ? found(words) : [];
+  const results = useMemo(
+    (): readonly Line[] =>
+      words.trim() === ""
+        ? []
+        : findNeeds(words, choices).map(({ thing, why }) => ({ value: thing.id, choice: thing, why })),
+    [words, choices],
+  );
   const sections: readonly Section[] =
     results.length > 0
       ? [{ heading: "", lines: results }]
       : sectionsOf(choices, nextOf(document, choices, { link, chosen }), link !== undefined, unfolded);
   const lines = sections.flatMap((section) => section.lines);
-  const now = lines.find(({ value }) => value === current)?.choice;
+  // Enter must add what is best by the words typed last, until another one is pointed at.
+  const value = current === "" ? (results[0]?.value ?? "") : current;
+  const now = lines.find((line) => line.value === value)?.choice;
   const fold = (heading: string) => {
     const next = new Set(unfolded);
     if (!next.delete(heading)) next.add(heading);
@@ -99,8 +105,7 @@ function OpenAdder({ request, toFlow, boxes, onAdded }: AdderProps & { readonly 
           ? 0
           : -CARD_WIDTH
         : -CARD_WIDTH / 2;
-    const size = { width: CARD_WIDTH, height: usualHeight(node) };
-    const free = freeBelow({ x: x + offset, y: y - 20, ...size }, [...boxes().values()]);
+    const free = freeBelow({ x: x + offset, y: y - 20, ...usualSize(node) }, [...boxes().values()]);
     const at = [free.x, free.y] as const;
     const added = between
       ? addBetweenEdit(document, node.type, at, between)
@@ -124,14 +129,13 @@ function OpenAdder({ request, toFlow, boxes, onAdded }: AdderProps & { readonly 
           collisionPadding={12}
           className="z-50 w-[400px] overflow-hidden rounded-6 border border-rule bg-panel shadow-2xl"
         >
-          {/* Found and sorted here: Enter must add what is best by the words typed last. */}
-          <Command label="Add a node" shouldFilter={false} value={current} onValueChange={setCurrent} loop>
+          <Command label="Add a node" shouldFilter={false} value={value} onValueChange={setCurrent} loop>
             <Command.Input
               autoFocus
               value={words}
               onValueChange={(typed) => {
                 setWords(typed);
-                setCurrent(found(typed)[0]?.value ?? "");
+                setCurrent("");
               }}
               placeholder={
                 into

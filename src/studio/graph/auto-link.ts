@@ -4,11 +4,11 @@
  * Stage shows. What can be seen reaches the Stage, beside what is there.
  */
 import { type Edit, freshId } from "@/core/document/edits";
-import { indexGraph, joinAddress, parseAddress, wouldCycle } from "@/core/document/links";
-import type { GraphNode, Link, PieceDocument } from "@/core/document/schema";
+import { indexGraph, type JoinedLink, joinAddress, parseAddress, wouldCycle } from "@/core/document/links";
+import type { Link, PieceDocument } from "@/core/document/schema";
 import { canLink } from "@/core/evaluate/convert";
 import type { AnyInput, AnyNode } from "@/core/nodes/define";
-import { typeOf } from "./graph-edits";
+import { stageOf, typeOf } from "./graph-edits";
 
 type Links = readonly Link[];
 
@@ -47,13 +47,19 @@ export function autoLinked(document: PieceDocument, id: string, picked: string |
   if (fed) return { document: now, before: fed.node };
   if (now === document) return { document };
   const [into] = indexGraph(now.graph).into.get(id)?.values() ?? [];
-  if (into) return { document: now, after: into[0].from.node };
-  // Beside what is merged with it, before what it leads on to.
+  return into ? { document: now, after: into[0].from.node } : besideShown(document, now, id);
+}
+
+/**
+ * Where something stands that only leads to the Stage: beside what it is merged with by a new node, else before what it leads on
+ * to. @param now the document with its links
+ */
+export function besideShown(document: PieceDocument, now: PieceDocument, id: string): Linked {
   const onto = indexGraph(now.graph).outOf.get(id)?.[0]?.to.node;
-  const source = shownLink(document)?.from;
+  const shown = shownLink(document);
   const isNew = onto !== undefined && !indexGraph(document.graph).nodes.has(onto);
-  return isNew && source
-    ? { document: now, after: parseAddress(source).node }
+  return isNew && shown
+    ? { document: now, after: parseAddress(shown.from).node }
     : { document: now, before: onto };
 }
 
@@ -82,12 +88,9 @@ export const withLinks = (document: PieceDocument, links: Links): PieceDocument 
     ? document
     : { ...document, graph: { ...document.graph, links: [...links] } };
 
-const stageOf = ({ graph }: PieceDocument): GraphNode | undefined =>
-  graph.nodes.find(({ type }) => type === "stage");
-
 function shownLink(document: PieceDocument): Link | undefined {
   const stage = stageOf(document);
-  return stage && document.graph.links.find(({ to }) => to === joinAddress(stage.id, "shape"));
+  return stage && linkInto(document, stage.id, "shape")?.link;
 }
 
 const shapeOutput = (definition: AnyNode | undefined): string | undefined =>
@@ -100,8 +103,8 @@ function mainShapes(definition: AnyNode): readonly string[] {
   return names.slice(0, rest < 0 ? names.length : rest);
 }
 
-const linkInto = (document: PieceDocument, node: string, input: string): Link | undefined =>
-  document.graph.links.find(({ to }) => to === joinAddress(node, input));
+const linkInto = (document: PieceDocument, node: string, input: string): JoinedLink | undefined =>
+  indexGraph(document.graph).into.get(node)?.get(input)?.[0];
 
 /** Families whose nodes give out what came in, changed. */
 const PASSING = new Set(["layout", "adjust", "simulate", "form"]);
@@ -112,11 +115,12 @@ function natureOf(document: PieceDocument, node: string): Nature {
   for (let at = node; !seen.has(at); ) {
     seen.add(at);
     const definition = typeOf(document, at);
-    if (!definition || definition.outputs.sites) return definition ? "sites" : "seen";
+    if (!definition) return "seen";
+    if (definition.outputs.sites) return "sites";
     const [input] = mainShapes(definition);
     const into = PASSING.has(definition.family) && input ? linkInto(document, at, input) : undefined;
     if (!into) return "seen";
-    at = parseAddress(into.from).node;
+    at = into.from.node;
   }
   return "seen";
 }
@@ -142,10 +146,11 @@ function bestLink(document: PieceDocument, from: string, into: string, shapesOnl
   if (!source || !target || wouldCycle(indexGraph(document.graph), from, into)) return null;
   const free = freeInputs(document, into);
   const main = mainShapes(target);
+  const nature = natureOf(document, from);
   for (const [port, { kind }] of Object.entries<AnyNode["outputs"][string]>(source.outputs)) {
     const fits = free.filter(([name, input]) =>
       kind === "shape"
-        ? main.includes(name) && suits(name, natureOf(document, from))
+        ? main.includes(name) && suits(name, nature)
         : !shapesOnly && input.perElement && canLink(kind, input.kind),
     );
     const [name] = fits.find(([, input]) => input.kind === kind) ?? fits[0] ?? [];
@@ -178,8 +183,8 @@ function feeding(
   const shown = shownLink(document);
   const first = chosen ?? (shown && parseAddress(shown.from).node);
   if (!first) return null;
-  const isStage = (node: string) => indexGraph(document.graph).nodes.get(node)?.type === "stage";
-  for (const node of [first, ...downstream(document, first)].filter((n) => !isStage(n))) {
+  const stage = stageOf(document)?.id;
+  for (const node of [first, ...downstream(document, first)].filter((n) => n !== stage)) {
     const link = bestLink(document, id, node, node !== chosen);
     if (link) return { links: [...document.graph.links, link], node };
   }

@@ -5,8 +5,8 @@ import type { Box } from "./opening-view";
 const BETWEEN = 52;
 const BELOW = 22;
 
-type Size = Pick<Box, "width" | "height">;
-type Corner = readonly [number, number];
+export type Size = Pick<Box, "width" | "height">;
+export type Corner = readonly [number, number];
 export type Boxes = ReadonlyMap<string, Box>;
 export type Places = Readonly<Record<string, Corner>>;
 
@@ -66,21 +66,21 @@ export function roomFor(
 }
 
 /**
- * Room for a card that joins what comes from one card with something new, and for that: one above the other, the joining
- * card where they go on.
+ * Room for something new and for the card that joins it with what comes from another card: one above the other, the joining
+ * card, which is among the moved ones, where they go on.
  */
 export function roomForJoint(
   size: Size,
-  joint: Size,
+  joint: Size & { readonly id: string },
   boxes: Boxes,
   pointer: Corner,
   stands: { readonly beside: string; readonly onto: string },
-): Room & { readonly joint: Corner } {
+): Room {
   const [beside, next] = [boxes.get(stands.beside), boxes.get(stands.onto)];
   const [x, y] = next ? [next.x, next.y] : pointer;
   const now = shifted(boxes, x, joint.width + BETWEEN);
   const between = freeBelow({ ...joint, x, y }, [...now.values()]);
   const [left, top] = beside ? [now.get(stands.beside)?.x ?? beside.x, beside.y] : pointer;
   const own = freeBelow({ ...size, x: left, y: top }, [...now.values(), between]);
-  return { at: rounded(own), joint: rounded(between), moved: movedFrom(boxes, now) };
+  return { at: rounded(own), moved: { ...movedFrom(boxes, now), [joint.id]: rounded(between) } };
 }

@@ -2,6 +2,7 @@
 import { bringCapsules, capsulesOf, renamedNode } from "@/core/capsules/carry";
 import { definitionOf, isBorderType } from "@/core/capsules/definitions";
 import type { Edit } from "@/core/document/edits";
+import { faultsText } from "@/core/document/fault";
 import { parseAddress } from "@/core/document/links";
 import { numbered } from "@/core/document/numbered";
 import { readDocument, writeDocument } from "@/core/document/read";
@@ -42,9 +43,8 @@ export type Pasted =
 export function pasteEdit(document: PieceDocument, text: string, middle: readonly [number, number]): Pasted {
   const read = readDocument(text);
   if (!read.ok) {
-    const [fault] = read.faults;
-    const where = fault?.where ? `${fault.where}: ` : "";
-    return { ok: false, what: `What was pasted holds no nodes. ${where}${fault?.what ?? ""}`.trim() };
+    const what = `What was pasted holds no nodes. ${faultsText(read.faults.slice(0, 1))}`;
+    return { ok: false, what };
   }
   return bringIn(document, read.document, middle);
 }

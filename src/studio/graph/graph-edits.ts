@@ -11,6 +11,9 @@ import type { PortKind } from "@/core/nodes/ports";
 export const typeOf = (document: PieceDocument, node: string): AnyNode | undefined =>
   definitionOf(document, indexGraph(document.graph).nodes.get(node)?.type ?? "");
 
+export const stageOf = ({ graph }: PieceDocument): GraphNode | undefined =>
+  graph.nodes.find(({ type }) => type === "stage");
+
 /** Kind of a port by its address; undefined for unknown nodes and ports. */
 export function portKind(
   document: PieceDocument,

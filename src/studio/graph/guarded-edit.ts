@@ -1,5 +1,6 @@
 import { capsulesWithin } from "@/core/capsules/definitions";
 import { applyEdit, type Edit } from "@/core/document/edits";
+import { faultsText } from "@/core/document/fault";
 import { validateDocument } from "@/core/document/read";
 import type { StudioStore } from "../state/store";
 
@@ -20,10 +21,10 @@ export function guardedEdit(store: StudioStore, edit: Edit): boolean {
       `“${after.capsules[capsule].title}” would contain itself by this, so it was left out. Make the inner one its own first.`,
     );
   const read = validateDocument(after);
-  if (!read.ok) {
-    const [{ where, what }] = read.faults;
-    return refuse(`With this the piece could not be saved any more, so it was left out. ${where}: ${what}`);
-  }
+  if (!read.ok)
+    return refuse(
+      `With this the piece could not be saved any more, so it was left out. ${faultsText(read.faults.slice(0, 1))}`,
+    );
   perform(edit);
   return true;
 }

@@ -92,13 +92,14 @@ export function findNeeds<T extends Wanted>(words: string, things: readonly T[])
   const strict = search(0.2);
   const results = strict.length > 0 ? strict : search(0.4);
   const scores = new Map(results.map((result) => [result.id as string, result]));
+  const asked = new Set(words.split(/\s+/).flatMap((word) => termsOf(word) ?? [])).size;
   return things
     .map((thing) => ({ thing, result: scores.get(thing.id), literal: literalOf(words, thing) }))
     .map((found) => ({
       ...found,
       score:
         (found.thing.weight ?? 1) *
-        ((found.result ? shareOf(found.result, words) : 0) + found.literal * LITERAL),
+        ((found.result ? shareOf(found.result, asked) : 0) + found.literal * LITERAL),
     }))
     .filter(({ score }) => score > 0)
     .sort((a, b) => b.score - a.score)
@@ -126,11 +127,9 @@ function literalOf(words: string, { title, needs }: Wanted): number {
   return matchOf(words, { title, synonyms: needs }) + (place < 0 ? 0 : WHOLE / (1 + place / 10));
 }
 
-/** Its score, by the part of the wanted words that it has. */
-function shareOf({ score, queryTerms }: SearchResult, words: string): number {
-  const asked = new Set(words.split(/\s+/).flatMap((word) => termsOf(word) ?? [])).size;
-  return score * (asked > 0 ? queryTerms.length / asked : 1);
-}
+/** Its score, by the part that it has of all words that were asked for. */
+const shareOf = ({ score, queryTerms }: SearchResult, asked: number): number =>
+  score * (asked > 0 ? queryTerms.length / asked : 1);
 
 /** The name or need that has most of the words that were found; else the sentence about it. */
 function whyOf({ needs, about }: Wanted, result: SearchResult | undefined, words: string): string {

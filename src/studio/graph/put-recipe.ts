@@ -1,7 +1,7 @@
 import { requestJson } from "@/ui/request";
-import type { StudioStore } from "../state/store";
+import { chosenNode, type StudioStore } from "../state/store";
+import { performLinked } from "./add-linked";
 import type { Boxes } from "./card-places";
-import { guardedEdit } from "./guarded-edit";
 import { putRecipe, type Recipe } from "./recipe-edits";
 
 /** Reads what there is; the studio works without recipes while the server is away. */
@@ -11,8 +11,7 @@ export async function loadRecipes(store: StudioStore): Promise<void> {
 }
 
 /**
- * Puts a recipe into what is open, and chooses its nodes; tells why when it cannot. Its nodes are one step, its links the next.
- * Returns the last of its nodes.
+ * Puts a recipe into what is open, and chooses its nodes; tells why when it cannot. Returns the last of its nodes.
  */
 export function insertRecipe(
   store: StudioStore,
@@ -20,15 +19,12 @@ export function insertRecipe(
   boxes: Boxes,
   pointer: readonly [number, number],
 ): string | null {
-  const { opened, selected, select, set } = store.getState();
-  const chosen = selected.size === 1 ? [...selected][0] : null;
-  const put = putRecipe(opened.document, recipe, chosen, boxes, pointer, opened.capsule === null);
+  const state = store.getState();
+  const { document, capsule } = state.opened;
+  const put = putRecipe(document, recipe, chosenNode(state), boxes, pointer, capsule === null);
   if (!put.ok) {
-    set({ notice: put.what });
+    state.set({ notice: put.what });
     return null;
   }
-  if (!guardedEdit(store, put.add)) return null;
-  if (put.link) guardedEdit(store, put.link);
-  select(put.ids);
-  return put.ids.at(-1) ?? null;
+  return performLinked(store, put.add, put.link, put.ids) ? (put.ids.at(-1) ?? null) : null;
 }

@@ -2,12 +2,12 @@
 import { applyEdit, type Edit } from "@/core/document/edits";
 import { joinAddress, parseAddress } from "@/core/document/links";
 import type { Dial, Link, PieceDocument } from "@/core/document/schema";
-import { catalogue } from "@/core/nodes/catalogue";
-import { ledToStage, linkingEdit, withLinks, workedOn } from "./auto-link";
-import { type Boxes, roomFor, roomForJoint } from "./card-places";
-import { CARD_WIDTH, usualHeight } from "./card-size";
+import { besideShown, ledToStage, withLinks, workedOn } from "./auto-link";
+import type { Boxes, Corner } from "./card-places";
+import { usualSize } from "./card-size";
 import { bringIn } from "./clipboard-edits";
 import { typeOf } from "./graph-edits";
+import { linkedWithRoom } from "./linked-with-room";
 import { tidyEdit } from "./tidy";
 
 export interface Recipe {
@@ -25,8 +25,6 @@ export type RecipePut =
       readonly link: Edit | null;
     }
   | { readonly ok: false; readonly what: string };
-
-const JOINT = { width: CARD_WIDTH, height: usualHeight(catalogue.get("merge")) };
 
 /**
  * A recipe that works on something takes what is chosen, else what the Stage shows, in place of its own base.
@@ -54,74 +52,42 @@ export function putRecipe(
     return { ok: false, what: `“${recipe.name}” leads nowhere: it lacks a link to its Stage.` };
 
   const part = laidOut({ ...recipe, graph: { nodes, links: within } });
-  const box = boundsOf(part);
-  const onto = source ? document.graph.links.filter(({ from }) => from === source) : [];
-  const stage = document.graph.nodes.find(({ type }) => type === "stage")?.id;
-  const shown = workedOn(document, null);
-  const room =
-    source || !shown || !stage
-      ? roomFor(box, boxes, pointer, {
-          after: source ? parseAddress(source).node : undefined,
-          before: source ? undefined : stage,
-          onto: onto.map(({ to }) => parseAddress(to).node),
-        })
-      : roomForJoint(box, JOINT, boxes, pointer, { beside: parseAddress(shown).node, onto: stage });
-  const brought = bringIn(document, part, [room.at[0] + box.width / 2, room.at[1] + box.height / 2]);
+  const brought = bringIn(document, part, [0, 0]);
   if (!brought.ok) return brought;
   const ids = new Map(nodes.map(({ id }, i) => [id, brought.ids[i]]));
   const own = (address: string) => {
     const { node, port } = parseAddress(address);
     return joinAddress(ids.get(node) ?? node, port);
   };
-  // Its cards stand by their corners, as the room was made for them.
-  const [left, top] = [room.at[0] - box.x, room.at[1] - box.y];
-  const places = Object.fromEntries(
-    part.graph.nodes.map(({ id, at }) => [
-      ids.get(id) ?? id,
-      [Math.round(at[0] + left), Math.round(at[1] + top)] as const,
-    ]),
-  );
-  const turned: Dial[] = dials
-    ? recipe.dials
-        .filter(({ input }) => kept.has(parseAddress(input).node))
-        .map((dial) => ({ ...dial, input: own(dial.input) }))
-    : [];
-  const add: Edit = {
-    kind: "several",
-    edits: [
-      brought.edit,
-      { kind: "move-nodes", to: places },
-      ...(turned.length > 0
-        ? [
-            {
-              kind: "add",
-              dials: turned.map((item, i) => ({ item, index: document.dials.length + i })),
-            } as const,
-          ]
-        : []),
-    ],
-  };
-  const alone = applyEdit(document, add).document;
-  const linked = linkedIn(
+  const alone = applyEdit(document, brought.edit).document;
+  const now = linkedIn(
     alone,
     source,
     entries.map(({ to }) => own(to)),
     own(exit.from),
   );
-  const linking = linkingEdit(alone, linked);
-  const moves: Record<string, readonly [number, number]> = { ...room.moved };
-  for (const { id, at } of linked.graph.nodes.slice(alone.graph.nodes.length))
-    moves[id] = "joint" in room ? (room.joint as [number, number]) : at;
-  const edits: Edit[] = [
-    ...(linking ? [linking] : []),
-    ...(Object.keys(moves).length > 0 ? [{ kind: "move-nodes", to: moves } as const] : []),
-  ];
-  return {
-    ok: true,
-    ids: brought.ids,
-    add,
-    link: edits.length > 0 ? { kind: "several", edits } : null,
-  };
+  const end = parseAddress(own(exit.from)).node;
+  const linked = source
+    ? { document: now, after: parseAddress(source).node }
+    : besideShown(document, now, end);
+  const box = boundsOf(part);
+  const { at, link } = linkedWithRoom(alone, linked, end, box, boxes, pointer);
+  const places = part.graph.nodes.map(({ id, at: [x, y] }): [string, Corner] => [
+    ids.get(id) ?? id,
+    [x - box.x + at[0], y - box.y + at[1]],
+  ]);
+  const turned: Dial[] = dials
+    ? recipe.dials
+        .filter(({ input }) => kept.has(parseAddress(input).node))
+        .map((dial) => ({ ...dial, input: own(dial.input) }))
+    : [];
+  const edits: Edit[] = [brought.edit, { kind: "move-nodes", to: Object.fromEntries(places) }];
+  if (turned.length > 0)
+    edits.push({
+      kind: "add",
+      dials: turned.map((item, i) => ({ item, index: document.dials.length + i })),
+    });
+  return { ok: true, ids: brought.ids, add: { kind: "several", edits }, link };
 }
 
 /** What left the source goes through the recipe; without a source its end goes to the Stage. */
@@ -141,7 +107,10 @@ function linkedIn(
 /** In columns along its links. */
 function laidOut(part: PieceDocument): PieceDocument {
   const sizes = new Map(
-    part.graph.nodes.map(({ id }) => [id, [CARD_WIDTH, usualHeight(typeOf(part, id))] as const]),
+    part.graph.nodes.map(({ id }) => {
+      const { width, height } = usualSize(typeOf(part, id));
+      return [id, [width, height] as const];
+    }),
   );
   const tidied = tidyEdit(part, new Set(), sizes);
   return tidied ? applyEdit(part, tidied).document : part;
@@ -149,13 +118,12 @@ function laidOut(part: PieceDocument): PieceDocument {
 
 /** Around all cards, by their usual size. */
 function boundsOf(part: PieceDocument) {
-  const corners = part.graph.nodes.map(({ id, at: [x, y] }) => [
+  const cards = part.graph.nodes.map(({ id, at: [x, y] }) => ({ x, y, ...usualSize(typeOf(part, id)) }));
+  const [x, y] = [Math.min(...cards.map((card) => card.x)), Math.min(...cards.map((card) => card.y))];
+  return {
     x,
     y,
-    x + CARD_WIDTH,
-    y + usualHeight(typeOf(part, id)),
-  ]);
-  const [x, y] = [0, 1].map((axis) => Math.min(...corners.map((corner) => corner[axis])));
-  const [right, bottom] = [2, 3].map((axis) => Math.max(...corners.map((corner) => corner[axis])));
-  return { x, y, width: right - x, height: bottom - y };
+    width: Math.max(...cards.map((card) => card.x + card.width)) - x,
+    height: Math.max(...cards.map((card) => card.y + card.height)) - y,
+  };
 }

@@ -3,6 +3,7 @@ import { type RefObject, useCallback, useLayoutEffect, useRef } from "react";
 import { keepView, keptView } from "../state/kept-views";
 import { useStudio, useStudioStore } from "../state/store";
 import { boxOf } from "./flow-parts";
+import { stageOf } from "./graph-edits";
 import { type Box, openingView, seesAny, seesWhole } from "./opening-view";
 
 /** Height of the tools that lie on the lower edge, pixels. */
@@ -38,7 +39,7 @@ export function useGraphView(area: RefObject<HTMLElement | null>): {
         void flow.setViewport(kept);
         return;
       }
-      const stage = opened.document.graph.nodes.find(({ type }) => type === "stage");
+      const stage = stageOf(opened.document);
       const end = stage ? flow.getNodesBounds([stage.id]) : cards.reduce(furthest);
       const all = flow.getNodesBounds(flow.getNodes());
       void flow.setViewport(openingView(all, end, pane));

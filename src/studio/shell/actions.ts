@@ -14,7 +14,7 @@ import { tidyEdit } from "../graph/tidy";
 import { pasteText } from "../graph/use-clipboard";
 import type { DrawMode } from "../stage/stage-view";
 import { TIME_UNITS } from "../state/playback";
-import { type Drawer, definitionOfNode, type StudioStore } from "../state/store";
+import { chosenNode, type Drawer, definitionOfNode, type StudioStore } from "../state/store";
 import { loopWords, pairWords } from "../strip/loop-words";
 
 export interface Action {
@@ -292,18 +292,13 @@ function change(
   if (made) edit(made);
 }
 
-const chosenNode = (store: StudioStore): string | null => {
-  const { selected } = store.getState();
-  return selected.size === 1 ? [...selected][0] : null;
-};
-
 function swap(store: StudioStore): void {
-  const node = chosenNode(store);
+  const node = chosenNode(store.getState());
   if (node) change(store, (document) => swapEdit(document, node));
 }
 
 function openChosen(store: StudioStore): void {
-  const node = chosenNode(store);
+  const node = chosenNode(store.getState());
   if (node) openInstance(store, node);
 }
 
@@ -320,7 +315,7 @@ function pack(store: StudioStore): void {
 
 function unpack(store: StudioStore): void {
   const { opened, edit, select, set } = store.getState();
-  const unpacked = unpackEdit(opened.document, chosenNode(store) ?? "");
+  const unpacked = unpackEdit(opened.document, chosenNode(store.getState()) ?? "");
   if (!unpacked.ok) {
     set({ notice: unpacked.what });
     return;
@@ -331,7 +326,7 @@ function unpack(store: StudioStore): void {
 
 function peekAtChosen(store: StudioStore): void {
   const { peek, opened, set } = store.getState();
-  const node = chosenNode(store);
+  const node = chosenNode(store.getState());
   const definition = node && definitionOfNode(store.getState(), node);
   const port = definition && Object.keys(definition.outputs)[0];
   const way = opened.prefix + node;

@@ -10,7 +10,7 @@ import type { Family } from "@/core/nodes/define";
 import { type Findable, foundUnder, matchOf } from "@/ui/word-match";
 import { FamilyGlyph } from "../graph/glyphs";
 import { connectEdit, linksOffered } from "../graph/graph-edits";
-import { useStudio, useStudioStore } from "../state/store";
+import { chosenNode, useStudio, useStudioStore } from "../state/store";
 import { goTo } from "../values/go-to";
 import type { Action } from "./actions";
 
@@ -161,7 +161,7 @@ const LINKS = "Links of the chosen node";
 function useLinks(): Group {
   const store = useStudioStore();
   const document = useStudio((s) => s.opened.document);
-  const chosen = useStudio((s) => (s.selected.size === 1 ? [...s.selected][0] : null));
+  const chosen = useStudio(chosenNode);
   return useMemo(() => {
     if (!chosen) return { heading: LINKS, entries: [] };
     const { edit } = store.getState();

@@ -194,6 +194,10 @@ export interface StudioState {
 
 export type StudioStore = StoreApi<StudioState>;
 
+/** The one node that is chosen; null when none or several are. */
+export const chosenNode = ({ selected }: Pick<StudioState, "selected">): string | null =>
+  selected.size === 1 ? [...selected][0] : null;
+
 export function createStudioStore(pieceId: string, document: PieceDocument): StudioStore {
   return createStore<StudioState>((set, get) => {
     /** What is open stays so, as far as it is still there. */

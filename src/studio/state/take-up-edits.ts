@@ -1,4 +1,5 @@
 /** Edits that were left unsaved by an earlier visit, or by tabs that were closed: taken up, or offered. */
+import { faultsText } from "@/core/document/fault";
 import { validateDocument, writeDocument } from "@/core/document/read";
 import type { PieceDocument } from "@/core/document/schema";
 import { download, fileStem } from "@/ui/download";
@@ -55,8 +56,7 @@ function offer(store: StudioStore, [kept, ...others]: readonly LeftOver[]): void
   const failed = (error: Error) =>
     set({ notice: `They could not be opened, and are still kept: ${error.message}` });
   if (!read.ok) {
-    const [fault] = read.faults;
-    const notice = `Edits${when} had not been saved and do not apply any more: ${[fault?.where, fault?.what].filter(Boolean).join(": ")}. They are kept.`;
+    const notice = `Edits${when} had not been saved and do not apply any more: ${faultsText(read.faults.slice(0, 1))}. They are kept.`;
     const run = () => {
       const text = JSON.stringify(kept.document, null, 2);
       download(new Blob([text], { type: "application/json" }), `${fileStem(document.name)}-unsaved.json`);

@@ -4,6 +4,7 @@ import { definitionOf } from "@/core/capsules/definitions";
 import { flatten } from "@/core/capsules/flatten";
 import { indexGraph } from "@/core/document/links";
 import type { PieceDocument } from "@/core/document/schema";
+import { stageOf } from "../graph/graph-edits";
 import type { StudioState, StudioStore } from "../state/store";
 
 export interface Source {
@@ -14,7 +15,7 @@ export interface Source {
 /** The output that the stage shows: what is peeked at, else the result. Null without a Stage node. */
 export function shownSource({ peek, document }: Pick<StudioState, "peek" | "document">): Source | null {
   if (peek) return peek;
-  const stage = document.graph.nodes.find(({ type }) => type === "stage");
+  const stage = stageOf(document);
   return stage ? { node: stage.id, port: "shape" } : null;
 }
 
