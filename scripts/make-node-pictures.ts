@@ -3,7 +3,6 @@
  * are drawn over a row of elements, shapes as seen from above the corner. Written by `./run docs`.
  */
 import { writeFileSync } from "node:fs";
-import { blankDocument, type PieceDocument } from "../src/core/document/schema";
 import { Evaluator } from "../src/core/evaluate/evaluator";
 import { isValue, type Value } from "../src/core/fields/expression";
 import { runValues } from "../src/core/fields/run";
@@ -11,8 +10,8 @@ import type { Mesh } from "../src/core/geometry/mesh";
 import type { Shape } from "../src/core/geometry/shape";
 import { encodeSrgb } from "../src/core/maths/color";
 import { catalogue } from "../src/core/nodes/catalogue";
-import type { AnyInput, AnyNode } from "../src/core/nodes/define";
-import type { Setting } from "../src/core/nodes/ports";
+import type { AnyNode } from "../src/core/nodes/define";
+import { exampleOf, IT } from "../src/studio/graph/node-example";
 
 /** A stroke or a filled form: `path` in a box of 56 × 50, and its colour when it is not the accent's. */
 type Mark = readonly ["line" | "fill" | "faint", string, string?];
@@ -21,105 +20,6 @@ const SAMPLES = 24;
 const MOST_FACES = 140;
 /** Half the diagonal of the square that stands for a clone, in the box. */
 const SQUARE = 2.6;
-
-/** Settings that show what a node does better than its defaults. */
-const SETTINGS: Readonly<Record<string, Record<string, Setting>>> = {
-  rotate: { turn: [0, 40, 0] },
-  scale: { size: 0.4 },
-  place: { at: [0, 1.2, 0], amount: 0.6 },
-  transform: { turn: [0, 30, 0], scale: [1, 1.6, 1] },
-  falloff: { outer: 1.4 },
-  arithmetic: { do: "multiply", b: 0.5 },
-  formula: { formula: "sin(place.x * 200)" },
-  wave: { wavelength: 1.2 },
-  noise: { size: 0.8 },
-  cells: { size: 0.8 },
-  tint: { color: "#e8735a" },
-  "trim-overlaps": { radius: 0.7 },
-  repeat: { count: 3, step: [0.3, 0.9, 0.3] },
-  "fill-sites": { spacing: 0.4 },
-  "path-sites": { count: 14 },
-  "link-nearby": { reach: 1.2 },
-  tube: { radius: 0.2, sides: 6 },
-  neighbours: { reach: 1.3 },
-  "ease-apart": { radius: 0.7 },
-  "seat-on-surface": { direction: [0, -1, 0], missed: "are left out" },
-  orient: { by: "away from a place", axis: "z" },
-  "blend-poses": { amount: 0.5 },
-};
-/** Example shapes that stand for what arrives, by the type of the node. */
-const ARRIVES: Readonly<Record<string, string>> = {
-  "shape-sites": "ball.shape",
-  "scatter-sites": "ball.shape",
-  transform: "box.shape",
-  mirror: "side.shape",
-  stage: "clones.clones",
-  "fill-sites": "ball.shape",
-  "path-sites": "coil.shape",
-  "path-sample": "coil.shape",
-  "cast-ray": "ball.shape",
-  "bake-clones": "few.clones",
-  tube: "coil.shape",
-};
-
-const EXAMPLES: Readonly<Record<string, { type: string; set?: Record<string, Setting> }>> = {
-  box: { type: "box", set: { size: [0.35, 0.35, 0.35] } },
-  ball: { type: "sphere", set: { radius: 1, around: 12, rings: 6 } },
-  side: { type: "transform", set: { move: [0.8, 0, 0] } },
-  lattice: { type: "grid-sites", set: { across: 5, deep: 5 } },
-  clones: { type: "clone-onto-sites" },
-  place: { type: "position" },
-  coil: { type: "helix", set: { turns: 2, height: 1.6 } },
-  pair: { type: "ring-sites", set: { count: 4, radius: 0.7 } },
-  few: { type: "clone-onto-sites" },
-  ring: { type: "ring-sites", set: { count: 25, radius: 1.6 } },
-  hung: { type: "transform", set: { move: [0, 2, 0], scale: [0.45, 1, 0.45] } },
-};
-/** Inputs that something else arrives at than at the others of their node. */
-const OWN: Readonly<Record<string, string>> = {
-  "blend-poses.to": "ring.sites",
-  "seat-on-surface.shape": "hung.shape",
-  "seat-on-surface.onto": "ball.shape",
-  "path-sample.at": "place.x",
-};
-const LINKS = [
-  "pair.sites>few.sites",
-  "box.shape>few.shapes",
-  "clones.clones>hung.shape",
-  "lattice.sites>clones.sites",
-  "box.shape>clones.shapes",
-  "ball.shape>side.shape",
-];
-
-function exampleOf(node: AnyNode): PieceDocument {
-  const links = [...LINKS];
-  const inputs = Object.entries<AnyInput>(node.inputs);
-  for (const [name, { kind }] of inputs) {
-    const arrives = name === "shapes" ? "box.shape" : name === "sites" ? "lattice.sites" : "clones.clones";
-    const own = OWN[`${node.type}.${name}`];
-    if (kind === "shape" || own) links.push(`${own ?? ARRIVES[node.type] ?? arrives}>it.${name}`);
-  }
-  // What is worked out from a number is shown over the places of the row.
-  const number = inputs.find(
-    ([name, { kind, perElement }]) =>
-      kind === "number" && perElement && /^(value|a|amount|number|x|when)$/.test(name),
-  );
-  if (number && (node.family === "drive" || node.type === "keep") && node.type !== "formula")
-    links.push(`place.x>it.${number[0]}`);
-  const nodes = { ...EXAMPLES, it: { type: node.type, set: SETTINGS[node.type] ?? {} } };
-  return {
-    ...blankDocument(node.title),
-    graph: {
-      nodes: Object.entries(nodes).map(([id, { type, set }]) => ({
-        id,
-        type,
-        at: [0, 0] as [number, number],
-        set: set ?? {},
-      })),
-      links: links.map((link) => ({ from: link.split(">")[0], to: link.split(">")[1] })),
-    },
-  };
-}
 
 type Point = readonly [number, number];
 /** From above the corner: x to the lower right, z to the lower left, y up. */
@@ -253,7 +153,7 @@ export function pictureOf(node: AnyNode): Mark[] {
   const document = exampleOf(node);
   const evaluator = new Evaluator();
   const outputAt = (frame: number): unknown =>
-    evaluator.evaluate(document, frame, { target: "it" }).outputs?.[port];
+    evaluator.evaluate(document, frame, { target: IT }).outputs?.[port];
   const carried = outputAt(0);
   if (carried === undefined) return [];
   if (output.kind === "shape") {

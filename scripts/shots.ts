@@ -1,8 +1,7 @@
 /** Takes the pictures in docs/screenshots from the demo data, on a server and a database of its own. */
-import { spawn } from "node:child_process";
-import { rmSync } from "node:fs";
 import { chromium, type Page } from "@playwright/test";
 import { CHROMIUM, CHROMIUM_ARGS } from "./chromium";
+import { serveOwnData } from "./own-server";
 
 const PORT = 4392;
 const BASE = `http://127.0.0.1:${PORT}`;
@@ -183,22 +182,9 @@ const SHOTS: Record<string, (page: Page) => Promise<void>> = {
 };
 
 async function main(): Promise<void> {
-  rmSync(DATA, { recursive: true, force: true });
-  const env = { ...process.env, GLEMMO_DATA: DATA };
-  const serve = `node build/node/fill-demo.mjs && exec node build/node/serve.mjs --port ${PORT}`;
-  const server = spawn("bash", ["-c", serve], { env, stdio: "ignore", detached: true });
+  const server = await serveOwnData(PORT, DATA);
   const wanted = process.argv.slice(2);
   try {
-    for (let i = 0; i < 60; i++) {
-      if (
-        await fetch(`${BASE}/api/pieces`).then(
-          (r) => r.ok,
-          () => false,
-        )
-      )
-        break;
-      await new Promise((done) => setTimeout(done, 500));
-    }
     const browser = await chromium.launch({ executablePath: CHROMIUM, args: CHROMIUM_ARGS });
     for (const [name, shot] of Object.entries(SHOTS)) {
       if (wanted.length > 0 && !wanted.includes(name)) continue;
@@ -210,8 +196,7 @@ async function main(): Promise<void> {
     }
     await browser.close();
   } finally {
-    if (server.pid) process.kill(-server.pid);
-    rmSync(DATA, { recursive: true, force: true });
+    server.end();
   }
 }
 

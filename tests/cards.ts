@@ -1,8 +1,7 @@
 /** Cards of a graph as they are before they are drawn. */
 import { blankDocument, type PieceDocument } from "../src/core/document/schema";
 import type { Boxes } from "../src/studio/graph/card-places";
-import { usualSize } from "../src/studio/graph/card-size";
-import { typeOf } from "../src/studio/graph/graph-edits";
+import { cardSize } from "../src/studio/graph/card-size";
 
 /** A piece with nothing but a Stage. */
 export const BLANK: PieceDocument = {
@@ -12,7 +11,10 @@ export const BLANK: PieceDocument = {
 
 export const boxesOf = (document: PieceDocument): Boxes =>
   new Map(
-    document.graph.nodes.map(({ id, at: [x, y] }) => [id, { x, y, ...usualSize(typeOf(document, id)) }]),
+    document.graph.nodes.map((node) => [
+      node.id,
+      { x: node.at[0], y: node.at[1], ...cardSize(document, node) },
+    ]),
   );
 
 /** Pairs of cards that lie on each other. */

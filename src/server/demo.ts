@@ -33,7 +33,10 @@ export const shippedCapsules = (): Map<string, PieceDocument> => shipped("capsul
 /** The recipes that ship, likewise. */
 export const shippedRecipes = (): Map<string, PieceDocument> => shipped("recipes");
 
-function shipped(kind: "capsules" | "recipes"): Map<string, PieceDocument> {
+/** What a new piece may begin with, in order, likewise. */
+export const shippedStarters = (): Map<string, PieceDocument> => shipped("starters");
+
+function shipped(kind: "capsules" | "recipes" | "starters"): Map<string, PieceDocument> {
   const folder = join(DEMO_FOLDER, kind);
   const files = readdirSync(folder)
     .filter((file) => file.endsWith(ENDING))

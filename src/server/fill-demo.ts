@@ -6,7 +6,8 @@ import { storeAsset } from "./assets";
 import { fillCapsules, shippedVersions } from "./capsules";
 import type { Db } from "./database";
 import { demoAssets, demoNames, readDemo, shippedCapsules } from "./demo";
-import { createPiece } from "./pieces";
+import { createPiece, saveThumbnail } from "./pieces";
+import { SHIPPED_FRAMES, shippedPicture } from "./shipped-pictures";
 
 export function fillDemo(db: Db): number {
   for (const { file, bytes } of demoAssets().values()) storeAsset(db, file, bytes);
@@ -18,12 +19,15 @@ export function fillDemo(db: Db): number {
   db.transaction(() => {
     // The first demo is touched last, so that the shelf shows it first.
     missing.forEach((name, i) => {
-      createPiece(
+      const document = readDemo(name);
+      const { id, revision } = createPiece(
         db,
-        fromLibrary(db, readDemo(name), shipped),
+        fromLibrary(db, document, shipped),
         name,
         new Date(begun - i * 1000).toISOString(),
       );
+      const bytes = shippedPicture(name, document);
+      if (bytes) saveThumbnail(db, id, revision, { type: "image/webp", frames: SHIPPED_FRAMES, bytes });
     });
   })();
   return missing.length;

@@ -1,4 +1,5 @@
 import type { PieceSummary } from "@/server/pieces";
+import { MOVING, movingPicture } from "./moving-picture";
 
 /** A seed packet: flap with number and range, moving picture, label. The picture moves under the pointer. */
 export function Packet({ piece, frames }: { piece: PieceSummary; frames: number }) {
@@ -12,20 +13,7 @@ export function Packet({ piece, frames }: { piece: PieceSummary; frames: number 
           {piece.damaged ? "damaged" : `${piece.first}–${piece.last}${piece.loop ? " · loop" : ""}`}
         </span>
       </div>
-      <div
-        className="h-[150px] bg-[#14201b] bg-cover motion-safe:group-hover:[animation:strip_1.8s_infinite] motion-safe:group-focus-visible:[animation:strip_1.8s_infinite]"
-        style={
-          picture
-            ? {
-                backgroundImage: `url("${picture}")`,
-                backgroundSize: `${frames * 100}% 100%`,
-                // At rest a frame from within the piece: first frames are often bare.
-                backgroundPositionX: `${(Math.floor(frames / 3) / (frames - 1)) * 100}%`,
-                animationTimingFunction: `steps(${frames}, jump-none)`,
-              }
-            : undefined
-        }
-      />
+      <div className={`h-[150px] ${MOVING}`} style={picture ? movingPicture(picture, frames) : undefined} />
       <div className="min-h-[68px] px-3 py-2">
         <h3 className="truncate font-display text-[15px] font-semibold">{piece.name}</h3>
         <p className="line-clamp-2 pr-5 text-12 text-card-faint leading-[15px]">

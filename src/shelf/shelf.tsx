@@ -1,26 +1,44 @@
 "use client";
 import clsx from "clsx";
-import { FolderOpen, Moon, Search as SearchIcon } from "lucide-react";
+import { FolderOpen, Footprints, Moon, Search as SearchIcon } from "lucide-react";
 import Link from "next/link";
 import { useRouter } from "next/navigation";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { writeDocument } from "@/core/document/read";
-import type { PieceDocument } from "@/core/document/schema";
+import { blankDocument, type PieceDocument } from "@/core/document/schema";
 import type { PieceSummary } from "@/server/pieces";
 import { THUMBNAIL_FRAMES, ThumbnailMaker } from "@/studio/stage/thumbnail";
+import { resumeTour } from "@/studio/state/kept-tour";
 import { Button, IconButton } from "@/ui/button";
 import { download, fileStem } from "@/ui/download";
 import { ProgressBar } from "@/ui/progress-bar";
 import { jsonBody, requestJson, type Sending, SendingStopped, sendFile } from "@/ui/request";
 import { Select } from "@/ui/select";
 import { switchTheme } from "@/ui/theme";
+import { MOVING, movingPicture } from "./moving-picture";
 import { Packet } from "./packet";
 import { PieceMenu } from "./piece-menu";
-import { STARTERS } from "./starters";
 import { TagsDialog } from "./tags-dialog";
 
+interface Starter {
+  readonly id: string;
+  readonly name: string;
+  readonly about: string;
+}
+
+interface ShelfProps {
+  readonly initial: readonly PieceSummary[];
+  readonly starters: readonly Starter[];
+}
+
+/** A piece with nothing but a Stage. */
+const blankPiece = (): PieceDocument => ({
+  ...blankDocument("Untitled piece"),
+  graph: { nodes: [{ id: "stage", type: "stage", at: [300, 0], set: {} }], links: [] },
+});
+
 /** The rack of pieces. */
-export function Shelf({ initial }: { initial: readonly PieceSummary[] }) {
+export function Shelf({ initial, starters }: ShelfProps) {
   const router = useRouter();
   const [pieces, setPieces] = useState(initial);
   const [wanted, setWanted] = useState("");
@@ -47,6 +65,21 @@ export function Shelf({ initial }: { initial: readonly PieceSummary[] }) {
   };
   const documentOf = async (id: string): Promise<PieceDocument> =>
     (await requestJson<{ document: PieceDocument }>(`/api/pieces/${id}`)).document;
+  const begin = async (starter: string) =>
+    create((await requestJson<{ document: PieceDocument }>(`/api/starters/${starter}`)).document);
+  /** A piece of one's own to take the tour in; the same one again when it was left. */
+  const tour = async () => {
+    const begun = pieces.find(({ name }) => name === TOUR);
+    const document = (await requestJson<{ document: PieceDocument }>("/api/starters/1-ring")).document;
+    const { id } =
+      begun ??
+      (await requestJson<{ id: string }>(
+        "/api/pieces",
+        jsonBody("POST", { document: { ...document, name: TOUR } }),
+      ));
+    resumeTour(id);
+    router.push(`/piece/${id}`);
+  };
   const duplicate = async (id: string) => {
     const document = await documentOf(id);
     await create({ ...document, name: `${document.name.slice(0, 110)} (copy)` });
@@ -112,11 +145,14 @@ export function Shelf({ initial }: { initial: readonly PieceSummary[] }) {
         <IconButton label="Night or day" className="!h-8 !w-8" onClick={switchTheme}>
           <Moon size={15} />
         </IconButton>
+        <Button className="!h-8" onClick={() => void attempt(tour)}>
+          <Footprints size={14} /> Tour
+        </Button>
         <Button className="!h-8" onClick={() => chooser.current?.click()}>
           <FolderOpen size={14} /> Open a file
         </Button>
-        <Button look="accent" className="!h-8" onClick={() => void attempt(() => create(STARTERS[0].make()))}>
-          New piece
+        <Button look="accent" className="!h-8" onClick={() => void attempt(() => create(blankPiece()))}>
+          Blank piece
         </Button>
         <input
           ref={chooser}
@@ -136,16 +172,21 @@ export function Shelf({ initial }: { initial: readonly PieceSummary[] }) {
           {fault}
         </p>
       )}
-      <section aria-label="Starters" className="mt-4 grid grid-cols-4 gap-3 border-b border-rule pb-4">
-        {STARTERS.map((starter) => (
+      <section aria-label="Starters" className="mt-4 grid grid-cols-8 gap-3 border-b border-rule pb-4">
+        {starters.map(({ id, name, about }) => (
           <button
-            key={starter.id}
+            key={id}
             type="button"
-            className="rounded-6 border border-dashed px-4 py-2.5 text-left hover:border-accent"
-            onClick={() => void attempt(() => create(starter.make()))}
+            title={about}
+            className="group flex flex-col overflow-hidden rounded-6 border border-rule text-left hover:border-accent"
+            onClick={() => void attempt(() => begin(id))}
           >
-            <span className="block font-display text-13 font-semibold">{starter.title}</span>
-            <span className="text-12 text-faint">{starter.about}</span>
+            <span
+              className={`block h-[86px] w-full ${MOVING}`}
+              style={movingPicture(`/api/starters/${id}/picture`, THUMBNAIL_FRAMES)}
+            />
+            <span className="block px-2 pt-1.5 font-display text-13 leading-4 font-semibold">{name}</span>
+            <span className="line-clamp-2 block px-2 pb-1.5 text-11 text-faint leading-[14px]">{about}</span>
           </button>
         ))}
       </section>
@@ -181,7 +222,7 @@ export function Shelf({ initial }: { initial: readonly PieceSummary[] }) {
       {shown.length === 0 && (
         <p className="text-faint">
           {pieces.length === 0
-            ? "The shelf is empty. Begin with one of the starters above."
+            ? "The shelf is empty. Begin with one of the starters above, or with a blank piece."
             : "No piece is found under these words."}
         </p>
       )}
@@ -235,6 +276,9 @@ export function Shelf({ initial }: { initial: readonly PieceSummary[] }) {
     </main>
   );
 }
+
+/** Name of the piece in which the tour is taken. */
+const TOUR = "Tour: ring of something";
 
 const ORDERS: Readonly<
   Record<string, { label: string; compare: (a: PieceSummary, b: PieceSummary) => number }>

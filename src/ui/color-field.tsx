@@ -2,6 +2,7 @@
 import clsx from "clsx";
 import { Popover } from "radix-ui";
 import { HexAlphaColorPicker, HexColorInput } from "react-colorful";
+import { PALETTES } from "@/core/maths/palettes";
 
 export interface ColorFieldProps {
   readonly value: string;
@@ -33,6 +34,21 @@ export function ColorField({ value, label, className, onChange, onDragEnd }: Col
             alpha
             onChange={(color) => onChange(shortAlpha(color), false)}
           />
+          <div className="grid w-[200px] grid-cols-10 gap-1">
+            {PALETTES.flatMap(({ name, colors }) =>
+              colors.map((color, i) => (
+                <button
+                  key={`${name} ${color}`}
+                  type="button"
+                  aria-label={`${name} ${i + 1}`}
+                  title={`${name}: ${color}`}
+                  className="h-4 rounded-sm border border-transparent hover:border-ink"
+                  style={{ background: color }}
+                  onClick={() => onChange(color, false)}
+                />
+              )),
+            )}
+          </div>
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>

@@ -3,8 +3,7 @@ import { indexGraph, orderFrom, wouldCycle } from "../../src/core/document/links
 import { readDocument, writeDocument } from "../../src/core/document/read";
 import { blankDocument } from "../../src/core/document/schema";
 import { checkDocument } from "../../src/core/evaluate/check-document";
-import { demoNames, readDemo } from "../../src/server/demo";
-import { STARTERS } from "../../src/shelf/starters";
+import { demoNames, readDemo, shippedStarters } from "../../src/server/demo";
 import { graphOf } from "../run-node";
 
 const faultsOf = (text: string) => {
@@ -120,7 +119,7 @@ describe("links", () => {
 
 describe("checking documents", () => {
   it("finds nothing in the demo pieces and the starters", () => {
-    for (const document of [...demoNames().map(readDemo), ...STARTERS.map((s) => s.make())])
+    for (const document of [...demoNames().map(readDemo), ...shippedStarters().values()])
       expect(checkDocument(document)).toEqual([]);
   });
 

@@ -1,4 +1,4 @@
-/** Copying as text, inserting into links and tidying: what they do, and that each is undone to the same bytes. */
+/** Copying as text, inserting into links: what they do, and that each is undone to the same bytes. */
 import fc from "fast-check";
 import { applyEdit, type Edit } from "../../src/core/document/edits";
 import { parseAddress } from "../../src/core/document/links";
@@ -8,7 +8,6 @@ import { demoNames, readDemo } from "../../src/server/demo";
 import { nodesAsText, pasteEdit } from "../../src/studio/graph/clipboard-edits";
 import { duplicateEdit } from "../../src/studio/graph/graph-edits";
 import { insertEdit } from "../../src/studio/graph/link-edits";
-import { tidyEdit } from "../../src/studio/graph/tidy";
 import { graphOf } from "../run-node";
 
 const undone = (document: PieceDocument, edit: Edit): string => {
@@ -137,48 +136,7 @@ describe("inserting a node into a link", () => {
   });
 });
 
-describe("tidying", () => {
-  const sizes = (document: PieceDocument) =>
-    new Map(document.graph.nodes.map(({ id }, i) => [id, [160 + (i % 3) * 20, 80 + (i % 5) * 40] as const]));
-
-  it.each(demoNames())(
-    "%s: no card lies on another, links lead to the right, undone to the same bytes",
-    (name) => {
-      const piece = readDemo(name);
-      const size = sizes(piece);
-      const edit = tidyEdit(piece, new Set(), size) as Edit;
-      const { document } = applyEdit(piece, edit);
-      const boxes = document.graph.nodes.map(({ id, at }) => {
-        const [w, h] = size.get(id) as readonly [number, number];
-        return { id, left: at[0], top: at[1], right: at[0] + w, bottom: at[1] + h };
-      });
-      for (const a of boxes)
-        for (const b of boxes)
-          if (a.id < b.id)
-            expect(a.right <= b.left || b.right <= a.left || a.bottom <= b.top || b.bottom <= a.top).toBe(
-              true,
-            );
-      const box = new Map(boxes.map((b) => [b.id, b]));
-      for (const { from, to } of document.graph.links)
-        expect(box.get(parseAddress(from).node)?.right).toBeLessThan(
-          box.get(parseAddress(to).node)?.left as number,
-        );
-      expect(undone(piece, edit)).toBe(writeDocument(piece));
-    },
-  );
-
-  it("moves the chosen ones alone and keeps their corner", () => {
-    const edit = tidyEdit(ring, new Set(["ring", "clones"]), sizes(ring)) as Extract<
-      Edit,
-      { kind: "move-nodes" }
-    >;
-    expect(Object.keys(edit.to)).toEqual(["ring", "clones"]);
-    expect(Math.min(...Object.values(edit.to).map(([x]) => x))).toBe(0);
-    // One alone has nothing to be put in order with.
-    expect(tidyEdit(ring, new Set(["ring"]), sizes(ring))).toEqual(tidyEdit(ring, new Set(), sizes(ring)));
-    expect(tidyEdit(graphOf({ box: { type: "box" } }), new Set(), new Map())).toBeNull();
-  });
-
+describe("duplicating", () => {
   it("puts a copy of a copy where none of its like is", () => {
     const once = duplicateEdit(ring, new Set(["box"]));
     const document = applyEdit(ring, once.edit).document;

@@ -152,7 +152,7 @@ describe("17, the reveal of a scan", () => {
       if (distance < 0.7) {
         inside++;
         expect(size[i] / base).toBeGreaterThan(0.7);
-      } else if (distance > 1.26) expect(size[i] / base).toBeCloseTo(0.16, 5);
+      } else if (distance > 1.26) expect(size[i] / base).toBeCloseTo(0.42, 5);
     }
     expect(inside).toBeGreaterThan(20);
   });

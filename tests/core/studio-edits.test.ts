@@ -152,7 +152,7 @@ describe("values", () => {
 
 describe("the graph", () => {
   it("is aligned in columns and rows without overlaps, in the order in which cards stood", () => {
-    const sizes = new Map(chain.graph.nodes.map(({ id }, i) => [id, [200, 100 + i] as const]));
+    const sizes = new Map(chain.graph.nodes.map(({ id }, i) => [id, { width: 200, height: 100 + i }]));
     const all = new Set(chain.graph.nodes.map(({ id }) => id));
     const column = done(chain, alignEdit(chain, all, sizes, 0)).graph.nodes;
     expect(new Set(column.map(({ at }) => at[0])).size).toBe(1);

@@ -1,6 +1,6 @@
 /** Files dropped on the studio, pieces as one file, and a piece made without a pointer. */
 
-import { addNode, choose, goToNode, link, newPiece, saved, tally } from "./helpers";
+import { addNode, choose, goToNode, newPiece, saved, tally } from "./helpers";
 import { expect, type Page, test } from "./own-studio";
 
 /** Drops files on the studio, as a file manager does. */
@@ -27,10 +27,9 @@ const PIXEL =
 test("dropped files become nodes that read them; the piece goes out and comes back as one file", async ({
   page,
 }) => {
-  await newPiece(page, /Blank piece/);
+  await newPiece(page);
   await page.keyboard.press("2");
   await drop(page, { "leaf.obj": LEAF }, [200, 200]);
-  await link(page, "import.shape", "stage.shape");
   await expect(page.locator("[data-node=import]")).toContainText("4 faces");
   await drop(page, { "dot.png": PIXEL, "broken.png": LEAF }, [520, 200]);
   await expect(page.locator("[data-node=picture-sample]")).toHaveAttribute("data-state", /ran|reused|unused/);
@@ -62,7 +61,7 @@ test("tags narrow the shelf", async ({ page }) => {
 });
 
 test("a ring of clones is made, changed and undone without a pointer", async ({ page }) => {
-  await newPiece(page, /Blank piece/);
+  await newPiece(page);
   await page.keyboard.press("2");
   for (const [words, title] of [
     ["ring", "Ring sites"],
@@ -101,7 +100,7 @@ test("a ring of clones is made, changed and undone without a pointer", async ({ 
 });
 
 test("a profile is drawn and reshapes a falloff", async ({ page }) => {
-  await newPiece(page, /Blank piece/);
+  await newPiece(page);
   await page.keyboard.press("2");
   await addNode(page, [160, 160], "profile", "Profile");
   await page.getByRole("button", { name: "Add a point" }).click();

@@ -3,7 +3,7 @@ import { execFileSync } from "node:child_process";
 import { mkdtempSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { addNode, newPiece, openPiece, saved, savedDocument, tally } from "./helpers";
+import { addNode, newPiece, openPiece, saved, savedDocument, tally, unfold } from "./helpers";
 import { expect, type Page, test } from "./own-studio";
 
 const card = (page: Page, node: string) => page.locator(`[data-node="${node}"]`);
@@ -22,7 +22,7 @@ test("a petal clock is built from nothing: packed, its axis exposed, fed by itse
   page,
 }) => {
   test.slow();
-  await newPiece(page, /Blank piece/);
+  await newPiece(page);
   await page.keyboard.press("2");
   await addNode(page, [60, 120], "ring sites", "Ring sites");
   await addNode(page, [60, 420], "cone", "Cone");
@@ -44,6 +44,8 @@ test("a petal clock is built from nothing: packed, its axis exposed, fed by itse
   await card(page, "new-capsule").click(flap);
   await page.keyboard.press("Enter");
   await expect(page.getByRole("navigation", { name: "Open capsules" })).toContainText("New capsule");
+  await unfold(page, "ring-sites");
+  await unfold(page, "clone-onto-sites");
   await fromMenu(page, "ring-sites", "count", "Make it an input of the capsule");
   await fromMenu(page, "ring-sites", "outward", "Make it an input of the capsule");
   await fromMenu(page, "clone-onto-sites", "pick", "Make it an input of the capsule");

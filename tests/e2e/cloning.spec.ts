@@ -39,11 +39,12 @@ test("sizes at random on a box, trimmed and coloured: the herb plots, from blank
 }) => {
   test.slow();
   actions = 0;
-  await newPiece(page, /Blank piece/);
+  await newPiece(page);
   await page.keyboard.press("2");
   await add(page, "box", "Box");
   await add(page, "scatter", "Scatter sites");
   await pick(page, "spread of scatter-sites", "evenly");
+  await setNumber(page, "count of scatter-sites", "1500");
   await add(page, "box", "Box");
   await add(page, "stamp", "Clone onto sites");
   await add(page, "random", "Random");
@@ -52,8 +53,6 @@ test("sizes at random on a box, trimmed and coloured: the herb plots, from blank
   await add(page, "size", "Scale");
   await add(page, "trim", "Trim overlaps");
   await setNumber(page, "radius of trim-overlaps", "0.03");
-  // Not before they are small: everything is shown at once, and so many large blocks keep software rendering busy.
-  await setNumber(page, "count of scatter-sites", "1500");
   await add(page, "gradient", "Gradient");
   const chance = "random";
   await link(page, `${chance}.value`, "gradient.value");
@@ -67,7 +66,7 @@ test("sizes at random on a box, trimmed and coloured: the herb plots, from blank
 });
 
 test("thirteen around: the angle between two is read in the table of values", async ({ page }) => {
-  await newPiece(page, /Blank piece/);
+  await newPiece(page);
   await page.keyboard.press("2");
   await addNode(page, [500, 300], "ring", "Ring sites");
   await typeNumber(page, "count of ring-sites", "13");

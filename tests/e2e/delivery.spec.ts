@@ -2,7 +2,7 @@
 import { readFileSync } from "node:fs";
 import { unzipSync } from "fflate";
 import { validateBytes } from "gltf-validator";
-import { newPiece, typeNumber } from "./helpers";
+import { ringPiece, typeNumber } from "./helpers";
 import { expect, type Page, test } from "./own-studio";
 
 const dialogOf = (page: Page) => page.getByRole("dialog", { name: "Take away" });
@@ -20,7 +20,7 @@ test("a range of frames leaves as one file, and what was done when it is stopped
   page,
 }) => {
   test.slow();
-  await newPiece(page, /Ring of something/);
+  await ringPiece(page);
   const dialog = dialogOf(page);
   const take = async () => unzipSync(await taken(page, "Take away"));
   await page.keyboard.press("Control+e");
@@ -71,7 +71,7 @@ test("a delivery that a reload cut off goes on where it was; files go into a fol
   test.slow();
   // The browser's own private folder stands for one that is chosen: no window can be clicked here.
   await page.addInitScript("window.showDirectoryPicker = () => navigator.storage.getDirectory()");
-  await newPiece(page, /Ring of something/);
+  await ringPiece(page);
   const dialog = dialogOf(page);
   await page.keyboard.press("Control+e");
   await dialog.getByRole("switch", { name: "Many frames" }).click();

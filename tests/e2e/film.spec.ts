@@ -2,7 +2,7 @@
 import { readFileSync } from "node:fs";
 import { ALL_FORMATS, BufferSource, Input } from "mediabunny";
 import { PNG } from "pngjs";
-import { newPiece, typeNumber } from "./helpers";
+import { ringPiece, typeNumber } from "./helpers";
 import { expect, type Page, test } from "./own-studio";
 
 const dialogOf = (page: Page) => page.getByRole("dialog", { name: "Take away" });
@@ -71,7 +71,7 @@ test("two seconds leave as WebM and as MP4 with the frames, the rate, the size a
   page,
 }) => {
   test.slow();
-  await newPiece(page, /Ring of something/);
+  await ringPiece(page);
   // The ground's own colour, in a corner where nothing stands: #14201b.
   const ground = [0x14, 0x20, 0x1b];
   for (const [kind, last, codec, type] of [
@@ -128,7 +128,7 @@ function readGif(bytes: Buffer) {
 
 test("a film that a reload cut off goes on with the stretches that were made", async ({ page }) => {
   test.slow();
-  await newPiece(page, /Ring of something/);
+  await ringPiece(page);
   for (const [kind, codec] of [
     [/WebM/, "vp9"],
     [/GIF/, null],
@@ -158,7 +158,7 @@ test("a GIF lasts as long as it should, a picture may be clear and mixed, and a 
   page,
 }) => {
   test.slow();
-  await newPiece(page, /Ring of something/);
+  await ringPiece(page);
   await chooseFilm(page, /GIF/, "7");
   const gif = readGif(await take(page));
   expect(gif).toEqual({ head: "GIF89a", size: [192, 108], frames: 8, delays: new Array(8).fill(4) });

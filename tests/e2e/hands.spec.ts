@@ -1,11 +1,21 @@
 /** What hands do without thinking: dragging, clicking and then pressing keys, tidying, reading what is cut. */
-import { addNode, cardBoxes, expectApart, goToNode, newPiece, openPiece, saved, tally } from "./helpers";
+import {
+  addNode,
+  cardBoxes,
+  expectApart,
+  goToNode,
+  newPiece,
+  openPiece,
+  ringPiece,
+  saved,
+  tally,
+} from "./helpers";
 import { expect, type Page, test } from "./own-studio";
 
 const chosenText = (page: Page) => page.evaluate(() => getSelection()?.toString() ?? "");
 
 test("a drag from anywhere marks no text, and a link is drawn after it as ever", async ({ page }) => {
-  await newPiece(page, /Ring of something/);
+  await ringPiece(page);
   const drawer = page.locator("#detail");
   const box = await drawer.boundingBox();
   if (!box) throw new Error("There is no drawer.");
@@ -28,7 +38,7 @@ test("a drag from anywhere marks no text, and a link is drawn after it as ever",
   if (!ground) throw new Error("There is no ground.");
   await page.mouse.move(port.x + port.width / 2, port.y + port.height / 2);
   await page.mouse.down();
-  await page.mouse.move(ground.x + 30, ground.y + ground.height - 70, { steps: 8 });
+  await page.mouse.move(ground.x + ground.width / 2, ground.y + 10, { steps: 8 });
   await page.mouse.up();
   await expect(page.getByRole("dialog", { name: "Add a node" })).toBeVisible();
   await page.keyboard.press("Escape");
@@ -39,7 +49,7 @@ test("a drag from anywhere marks no text, and a link is drawn after it as ever",
 });
 
 test("after a click on any button of the header Space plays", async ({ page }) => {
-  await newPiece(page, /Ring of something/);
+  await ringPiece(page);
   const playing = page.getByRole("button", { name: /^Pause/ });
   const paused = page.getByRole("button", { name: /^Play/ });
   await page.getByLabel("Name of the piece").fill("Changed");
@@ -76,7 +86,7 @@ test("after a click on any button of the header Space plays", async ({ page }) =
 test("Tidy sets loose cards side by side, with the Stage last, and all of them are seen", async ({
   page,
 }) => {
-  await newPiece(page, /Blank/);
+  await newPiece(page);
   const pane = page.locator(".react-flow__pane");
   const ground = await pane.boundingBox();
   if (!ground) throw new Error("There is no ground.");
@@ -104,7 +114,8 @@ test("Tidy sets loose cards side by side, with the Stage last, and all of them a
     }
     expectApart(boxes);
     const stage = await page.locator("[data-node=stage]").boundingBox();
-    for (const box of boxes) expect((stage?.y ?? 0) + (stage?.height ?? 0)).toBeGreaterThan(box.y);
+    const [right, bottom] = [(stage?.x ?? 0) + (stage?.width ?? 0), (stage?.y ?? 0) + (stage?.height ?? 0)];
+    for (const box of boxes) expect(right > box.x || bottom > box.y).toBe(true);
   }).toPass();
 });
 
@@ -131,8 +142,9 @@ test("the whole graph is shown by a key, wherever it was left", async ({ page })
 
 test("a name that is cut is told whole by the pointer", async ({ page }) => {
   await openPiece(page, "Seed head, breathing");
+  await goToNode(page, "Falloff warmth");
   const long = page.locator(".react-flow__node-card .truncate");
-  await expect(long.first()).toBeVisible();
+  await expect(page.locator("[data-node=warmth] .truncate").first()).toBeVisible();
   const cut = await long.evaluateAll((spans) =>
     spans.findIndex((span) => span.scrollWidth > span.clientWidth && span.getBoundingClientRect().width > 0),
   );
@@ -145,7 +157,7 @@ test("a name that is cut is told whole by the pointer", async ({ page }) => {
 
 test("a piece that could not be saved any more is not made by pasting", async ({ page, context }) => {
   await context.grantPermissions(["clipboard-read", "clipboard-write"]);
-  await newPiece(page, /Ring of something/);
+  await ringPiece(page);
   await expect(saved(page)).toBeVisible();
   const nodes = (count: number) => ({
     glemmo: 1,

@@ -1,5 +1,6 @@
 import { expect, type Locator, type Page } from "@playwright/test";
-import type { PieceDocument } from "@/core/document/schema";
+import { blankDocument, type PieceDocument } from "@/core/document/schema";
+import type { Setting } from "@/core/nodes/ports";
 
 /** Opens a piece by its name, without waiting for the shelf and its pictures. */
 export async function openPiece(page: Page, name: string): Promise<void> {
@@ -17,13 +18,88 @@ export async function savedDocument(page: Page): Promise<PieceDocument> {
   return ((await answer.json()) as { document: PieceDocument }).document;
 }
 
-/** Makes a new piece from a starter and waits until it is worked out. */
-export async function newPiece(page: Page, starter: RegExp): Promise<void> {
+/** Makes a blank piece and waits until it is worked out. */
+export async function newPiece(page: Page): Promise<void> {
   await page.goto("/");
-  // Starters come before the pieces that were made from them.
-  await page.getByRole("button", { name: starter }).first().click();
+  await page.getByRole("button", { name: "Blank piece" }).click();
   await expect(page.locator("[data-node=stage]")).toHaveAttribute("data-state", /ran|reused/);
 }
+
+/** Twelve boxes around a circle, each turning. */
+export const ringPiece = (page: Page): Promise<void> => open(page, RING);
+
+/** A grid of blocks, lifted by noise that comes round. */
+export const wallPiece = (page: Page): Promise<void> => open(page, WALL);
+
+async function open(page: Page, document: PieceDocument): Promise<void> {
+  const answer = await page.request.post("/api/pieces", { data: { document } });
+  const { id } = (await answer.json()) as { id: string };
+  await page.goto(`/piece/${id}`);
+  await expect(page.locator("[data-node=stage]")).toHaveAttribute("data-state", /ran|reused/);
+}
+
+const piece = (
+  name: string,
+  nodes: readonly (readonly [string, string, number, number, Record<string, Setting>?])[],
+  links: readonly string[],
+): PieceDocument => ({
+  ...blankDocument(name),
+  graph: {
+    nodes: nodes.map(([id, type, x, y, set]) => ({ id, type, at: [x, y], set: { ...set } })),
+    links: links.map((link) => ({ from: link.split(">")[0], to: link.split(">")[1] })),
+  },
+});
+
+const RING = piece(
+  "Ring of something",
+  [
+    ["ring", "ring-sites", 0, 0],
+    ["shape", "box", 0, 260, { size: [0.7, 0.5, 0.5] }],
+    ["clones", "clone-onto-sites", 300, 40],
+    ["clock", "clock", 300, 300],
+    ["degrees", "arithmetic", 600, 300, { do: "multiply", b: 360 }],
+    ["spin", "angles", 900, 300],
+    ["turn", "rotate", 600, 20],
+    ["stage", "stage", 900, 0],
+  ],
+  [
+    "ring.sites>clones.sites",
+    "shape.shape>clones.shapes",
+    "clones.clones>turn.shape",
+    "clock.along>degrees.a",
+    "degrees.value>spin.x",
+    "spin.rotation>turn.turn",
+    "turn.shape>stage.shape",
+  ],
+);
+
+const WALL = piece(
+  "Wall that ripples",
+  [
+    ["wall", "grid-sites", 0, 0, { across: 24, deep: 24, spacing: [0.5, 0.5, 0.5] }],
+    ["block", "box", 0, 300, { size: [0.42, 0.42, 0.42] }],
+    ["clones", "clone-onto-sites", 300, 40],
+    ["hills", "noise", 300, 300, { size: 3, speed: 0.5, loop: true }],
+    ["rise", "move", 600, 20],
+    ["colors", "gradient", 600, 300, { low: -0.6, high: 0.6 }],
+    ["paint", "tint", 900, 20],
+    ["stage", "stage", 1200, 0],
+  ],
+  [
+    "wall.sites>clones.sites",
+    "block.shape>clones.shapes",
+    "clones.clones>rise.shape",
+    "hills.value>rise.amount",
+    "hills.value>colors.value",
+    "rise.shape>paint.shape",
+    "colors.color>paint.color",
+    "paint.shape>stage.shape",
+  ],
+);
+
+/** Shows all inputs on a card. */
+export const unfold = (page: Page, node: string): Promise<void> =>
+  page.getByRole("button", { name: new RegExp(`more inputs of ${node}$`) }).click();
 
 /** Adds a node with the adder at a place on the screen, by what is typed. */
 export async function addNode(

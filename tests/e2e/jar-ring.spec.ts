@@ -1,13 +1,13 @@
 /** Piece 16 with the real pointer and keyboard: a ring of 12, then 13, from a blank piece to a valid file. */
 import { readFileSync } from "node:fs";
 import { validateBytes } from "gltf-validator";
-import { addNode, newPiece, saved, tally, typeNumber } from "./helpers";
+import { addNode, newPiece, saved, tally, typeNumber, unfold } from "./helpers";
 import { expect, test } from "./own-studio";
 
 test("build it, change 12 to 13, scrub, reload, find it saved, take a valid GLB away", {
   tag: "@quick",
 }, async ({ page }) => {
-  await newPiece(page, /Blank piece/);
+  await newPiece(page);
   await expect(page.getByRole("region", { name: "Graph", exact: true })).toBeVisible();
   await expect(page.locator("[data-node=stage]")).toContainText("No shape arrives");
 
@@ -23,6 +23,7 @@ test("build it, change 12 to 13, scrub, reload, find it saved, take a valid GLB 
   await typeNumber(page, "count of ring-sites", "13");
   await expect(tally(page)).toContainText("13 clones");
   // 360/13 = 27.692307…°, typed as arithmetic.
+  await unfold(page, "ring-sites");
   await typeNumber(page, "start of ring-sites", "360/13");
   await expect(page.getByRole("spinbutton", { name: "start of ring-sites" }).first()).toContainText("27.692");
   await page.keyboard.press("2");

@@ -2,11 +2,11 @@
 
 import { join } from "node:path";
 import Database from "better-sqlite3";
-import { goToNode, newPiece, openPiece, saved, tally, typeNumber } from "./helpers";
+import { goToNode, openPiece, ringPiece, saved, tally, typeNumber } from "./helpers";
 import { dataAt, expect, type Page, test } from "./own-studio";
 
 test("two windows in conflict: the later one is told, and keeps both", async ({ page, context }) => {
-  await newPiece(page, /Ring of something/);
+  await ringPiece(page);
   const other = await context.newPage();
   await other.goto(page.url());
   await expect(tally(other)).toContainText("12 clones");
@@ -25,7 +25,7 @@ test("two windows in conflict: the later one is told, and keeps both", async ({ 
 test("edits made while the server is away are saved when it is back, even after closing the page", async ({
   page,
 }) => {
-  await newPiece(page, /Ring of something/);
+  await ringPiece(page);
   await page.route("**/api/pieces/*", (route) =>
     route.request().method() === "PUT" ? route.abort() : route.continue(),
   );
@@ -68,7 +68,7 @@ test("an earlier version is opened, and that can be undone", async ({ page }) =>
 });
 
 test("undo survives a reload", async ({ page }) => {
-  await newPiece(page, /Ring of something/);
+  await ringPiece(page);
   await page.getByLabel("Name of the piece").fill("Renamed once");
   await page.keyboard.press("Enter");
   await expect(saved(page)).toBeVisible();
@@ -81,7 +81,7 @@ test("undo survives a reload", async ({ page }) => {
 });
 
 test("an answer that is cut in the middle is no end: the piece is saved all the same", async ({ page }) => {
-  await newPiece(page, /Ring of something/);
+  await ringPiece(page);
   let cut = 0;
   await page.route("**/api/pieces/*", async (route) => {
     if (route.request().method() !== "PUT" || cut++ > 0) return route.continue();
@@ -98,7 +98,7 @@ test("an answer that is cut in the middle is no end: the piece is saved all the 
 });
 
 test("a full disk is called one, and saving goes on when there is room", async ({ page }) => {
-  await newPiece(page, /Ring of something/);
+  await ringPiece(page);
   const full = JSON.stringify({
     faults: [{ what: "The disk is full, so nothing more can be stored." }],
     trouble: "full",
@@ -120,7 +120,7 @@ test("two tabs keep their unsaved edits apart; what a closed one leaves is offer
   page,
   context,
 }) => {
-  await newPiece(page, /Ring of something/);
+  await ringPiece(page);
   await expect(saved(page)).toBeVisible();
   const url = page.url();
   const other = await context.newPage();
@@ -151,7 +151,7 @@ test("two tabs keep their unsaved edits apart; what a closed one leaves is offer
 });
 
 test("kept edits that do not apply any more are said and kept, never ignored", async ({ page }) => {
-  await newPiece(page, /Ring of something/);
+  await ringPiece(page);
   await expect(saved(page)).toBeVisible();
   const id = page.url().split("/").at(-1) as string;
   await page.evaluate(
@@ -185,7 +185,7 @@ test("a damaged piece stands on the shelf as one, and comes back from its earlie
   page,
   studio,
 }) => {
-  await newPiece(page, /Ring of something/);
+  await ringPiece(page);
   const name = page.getByLabel("Name of the piece");
   await name.fill("Precious");
   await page.keyboard.press("Enter");

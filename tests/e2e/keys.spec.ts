@@ -6,7 +6,7 @@ import { expect, test } from "./own-studio";
 test("a value is driven by keys, set at another frame, moved and eased on its row, and undone", async ({
   page,
 }) => {
-  await newPiece(page, /Blank piece/);
+  await newPiece(page);
   const ring = "ring-sites";
   const label = `radius of ${ring}`;
   const keysOf = async () =>

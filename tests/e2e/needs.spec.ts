@@ -1,11 +1,20 @@
 /** Building by needs in plain words: three words and three Enters are a ring of boxes; a sentence is a small graph. */
-import { addNode, cardBoxes, choose, expectApart, newPiece, savedDocument, tally } from "./helpers";
+import {
+  addNode,
+  cardBoxes,
+  choose,
+  expectApart,
+  newPiece,
+  ringPiece,
+  savedDocument,
+  tally,
+} from "./helpers";
 import { expect, test } from "./own-studio";
 
 test("a ring of boxes is three searches and three Enters, and none of its cards lies on another", async ({
   page,
 }) => {
-  await newPiece(page, /Blank piece/);
+  await newPiece(page);
   for (const [words, title] of [
     ["ring", "Ring sites"],
     ["copy", "Clone onto sites"],
@@ -19,7 +28,7 @@ test("a ring of boxes is three searches and three Enters, and none of its cards 
 });
 
 test("a sentence finds a recipe, which works at once on what there is, with its dials", async ({ page }) => {
-  await newPiece(page, /Ring of something/);
+  await ringPiece(page);
   await expect(tally(page)).toContainText("12 clones");
   await page.mouse.move(800, 400);
   await page.keyboard.press("/");
@@ -37,7 +46,7 @@ test("a sentence finds a recipe, which works at once on what there is, with its 
 });
 
 test("words that nobody knows lead to the families, and those unfold", async ({ page }) => {
-  await newPiece(page, /Blank piece/);
+  await newPiece(page);
   await page.mouse.move(800, 400);
   await page.keyboard.press("/");
   const dialog = page.getByRole("dialog", { name: "Add a node" });

@@ -2,7 +2,17 @@ import { readFileSync } from "node:fs";
 import { request } from "node:http";
 import { PNG } from "pngjs";
 import { DRAWN } from "./drawn-pieces";
-import { addNode, choose, goToNode, newPiece, openPiece, saved, tally, typeNumber } from "./helpers";
+import {
+  addNode,
+  choose,
+  goToNode,
+  newPiece,
+  openPiece,
+  saved,
+  tally,
+  typeNumber,
+  wallPiece,
+} from "./helpers";
 import { expect, test } from "./own-studio";
 
 test("the page is isolated, keeps a strict policy and reports no fault", async ({ page }) => {
@@ -82,7 +92,7 @@ test("asking for too much is refused on the card; the repair is a click; the sta
 });
 
 test("an error on a card offers its repair", async ({ page }) => {
-  await newPiece(page, /Wall that ripples/);
+  await wallPiece(page);
   await expect(tally(page)).toContainText("576 clones");
   await goToNode(page, "Noise");
   await typeNumber(page, "size of hills", "0");
@@ -93,7 +103,7 @@ test("an error on a card offers its repair", async ({ page }) => {
 test("a link dropped on empty ground opens the adder with what fits, and links what is chosen", async ({
   page,
 }) => {
-  await newPiece(page, /Blank piece/);
+  await newPiece(page);
   await page.keyboard.press("2");
   await addNode(page, [120, 120], "clock", "Clock");
   const port = await page.getByLabel("output along of clock", { exact: true }).boundingBox();
@@ -113,7 +123,7 @@ test("a link dropped on empty ground opens the adder with what fits, and links w
 });
 
 test("a mesh is brought in, cloned, and a bad one is refused in words", async ({ page }) => {
-  await newPiece(page, /Blank piece/);
+  await newPiece(page);
   await page.keyboard.press("2");
   await addNode(page, [120, 120], "import", "Import");
   const chooser = page.getByLabel("File for file of import").first();

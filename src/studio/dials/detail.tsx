@@ -1,7 +1,8 @@
 "use client";
 import clsx from "clsx";
-import { Gauge } from "lucide-react";
-import { parseCapsuleType } from "@/core/capsules/definitions";
+import { BookOpen, Gauge } from "lucide-react";
+import { useState } from "react";
+import { definitionOf, parseCapsuleType } from "@/core/capsules/definitions";
 import { exposeEdit } from "@/core/capsules/ports";
 import type { Edit } from "@/core/document/edits";
 import { indexGraph, joinAddress } from "@/core/document/links";
@@ -9,13 +10,19 @@ import { type Arrived, binsBetween } from "@/core/inspect/arriving";
 import { settingsAt } from "@/core/keys/track";
 import type { Gradient } from "@/core/maths/gradient";
 import type { Profile } from "@/core/maths/profile";
+import { catalogue } from "@/core/nodes/catalogue";
 import type { AnyInput, AnyNode } from "@/core/nodes/define";
 import type { Setting } from "@/core/nodes/ports";
 import { IconButton } from "@/ui/button";
-import { InputValue, settingsOf, visibleInputs } from "../graph/card-body";
+import { InputValue } from "../graph/card-body";
+import { settingsOf, visibleInputs } from "../graph/card-rows";
+import { ExampleDialog } from "../graph/example-dialog";
 import { FamilyGlyph } from "../graph/glyphs";
 import { InputMenuArea, NO_BORDER, rowData } from "../graph/input-menu";
 import { KeyMark } from "../graph/key-mark";
+import { ActionItems } from "../graph/menu-items";
+import { RowName } from "../graph/row-name";
+import { cardsSpokenOf } from "../graph/spoken-of";
 import { portLabel } from "../graph/value-control";
 import {
   chosenNode,
@@ -31,17 +38,30 @@ import { FitPanel, useArrived } from "./fit-panel";
 import { GradientEditor } from "./gradient-editor";
 import { ProfileEditor } from "./profile-editor";
 
+const ON_A_NODE = [["peek", "bypass", "open"], ["duplicate", "pack", "unpack"], ["chosen-graph"], ["remove"]];
+
+const ON_NODES = [
+  ["duplicate", "pack", "pull", "bypass"],
+  ["tidy", "column", "row", "note", "chosen-graph"],
+  ["remove"],
+];
+
 /** The drawer at the right: the dials of the piece, or the ports of the open capsule, on top; the chosen node below. */
 export function Detail() {
   const chosen = useStudio(chosenNode);
+  const several = useStudio((s) => s.selected.size > 1);
   const capsule = useStudio((s) => s.opened.capsule);
   const playing = useStudio((s) => s.maximised === "play");
   return (
     <section aria-label="Detail" className="h-full overflow-auto bg-panel">
       {capsule === null || playing ? <Dials /> : <CapsulePanel name={capsule} />}
       {playing ? null : chosen ? (
-        <InputMenuArea>
+        <InputMenuArea elsewhere={{ label: "On the chosen node", items: <ActionItems groups={ON_A_NODE} /> }}>
           <NodeDetail key={chosen} id={chosen} />
+        </InputMenuArea>
+      ) : several ? (
+        <InputMenuArea elsewhere={{ label: "On the chosen nodes", items: <ActionItems groups={ON_NODES} /> }}>
+          <SeveralDetail />
         </InputMenuArea>
       ) : (
         <>
@@ -55,15 +75,30 @@ export function Detail() {
 
 /** What whoever made the piece wants to tell about it. */
 function HowItIsMade() {
+  const store = useStudioStore();
   const made = useStudio((s) => s.document.made);
+  const document = useStudio((s) => s.document);
   if (!made) return null;
+  const speak = (of: readonly string[]) => store.getState().set({ spokenOf: new Set(of) });
   return (
     <section aria-label="How it is made" className="mx-3 border-rule border-t py-3">
       <h2 className="mb-1.5 font-display text-13 font-semibold">How it is made</h2>
       {made.split(/\n\s*\n/).map((paragraph) => (
-        <p key={paragraph} className="mb-2 text-12 text-faint leading-[17px]">
+        <button
+          key={paragraph}
+          type="button"
+          title="Show the cards that this speaks of"
+          className="-mx-1 mb-1 block rounded px-1 py-0.5 text-left text-12 text-faint leading-[17px] hover:bg-raised hover:text-ink focus-visible:bg-raised"
+          onPointerEnter={() => speak(cardsSpokenOf(document, paragraph))}
+          onPointerLeave={() => speak([])}
+          onFocus={() => speak(cardsSpokenOf(document, paragraph))}
+          onBlur={() => speak([])}
+          onClick={() => {
+            store.getState().graphView?.show(cardsSpokenOf(document, paragraph));
+          }}
+        >
           {paragraph}
-        </p>
+        </button>
       ))}
     </section>
   );
@@ -77,6 +112,7 @@ function NodeDetail({ id }: { id: string }) {
   );
   const definition = useStudio((s) => definitionOfNode(s, id));
   const arrived = useArrived(id, definition);
+  const [example, setExample] = useState(false);
   if (!node || !definition) return null;
   const { fits } = definition;
   const linked = new Set(into.split(" "));
@@ -88,8 +124,18 @@ function NodeDetail({ id }: { id: string }) {
       <h2 className="flex items-center gap-2 font-display text-13 font-semibold">
         <FamilyGlyph family={definition.family} /> {definition.title}
         <span className="tabular ml-auto font-normal text-11 text-faint">{id}</span>
+        {catalogue.get(definition.type) && (
+          <IconButton
+            label={`Example of ${definition.title}`}
+            className="!h-5 !w-5 text-faint"
+            onClick={() => setExample(true)}
+          >
+            <BookOpen size={13} />
+          </IconButton>
+        )}
       </h2>
       <p className="mt-1 mb-2 text-12 text-faint">{definition.about}</p>
+      {example && <ExampleDialog node={definition} onClose={() => setExample(false)} />}
       {role === "capsule" && <InstancePanel id={id} type={node.type} />}
       {(role === "inputs-of" ? [] : visibleInputs(definition, settings, linked))
         .filter(([, input]) => input.kind !== "shape")
@@ -107,6 +153,55 @@ function NodeDetail({ id }: { id: string }) {
           />
         ))}
       {fits && <FitPanel key={id} node={node} definition={definition} linked={linked} arrived={arrived} />}
+    </div>
+  );
+}
+
+/** What all of the chosen nodes have: it is changed in all of them. */
+function SeveralDetail() {
+  const selected = useStudio((s) => s.selected);
+  const document = useStudio((s) => s.opened.document);
+  const ids = [...selected].filter((id) => indexGraph(document.graph).nodes.has(id));
+  const [first, ...others] = ids.map((id) => {
+    const { nodes, into } = indexGraph(document.graph);
+    const node = nodes.get(id);
+    const definition = node && definitionOf(document, node.type);
+    return { id, node, definition, linked: new Set(into.get(id)?.keys() ?? []) };
+  });
+  if (!first?.node || !first.definition) return null;
+  const settings = settingsOf(first.definition, first.node.set);
+  const shared = visibleInputs(first.definition, settings, first.linked).filter(
+    ([name, input]) =>
+      input.kind !== "shape" &&
+      input.kind !== "gradient" &&
+      input.kind !== "profile" &&
+      !first.linked.has(name) &&
+      others.every(({ definition, linked }) => {
+        const other: AnyInput | undefined = definition?.inputs[name];
+        return other?.kind === input.kind && !linked.has(name);
+      }),
+  );
+  const differs = (name: string) =>
+    others.some(
+      ({ node, definition }) =>
+        JSON.stringify(node?.set[name] ?? definition?.inputs[name]?.default) !==
+        JSON.stringify(settings[name]),
+    );
+  return (
+    <div className="px-3 py-3">
+      <h2 className="font-display text-13 font-semibold">{ids.length} nodes are chosen</h2>
+      <p className="mt-1 mb-2 text-12 text-faint">
+        {shared.length > 0
+          ? "What you set here is set in all of them."
+          : "They have no value in common that is not linked."}
+      </p>
+      {shared.map(([name, input]) => (
+        <div key={name} {...rowData(first.id, name)} className="flex min-h-7 items-center gap-1.5 text-12">
+          <RowName name={name} input={input} />
+          {differs(name) && <span className="text-11 text-faint">differs</span>}
+          <InputValue id={first.id} name={name} input={input} linked={false} />
+        </div>
+      ))}
     </div>
   );
 }
@@ -175,7 +270,7 @@ function InputDetail({ id, name, input, definition, linked, value, arrived, ends
   return (
     <div {...rowData(id, name)} className="flex min-h-7 items-center gap-1.5 text-12" title={input.about}>
       <DialButton address={address} label={`${definition.title}, ${portLabel(name, input)}`} />
-      <span className="min-w-0 flex-1 truncate">{portLabel(name, input)}</span>
+      <RowName name={name} input={input} />
       <InputValue id={id} name={name} input={input} linked={linked} keyable />
     </div>
   );

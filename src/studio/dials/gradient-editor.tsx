@@ -9,6 +9,7 @@ import {
   type GradientStop,
   gradientAt,
 } from "@/core/maths/gradient";
+import { evenStops, PALETTES } from "@/core/maths/palettes";
 import { IconButton } from "@/ui/button";
 import { ColorField } from "@/ui/color-field";
 import { NumberField } from "@/ui/number-field";
@@ -160,6 +161,19 @@ export function GradientEditor({ value, bins, onChange, onDragEnd }: GradientEdi
           onChange={(space) => onChange({ ...value, space: space as GradientSpace }, false)}
         />
       </div>
+      <fieldset className="flex gap-1" aria-label="Palettes">
+        {PALETTES.map(({ name, colors }) => (
+          <button
+            key={name}
+            type="button"
+            aria-label={`Colours of ${name}`}
+            title={name}
+            className="h-4 flex-1 rounded-sm border border-rule hover:border-ink"
+            style={{ background: `linear-gradient(90deg, ${colors.join(", ")})` }}
+            onClick={() => onChange({ ...value, stops: evenStops(colors) }, false)}
+          />
+        ))}
+      </fieldset>
     </div>
   );
 }

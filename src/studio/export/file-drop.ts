@@ -1,6 +1,8 @@
-/** Files dropped anywhere on the studio: each becomes a node that reads it, where it was dropped. */
+/** Files dropped anywhere on the studio: each becomes a node that reads it, where it was dropped, linked as what is added is. */
 import { type DragEvent, useState } from "react";
+import { applyEdit, type Edit } from "@/core/document/edits";
 import { readerOf } from "@/core/formats/read/read-asset";
+import { addLinked } from "../graph/add-linked";
 import { addNodeEdit } from "../graph/graph-edits";
 import { useStudioStore } from "../state/store";
 import { chooseAssetEdit, uploadAsset } from "./bring-in";
@@ -15,17 +17,20 @@ export function useFileDrop(toFlow: (screen: readonly [number, number]) => { x: 
     for (const [i, file] of files.entries()) {
       const asset = await uploadAsset(store, file);
       if (!asset) continue;
-      const { opened, edit, select } = store.getState();
+      const { opened, graphView } = store.getState();
       const type = readerOf(file.name)?.holds === "picture" ? "picture-sample" : "import";
       const added = addNodeEdit(opened.document, type, [x + i * 30, y + i * 30]);
-      edit(added.edit, `drop ${asset.hash}`);
-      edit(chooseAssetEdit(store.getState().opened.document, asset, added.id, "file"), `drop ${asset.hash}`);
-      store.getState().endGroup();
-      select([added.id]);
+      const alone = applyEdit(opened.document, added.edit).document;
+      const reading: Edit = {
+        kind: "several",
+        edits: [added.edit, chooseAssetEdit(alone, asset, added.id, "file")],
+      };
+      addLinked(store, reading, added.id, graphView?.boxes() ?? new Map(), [x + i * 30, y + i * 30]);
     }
   };
   return {
     over,
+    bringIn,
     handlers: {
       onDragOver(event: DragEvent) {
         if (!carriesFiles(event)) return;

@@ -1,10 +1,10 @@
 /** What is new comes into the graph with its links. */
 import { applyEdit, type Edit } from "@/core/document/edits";
+import { indexGraph } from "@/core/document/links";
 import { chosenNode, type StudioStore } from "../state/store";
 import { autoLinked } from "./auto-link";
 import type { Boxes, Corner } from "./card-places";
-import { usualSize } from "./card-size";
-import { typeOf } from "./graph-edits";
+import { cardSize, usualSize } from "./card-size";
 import { guardedEdit } from "./guarded-edit";
 import { linkedWithRoom } from "./linked-with-room";
 
@@ -35,7 +35,9 @@ export function addLinked(
   const state = store.getState();
   const alone = applyEdit(state.opened.document, edit).document;
   const linked = autoLinked(alone, id, chosenNode(state));
-  const { at, link } = linkedWithRoom(alone, linked, id, usualSize(typeOf(alone, id)), boxes, pointer);
+  const node = indexGraph(linked.document.graph).nodes.get(id);
+  const size = node ? cardSize(linked.document, node) : usualSize(undefined);
+  const { at, link } = linkedWithRoom(alone, linked, id, size, boxes, pointer);
   const placed: Edit = { kind: "several", edits: [edit, { kind: "move-nodes", to: { [id]: at } }] };
   return performLinked(store, placed, link, [id]);
 }

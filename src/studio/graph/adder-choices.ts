@@ -26,7 +26,7 @@ export type Choice = Wanted &
 /** A capsule of the piece comes before one of the library that is called the same. */
 const BEHIND_OWN = 0.8;
 
-/** All that fits; what comes as a whole, or has ports only when it is here, is not offered for an open link. */
+/** All that fits; what has ports only when it is here is not offered for an open link. */
 export function choicesFor(
   document: PieceDocument,
   library: readonly CapsuleSummary[],
@@ -48,22 +48,13 @@ export function choicesFor(
       const { type, title, synonyms, about, family } = node;
       return { kind: "node", id: type, title, needs: synonyms, about, family, node };
     });
-  if (link) return nodes;
+  // What is dropped at an input asks for one thing; what leaves an output can go on into a whole recipe.
+  const wholes = link && (link.end === "to" || into) ? [] : recipes.map(asChoice);
+  if (link) return [...nodes, ...wholes];
   const here = new Set(Object.values(document.capsules).map((capsule) => capsule.library?.id));
   return [
     ...nodes,
-    ...recipes.map((recipe): Choice => {
-      const { name, about, recipe: { needs = [] } = {} } = recipe.document;
-      return {
-        kind: "recipe",
-        id: `recipe ${recipe.id}`,
-        title: name,
-        needs,
-        about,
-        family: "recipe",
-        recipe,
-      };
-    }),
+    ...wholes,
     ...library
       .filter(({ id }) => !here.has(id))
       .map(
@@ -79,6 +70,11 @@ export function choicesFor(
         }),
       ),
   ];
+}
+
+function asChoice(recipe: Recipe): Choice {
+  const { name, about, recipe: { needs = [] } = {} } = recipe.document;
+  return { kind: "recipe", id: `recipe ${recipe.id}`, title: name, needs, about, family: "recipe", recipe };
 }
 
 const MOST_NEXT = 5;

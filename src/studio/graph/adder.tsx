@@ -3,13 +3,17 @@ import { Command } from "cmdk";
 import { Sprout } from "lucide-react";
 import { Popover } from "radix-ui";
 import { useMemo, useState } from "react";
+import type { AnyNode } from "@/core/nodes/define";
 import { FAMILIES, FAMILY_TITLES } from "@/core/nodes/define";
+import { Button } from "@/ui/button";
 import { insertFromLibrary } from "../library/library-client";
 import { type AdderRequest, chosenNode, useStudio, useStudioStore } from "../state/store";
 import { addLinked } from "./add-linked";
 import { type Choice, choicesFor, nextOf } from "./adder-choices";
 import { freeBelow } from "./card-places";
 import { CARD_WIDTH, usualSize } from "./card-size";
+import { ExampleDialog } from "./example-dialog";
+import { firstSettings } from "./first-settings";
 import { FamilyGlyph } from "./glyphs";
 import { addBetweenEdit, addNodeEdit } from "./graph-edits";
 import { guardedEdit } from "./guarded-edit";
@@ -52,7 +56,8 @@ function OpenAdder({ request, toFlow, boxes, onAdded }: AdderProps & { readonly 
   const chosen = useStudio(chosenNode);
   const library = useStudio((s) => s.library);
   const recipes = useStudio((s) => s.recipes);
-  const [words, setWords] = useState("");
+  const [words, setWords] = useState(request.words ?? "");
+  const [example, setExample] = useState<AnyNode | null>(null);
   const [current, setCurrent] = useState("");
   const [unfolded, setUnfolded] = useState<ReadonlySet<string>>(new Set());
   const close = () => store.getState().set({ adder: null });
@@ -87,11 +92,11 @@ function OpenAdder({ request, toFlow, boxes, onAdded }: AdderProps & { readonly 
     close();
     noteUsed(choice.id);
     if (choice.kind === "library") {
-      void insertFromLibrary(store, choice.library, [x, y]);
+      void insertFromLibrary(store, choice.library, [x, y], boxes());
       return;
     }
     if (choice.kind === "recipe") {
-      const last = insertRecipe(store, choice.recipe, boxes(), [x, y]);
+      const last = insertRecipe(store, choice.recipe, boxes(), [x, y], link?.address);
       if (last) onAdded(last);
       return;
     }
@@ -105,7 +110,10 @@ function OpenAdder({ request, toFlow, boxes, onAdded }: AdderProps & { readonly 
           ? 0
           : -CARD_WIDTH
         : -CARD_WIDTH / 2;
-    const free = freeBelow({ x: x + offset, y: y - 20, ...usualSize(node) }, [...boxes().values()]);
+    const free = freeBelow(
+      { x: x + offset, y: y - 20, ...usualSize(node, firstSettings(document, node.type)) },
+      [...boxes().values()],
+    );
     const at = [free.x, free.y] as const;
     const added = between
       ? addBetweenEdit(document, node.type, at, between)
@@ -118,7 +126,7 @@ function OpenAdder({ request, toFlow, boxes, onAdded }: AdderProps & { readonly 
     }
   };
   return (
-    <Popover.Root open onOpenChange={(open) => !open && close()}>
+    <Popover.Root open onOpenChange={(open) => !open && !example && close()}>
       <Popover.Anchor style={{ position: "fixed", left: request.screen[0], top: request.screen[1] }} />
       <Popover.Portal>
         <Popover.Content
@@ -160,9 +168,15 @@ function OpenAdder({ request, toFlow, boxes, onAdded }: AdderProps & { readonly 
           <div className="flex min-h-[66px] items-center gap-3 border-t border-rule px-3 py-2">
             {now?.kind === "node" && <NodePicture node={now.node} />}
             <p className="flex-1 text-11 text-faint leading-4">{now?.about}</p>
+            {now?.kind === "node" && (
+              <Button className="!h-6 text-12" onClick={() => setExample(now.node)}>
+                Example
+              </Button>
+            )}
           </div>
         </Popover.Content>
       </Popover.Portal>
+      {example && <ExampleDialog node={example} onClose={close} />}
     </Popover.Root>
   );
 }

@@ -1,8 +1,7 @@
 import type { Edit } from "@/core/document/edits";
 import type { PieceDocument } from "@/core/document/schema";
-
-/** Between the cards of a column or row, units of the graph. */
-const GAP = 22;
+import { BELOW } from "./card-places";
+import { type CardSize, usualSize } from "./card-size";
 
 /**
  * Puts the chosen nodes in a column (axis 0: one left edge) or a row (axis 1: one upper edge), in the order in which they
@@ -12,7 +11,7 @@ const GAP = 22;
 export function alignEdit(
   document: PieceDocument,
   chosen: ReadonlySet<string>,
-  sizes: ReadonlyMap<string, readonly [number, number]>,
+  sizes: ReadonlyMap<string, CardSize>,
   axis: 0 | 1,
 ): Edit | null {
   const along = 1 - axis;
@@ -24,7 +23,7 @@ export function alignEdit(
   let next = sorted[0].at[along];
   for (const { id } of sorted) {
     to[id] = axis === 0 ? [edge, next] : [next, edge];
-    next += (sizes.get(id) ?? [180, 120])[along] + GAP;
+    next += (sizes.get(id) ?? usualSize(undefined))[along === 0 ? "width" : "height"] + BELOW;
   }
   return { kind: "move-nodes", to };
 }

@@ -8,6 +8,7 @@ import { indexGraph, type JoinedLink, joinAddress, parseAddress, wouldCycle } fr
 import type { Link, PieceDocument } from "@/core/document/schema";
 import { canLink } from "@/core/evaluate/convert";
 import type { AnyInput, AnyNode } from "@/core/nodes/define";
+import type { PortKind } from "@/core/nodes/ports";
 import { stageOf, typeOf } from "./graph-edits";
 
 type Links = readonly Link[];
@@ -116,7 +117,7 @@ function natureOf(document: PieceDocument, node: string): Nature {
     seen.add(at);
     const definition = typeOf(document, at);
     if (!definition) return "seen";
-    if (definition.outputs.sites) return "sites";
+    if (shapeOutput(definition) === "sites") return "sites";
     const [input] = mainShapes(definition);
     const into = PASSING.has(definition.family) && input ? linkInto(document, at, input) : undefined;
     if (!into) return "seen";
@@ -140,6 +141,10 @@ function freeInputs(document: PieceDocument, node: string): [string, AnyInput][]
   });
 }
 
+/** A vector can be read as a number, its length; whoever means that links it by hand. */
+const keepsMeaning = (from: PortKind, to: PortKind): boolean =>
+  canLink(from, to) && !(from === "vector" && to === "number");
+
 /** The link that fits best from one node to a free input of another: shapes by what they are, values by their kind. */
 function bestLink(document: PieceDocument, from: string, into: string, shapesOnly = false): Link | null {
   const [source, target] = [typeOf(document, from), typeOf(document, into)];
@@ -151,7 +156,7 @@ function bestLink(document: PieceDocument, from: string, into: string, shapesOnl
     const fits = free.filter(([name, input]) =>
       kind === "shape"
         ? main.includes(name) && suits(name, nature)
-        : !shapesOnly && input.perElement && canLink(kind, input.kind),
+        : !shapesOnly && input.perElement && keepsMeaning(kind, input.kind),
     );
     const [name] = fits.find(([, input]) => input.kind === kind) ?? fits[0] ?? [];
     if (name) return { from: joinAddress(from, port), to: joinAddress(into, name) };

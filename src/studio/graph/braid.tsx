@@ -1,6 +1,6 @@
 "use client";
-import { type EdgeProps, getBezierPath, Position, useReactFlow } from "@xyflow/react";
-import { memo } from "react";
+import { type EdgeProps, useStore as useFlow, useReactFlow } from "@xyflow/react";
+import { createContext, memo, useContext, useMemo } from "react";
 import type { Edit } from "@/core/document/edits";
 import type { Link } from "@/core/document/schema";
 import { carriedKind } from "@/core/evaluate/carried";
@@ -11,7 +11,14 @@ import { definitionOfNode, reportOf, useStudio, useStudioStore } from "../state/
 import { edgeId } from "./flow-parts";
 import { KIND_TINT } from "./glyphs";
 import { dropLeadEdit, moveLeadEdit } from "./link-edits";
+import { lineOf, strandsOf } from "./link-line";
+import { type Place, routeOf } from "./link-route";
+import type { Box } from "./opening-view";
 import { countText, valueText } from "./summary";
+
+/** Where the cards lie that links go around; the same list until one has been moved or has grown. */
+export const CardsInTheWay = createContext<readonly Box[]>([]);
+const NONE: readonly Box[] = [];
 
 /** A link: one strand for one value, two that twine for many. The twining rests near the ports. */
 export const Braid = memo(function Braid(props: EdgeProps) {
@@ -22,12 +29,19 @@ export const Braid = memo(function Braid(props: EdgeProps) {
   const many = carriesMany(report, port, kind);
   const tint = selected ? "var(--ink)" : KIND_TINT[kind];
   const via = (props.data?.via as Places | undefined) ?? NO_PLACES;
-  const stops: Places = [[sourceX, sourceY], ...via, [targetX, targetY]];
-  const parts = stops.slice(1).map((to, i) => [stops[i], to] as const);
-  const path = parts.map(([from, to]) => bezier(from, to)).join("");
-  const strands = many
-    ? [0, 1].map((side) => parts.map(([from, to]) => twine(from[0], from[1], to[0], to[1])[side]).join(""))
-    : [path];
+  const cards = useContext(CardsInTheWay);
+  // A card that is being dragged is not yet where it will lie; its links go straight until then.
+  const moving = useFlow((s) => [source, props.target].some((id) => s.nodeLookup.get(id)?.dragging === true));
+  const { path, strands } = useMemo(() => {
+    const stops: Places = [[sourceX, sourceY], ...via, [targetX, targetY]];
+    const lane = laneOf(source + port);
+    const routes = stops.slice(1).map((to, i) => routeOf(stops[i], to, moving ? NONE : cards, lane));
+    const middle = routes.map(lineOf).join("");
+    return {
+      path: middle,
+      strands: many ? [0, 1].map((side) => routes.map((route) => strandsOf(route)[side]).join("")) : [middle],
+    };
+  }, [sourceX, sourceY, targetX, targetY, via, moving, cards, many, source, port]);
   return (
     <g data-many={many}>
       <path
@@ -58,18 +72,11 @@ export const Braid = memo(function Braid(props: EdgeProps) {
   );
 });
 
-type Places = readonly (readonly [number, number])[];
-const NO_PLACES: Places = [];
+/** Links of one port have one number, and so run on one line. */
+const laneOf = (port: string): number => [...port].reduce((sum, letter) => sum + letter.charCodeAt(0), 0);
 
-const bezier = (from: Places[number], to: Places[number]): string =>
-  getBezierPath({
-    sourceX: from[0],
-    sourceY: from[1],
-    sourcePosition: Position.Right,
-    targetX: to[0],
-    targetY: to[1],
-    targetPosition: Position.Left,
-  })[0];
+type Places = readonly Place[];
+const NO_PLACES: Places = [];
 
 interface LeadProps {
   readonly edge: string;
@@ -136,33 +143,4 @@ function carriedText(report: NodeReport | undefined, port: string): string {
   }
   const value = report.values?.[port];
   return `${valueText(value) || "nothing yet"}${value?.count ? `, ${countText(value.count)} elements` : ""}`;
-}
-
-const SAMPLES = 28;
-/** Widest distance of a strand from the middle line, and the length of one twist, in graph pixels. */
-const WIDTH = 2.2;
-const TWIST = 46;
-
-/** Two strands around the Bézier curve that a plain link would follow. */
-function twine(x0: number, y0: number, x3: number, y3: number): string[] {
-  const reach = Math.max(Math.abs(x3 - x0) * 0.5, x3 < x0 ? 90 : 30);
-  const [x1, x2] = [x0 + reach, x3 - reach];
-  const length = Math.hypot(x3 - x0, y3 - y0);
-  const turns = Math.max(1, Math.round(length / TWIST));
-  return [1, -1].map((side) => {
-    let d = "";
-    for (let i = 0; i <= SAMPLES; i++) {
-      const t = i / SAMPLES;
-      const s = 1 - t;
-      const x = s * s * s * x0 + 3 * s * s * t * x1 + 3 * s * t * t * x2 + t * t * t * x3;
-      const y = s * s * (s + 3 * t) * y0 + t * t * (t + 3 * s) * y3;
-      const dx = 3 * (s * s * (x1 - x0) + 2 * s * t * (x2 - x1) + t * t * (x3 - x2));
-      const dy = 6 * s * t * (y3 - y0);
-      const norm = Math.hypot(dx, dy) || 1;
-      const calm = Math.min(1, Math.min(t, s) * 5);
-      const off = side * WIDTH * calm * Math.sin(turns * Math.PI * t);
-      d += `${i === 0 ? "M" : "L"}${(x - (dy / norm) * off).toFixed(1)} ${(y + (dx / norm) * off).toFixed(1)}`;
-    }
-    return d;
-  });
 }

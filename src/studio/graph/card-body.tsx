@@ -1,61 +1,99 @@
 "use client";
-import { Handle, Position } from "@xyflow/react";
+import { Handle, Position, useConnection, useUpdateNodeInternals } from "@xyflow/react";
 import clsx from "clsx";
-import { Plus } from "lucide-react";
+import { ChevronDown, ChevronUp, Plus } from "lucide-react";
+import { useEffect } from "react";
 import { parseCapsuleType } from "@/core/capsules/definitions";
 import { indexGraph, settingPort } from "@/core/document/links";
+import type { GraphNode } from "@/core/document/schema";
 import type { NodeReport } from "@/core/evaluate/report";
+import { settingsAt } from "@/core/keys/track";
 import type { AnyInput, AnyNode, AnyOutput } from "@/core/nodes/define";
-import type { Setting } from "@/core/nodes/ports";
-import { reportOf, type StudioState, useStudio } from "../state/store";
+import { reportOf, type StudioState, useKeyedFrame, useStudio, useStudioStore } from "../state/store";
+import { cardRows, dialsOf, settingsOf } from "./card-rows";
+import { FOLD_ROW, hasSummary, INPUT_ROW, OUTPUT_ROW, SUMMARY } from "./card-size";
 import { NEW_PORT } from "./graph-edits";
 import { Histogram } from "./histogram";
 import { InputControl } from "./input-control";
 import { outputData, rowData } from "./input-menu";
 import { KeyMark } from "./key-mark";
+import { RowName } from "./row-name";
 import { sightText, tallyText, valueText } from "./summary";
 import { Tab } from "./tab";
 import { portLabel } from "./value-control";
 
 interface BodyProps {
   readonly id: string;
-  readonly set: Readonly<Record<string, Setting>>;
+  readonly node: GraphNode;
   readonly definition: AnyNode;
   readonly report: NodeReport | undefined;
 }
 
-/** The rows of a card: inputs with their controls or what arrives, the histogram of the main output, outputs. */
-export function CardBody({ id, set, definition, report }: BodyProps) {
+/** The rows of a card: inputs with their controls or what arrives, a line for those that are folded away, outputs. */
+export function CardBody({ id, node, definition, report }: BodyProps) {
+  const store = useStudioStore();
   const linked = useStudio((s) => {
     const index = indexGraph(s.opened.document.graph);
     const into = [...(index.into.get(id)?.keys() ?? [])];
     const out = (index.outOf.get(id) ?? []).map((link) => link.from.port);
     return `${into.join(" ")}|${[...new Set(out)].join(" ")}`;
   });
-  const [into, out] = linked.split("|").map((list) => new Set(list.split(" ")));
-  const settings = settingsOf(definition, set);
+  const [into, out] = linked.split("|").map((list) => new Set(list.split(" ").filter((port) => port !== "")));
+  const dials = useStudio((s) => (s.opened.capsule === null ? [...dialsOf(s.document, id)].join(" ") : ""));
+  const open = useStudio((s) => s.unfolded.has(s.opened.prefix + id));
+  const frame = useKeyedFrame(node.keys);
+  const set = settingsAt(node, definition, frame);
   const main = Object.keys(definition.outputs)[0];
   const range = report?.values?.[main]?.ranges;
   const role = parseCapsuleType(definition.type)?.role;
-  const rows = role === "inputs-of" ? [] : visibleInputs(definition, settings, into);
+  const now = { set, keys: node.keys };
+  const folded = cardRows(definition, now, into, new Set(dials.split(" ")), false);
+  const { shown } = open ? cardRows(definition, now, into, new Set(), true) : folded;
+  const ports = shown.map(([name]) => name).join(" ");
+  // Tabs that came or went while the card's height stayed are not noticed by the canvas.
+  const update = useUpdateNodeInternals();
+  useEffect(() => {
+    if (ports !== undefined) update(id);
+  }, [ports, id, update]);
+  const isLinking = useConnection((c) => c.inProgress);
+  const fold = (to: boolean) => {
+    const { unfolded, opened, set: change } = store.getState();
+    const next = new Set(unfolded);
+    if (to) next.add(opened.prefix + id);
+    else next.delete(opened.prefix + id);
+    change({ unfolded: next });
+  };
   return (
     <>
-      {definition.summary && into.size <= 1 && (
-        <p className="truncate px-5 pt-1 text-11 text-faint">{definition.summary(settings)}</p>
+      {definition.summary && hasSummary(definition, into) && (
+        <p
+          className="card-word truncate px-5 text-faint leading-none"
+          style={{ height: SUMMARY, paddingTop: 5 }}
+        >
+          {definition.summary(settingsOf(definition, set))}
+        </p>
       )}
-      <div className="py-1">
-        {rows.map(([name, input], i) => (
-          <div key={name}>
-            {input.group && input.group !== rows[i - 1]?.[1].group && (
-              <p className="px-5 pt-1 text-[10px] text-faint uppercase tracking-wide">{input.group}</p>
-            )}
-            <InputRow id={id} name={name} input={input} linked={into.has(name)} />
-          </div>
+      <div className="py-[3px]">
+        {shown.map(([name, input]) => (
+          <InputRow key={name} id={id} name={name} input={input} linked={into.has(name)} />
         ))}
-        {role === "outputs-of" && <FreeTab node={id} side="input" />}
-        {range?.length === 1 && (
-          <Histogram bins={range[0].bins} className="mx-5 mt-1 h-5 w-[calc(100%-40px)]" />
+        {folded.more > 0 && (
+          <button
+            type="button"
+            aria-expanded={open}
+            data-unfolded={open}
+            aria-label={open ? `fewer inputs of ${id}` : `${folded.more} more inputs of ${id}`}
+            className="nodrag nopan card-word flex w-full items-center gap-1 px-5 text-faint hover:text-ink"
+            style={{ height: FOLD_ROW }}
+            onClick={() => fold(!open)}
+            // A link that is led here looks for an input that is folded away.
+            onPointerEnter={() => isLinking && fold(true)}
+          >
+            {open ? <ChevronUp size={12} /> : <ChevronDown size={12} />}
+            {open ? "fewer" : `${folded.more} more`}
+          </button>
         )}
+        {role === "outputs-of" && <FreeTab node={id} side="input" />}
       </div>
       {role !== "outputs-of" && (
         <div className="border-t border-dashed py-1">
@@ -63,8 +101,12 @@ export function CardBody({ id, set, definition, report }: BodyProps) {
             <div
               key={name}
               {...outputData(id, name)}
-              className="relative flex h-5 items-center justify-end gap-2 pr-4 pl-5 text-12 text-faint"
+              className="card-word relative flex items-center justify-end gap-2 pr-4 pl-5 text-faint"
+              style={{ height: OUTPUT_ROW }}
             >
+              {name === main && range?.length === 1 && (
+                <Histogram bins={range[0].bins} className="h-4 min-w-0 flex-1" />
+              )}
               <OutputValue
                 node={id}
                 port={name}
@@ -89,32 +131,6 @@ export function CardBody({ id, set, definition, report }: BodyProps) {
   );
 }
 
-/** What every input is set to, its default where it is not. */
-export function settingsOf(
-  definition: AnyNode,
-  set: Readonly<Record<string, Setting>>,
-): Record<string, Setting> {
-  const settings: Record<string, Setting> = {};
-  for (const [name, input] of Object.entries(definition.inputs as Record<string, AnyInput>))
-    settings[name] = set[name] ?? input.default;
-  return settings;
-}
-
-/** Inputs whose condition holds, and those that are linked all the same. */
-export function visibleInputs(
-  definition: AnyNode,
-  settings: Readonly<Record<string, Setting>>,
-  linked: ReadonlySet<string>,
-): [string, AnyInput][] {
-  return Object.entries(definition.inputs as Record<string, AnyInput>).filter(
-    ([name, { shownWhen }]) =>
-      !shownWhen ||
-      linked.has(name) ||
-      linked.has(shownWhen.input) ||
-      shownWhen.is.includes(settings[shownWhen.input]),
-  );
-}
-
 interface InputRowProps {
   readonly id: string;
   readonly name: string;
@@ -126,7 +142,8 @@ function InputRow({ id, name, input, linked }: InputRowProps) {
   return (
     <div
       {...rowData(id, name)}
-      className="relative flex h-[22px] items-center justify-between gap-2 pr-2.5 pl-5"
+      className="card-word relative flex items-center justify-between gap-2 pr-2.5 pl-5"
+      style={{ height: INPUT_ROW }}
     >
       <Tab
         node={id}
@@ -137,7 +154,11 @@ function InputRow({ id, name, input, linked }: InputRowProps) {
         linked={linked}
         about={input.about}
       />
-      <span className="truncate text-12">{portLabel(name, input)}</span>
+      {linked ? (
+        <span className="truncate">{portLabel(name, input)}</span>
+      ) : (
+        <RowName name={name} input={input} />
+      )}
       <InputValue id={id} name={name} input={input} linked={linked} />
     </div>
   );
@@ -161,7 +182,7 @@ function Arriving({ node, input }: { node: string; input: string }) {
   const seen = useStudio((s) => sightText(s.trace?.nodes[s.opened.prefix + node]?.inputs[input]));
   return (
     <span
-      className={clsx("tabular max-w-[120px] truncate text-[10px]", seen ? "text-accent" : "text-faint")}
+      className={clsx("tabular max-w-[120px] truncate text-11", seen ? "text-accent" : "text-faint")}
       title={seen ? `${seen} at the traced element; ${text}` : text}
     >
       {seen || text}
@@ -172,7 +193,7 @@ function Arriving({ node, input }: { node: string; input: string }) {
 /** At an output: the traced element's value, else what it gives to all. */
 function OutputValue({ node, port, rest }: { node: string; port: string; rest: string }) {
   const seen = useStudio((s) => sightText(s.trace?.nodes[s.opened.prefix + node]?.outputs[port]));
-  return <span className={clsx("tabular truncate text-[10px]", seen && "text-accent")}>{seen || rest}</span>;
+  return <span className={clsx("tabular truncate", seen && "text-accent")}>{seen || rest}</span>;
 }
 
 function arrivingText(state: StudioState, node: string, input: string): string {
@@ -191,7 +212,10 @@ function arrivingText(state: StudioState, node: string, input: string): string {
 function FreeTab({ node, side }: { node: string; side: "input" | "output" }) {
   const isInput = side === "input";
   return (
-    <div className="relative flex h-[22px] items-center gap-2 px-5 text-11 text-faint">
+    <div
+      className="card-word relative flex items-center gap-2 px-5 text-faint"
+      style={{ height: isInput ? INPUT_ROW : OUTPUT_ROW }}
+    >
       <Handle
         id={NEW_PORT}
         type={isInput ? "target" : "source"}

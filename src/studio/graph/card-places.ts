@@ -1,9 +1,9 @@
 /** Room for new cards: none lands on another, and those that lie behind it move on. */
 import type { Box } from "./opening-view";
 
-/** Units of the graph between a card and the one that it feeds, and between one and the one below. */
-const BETWEEN = 52;
-const BELOW = 22;
+/** Units of the graph between a card and the one that it feeds, and between one and the one below, where a message has room. */
+export const BETWEEN = 60;
+export const BELOW = 26;
 
 export type Size = Pick<Box, "width" | "height">;
 export type Corner = readonly [number, number];
@@ -83,4 +83,36 @@ export function roomForJoint(
   const [left, top] = beside ? [now.get(stands.beside)?.x ?? beside.x, beside.y] : pointer;
   const own = freeBelow({ ...size, x: left, y: top }, [...now.values(), between]);
   return { at: rounded(own), moved: { ...movedFrom(boxes, now), [joint.id]: rounded(between) } };
+}
+
+/** Whether one lies on the other, or nearer below it than cards stand. */
+const crowds = (above: Box, below: Box): boolean =>
+  above.x < below.x + below.width &&
+  below.x < above.x + above.width &&
+  below.y >= above.y &&
+  below.y < above.y + above.height + BELOW;
+
+/**
+ * Where cards go that stood free below those that have grown, and those below these in turn.
+ * @param before of all cards, as they were @param now as they are @param grown those that are higher now
+ */
+export function roomForGrown(before: Boxes, now: Boxes, grown: readonly string[]): Places {
+  const boxes = new Map(now);
+  const moved: Record<string, Corner> = {};
+  const queue = [...grown];
+  for (let id = queue.shift(); id !== undefined; id = queue.shift()) {
+    const above = boxes.get(id);
+    if (!above) continue;
+    for (const [other, below] of boxes) {
+      const [a, b] = [before.get(id), before.get(other)];
+      // What lay on it already, or nearer, was put there.
+      const wasCrowded = a && b && crowds(a, b) && moved[id] === undefined;
+      if (other === id || wasCrowded || !crowds(above, below)) continue;
+      const lower = { ...below, y: above.y + above.height + BELOW };
+      boxes.set(other, lower);
+      moved[other] = rounded(lower);
+      queue.push(other);
+    }
+  }
+  return moved;
 }

@@ -7,6 +7,7 @@ import { carriedKind } from "@/core/evaluate/carried";
 import { canLink } from "@/core/evaluate/convert";
 import type { AnyInput, AnyNode, AnyOutput } from "@/core/nodes/define";
 import type { PortKind } from "@/core/nodes/ports";
+import { firstSettings } from "./first-settings";
 
 export const typeOf = (document: PieceDocument, node: string): AnyNode | undefined =>
   definitionOf(document, indexGraph(document.graph).nodes.get(node)?.type ?? "");
@@ -133,7 +134,7 @@ export function addNodeEdit(
     kind: "add",
     nodes: [
       {
-        item: { id, type, at: [Math.round(at[0]), Math.round(at[1])], set: {} },
+        item: { id, type, at: [Math.round(at[0]), Math.round(at[1])], set: firstSettings(document, type) },
         index: document.graph.nodes.length,
       },
     ],
@@ -180,15 +181,16 @@ export function removeEdit(
 export const withoutBorder = ({ graph }: PieceDocument, chosen: ReadonlySet<string>): ReadonlySet<string> =>
   new Set(graph.nodes.filter(({ id, type }) => chosen.has(id) && !isBorderType(type)).map(({ id }) => id));
 
-/** Copies of nodes with the links between them and into them, a little lower. */
+/** Copies of nodes with the links between them and into them, a little lower if nothing else is asked for. */
 export function duplicateEdit(
   document: PieceDocument,
   nodes: ReadonlySet<string>,
+  by: readonly [number, number] = [40, 40],
 ): { ids: string[]; edit: Edit } {
   const copied = withoutBorder(document, nodes);
   const chosen = document.graph.nodes.filter((node) => copied.has(node.id));
   const links = document.graph.links.filter((link) => copied.has(parseAddress(link.to).node));
-  return copiesEdit(document, chosen, links, [40, 40]);
+  return copiesEdit(document, chosen, links, by);
 }
 
 /**

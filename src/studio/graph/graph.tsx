@@ -12,33 +12,45 @@ import {
   type Node,
   type NodeChange,
   ReactFlow,
+  useStore as useFlow,
   useReactFlow,
 } from "@xyflow/react";
-import { Lasso as LassoIcon, Map as MapIcon, Maximize, Plus, StickyNote } from "lucide-react";
-import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import {
+  Lasso as LassoIcon,
+  Map as MapIcon,
+  Maximize,
+  Plus,
+  ScanSearch,
+  StickyNote,
+  Undo2,
+} from "lucide-react";
+import { type CSSProperties, type RefObject, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { exposeEdit, exposeOutputEdit } from "@/core/capsules/ports";
 import type { Edit } from "@/core/document/edits";
 import { joinAddress, parseAddress } from "@/core/document/links";
-import type { Link, PieceDocument } from "@/core/document/schema";
+import type { Link, Note, PieceDocument } from "@/core/document/schema";
 import { Button, IconButton } from "@/ui/button";
+import { isSliding } from "@/ui/touch-pad";
 import type { Opened } from "../state/opened";
 import { useStudio, useStudioStore } from "../state/store";
 import { Adder } from "./adder";
-import { Braid } from "./braid";
+import { Braid, CardsInTheWay } from "./braid";
 import { Card } from "./card";
+import { distanceAt, LEAST_ZOOM, textAt } from "./distance";
 import { boxOf, cardBoxes, edgeId, flowEdges, flowNodes, linkOf, noteOf } from "./flow-parts";
 import { canConnect, connectEdit, linkRefusal, NEW_PORT, removeEdit } from "./graph-edits";
+import { GraphMenu } from "./graph-menu";
 import { GroundRules } from "./ground-rules";
-import { InputMenuArea } from "./input-menu";
 import { Lasso } from "./lasso";
 import { leadEdit, removeHealedEdit } from "./link-edits";
 import { NoteArea } from "./note-area";
-import { addNoteEdit } from "./note-edits";
+import { addNoteEdit, labelBox } from "./note-edits";
 import { openInstance } from "./open-instance";
-import { WHOLE_GRAPH } from "./opening-view";
+import type { Box } from "./opening-view";
 import { useClipboard } from "./use-clipboard";
 import { useGraphView } from "./use-graph-view";
 import { useNodeDrag } from "./use-node-drag";
+import { useRoomForGrown } from "./use-room-for-grown";
 import { Way } from "./way";
 
 const NODE_TYPES = { card: Card, note: NoteArea };
@@ -60,7 +72,8 @@ export function Graph() {
     setNodes((before) => flowNodes(graph, selected, before));
     setEdges((before) => flowEdges(graph, before));
   }, [graph, selected]);
-  const { onMoved, showCard } = useGraphView(area);
+  const { view, onMoved, showCard } = useGraphView(area);
+  useTouchPad(area);
 
   const onNodesChange = useCallback(
     (changes: NodeChange[]) => {
@@ -82,6 +95,10 @@ export function Graph() {
     (changes: EdgeChange[]) => setEdges((before) => applyEdgeChanges(changes, before)),
     [],
   );
+
+  useRoomForGrown(nodes, graph);
+  const cards = useSettledBoxes(nodes, graph.notes ?? NO_NOTES);
+  const distance = useFlow((s) => distanceAt(s.transform[2]));
 
   const drag = useNodeDrag(setNodes);
   const isValidConnection = useCallback(
@@ -150,24 +167,27 @@ export function Graph() {
   const nodesNow = useRef(nodes);
   nodesNow.current = nodes;
   const pointer = useRef<[number, number]>([0, 0]);
-  const openAdder = useCallback(() => {
-    const box = area.current?.getBoundingClientRect();
-    if (!box) return;
-    // What is added while an input has the focus feeds it.
-    const row = document.activeElement?.closest<HTMLElement>("[data-input-of]");
-    const { inputOf, input } = (area.current?.contains(row ?? null) && row?.dataset) || {};
-    if (row && inputOf && input) {
-      const { left, top } = row.getBoundingClientRect();
-      const link = { address: joinAddress(inputOf, input), end: "to" as const };
-      store.getState().set({ adder: { screen: [left - BESIDE, top], link } });
-      return;
-    }
-    const [x, y] = pointer.current;
-    const inside = x > box.left && x < box.right && y > box.top && y < box.bottom;
-    store
-      .getState()
-      .set({ adder: { screen: inside ? [x, y] : [box.left + box.width / 2, box.top + box.height / 3] } });
-  }, [store]);
+  const openAdder = useCallback(
+    (words?: string) => {
+      const box = area.current?.getBoundingClientRect();
+      if (!box) return;
+      // What is added while an input has the focus feeds it.
+      const row = document.activeElement?.closest<HTMLElement>("[data-input-of]");
+      const { inputOf, input } = (area.current?.contains(row ?? null) && row?.dataset) || {};
+      if (row && inputOf && input) {
+        const { left, top } = row.getBoundingClientRect();
+        const link = { address: joinAddress(inputOf, input), end: "to" as const };
+        store.getState().set({ adder: { screen: [left - BESIDE, top], link, words } });
+        return;
+      }
+      const [x, y] = pointer.current;
+      const inside = x > box.left && x < box.right && y > box.top && y < box.bottom;
+      store.getState().set({
+        adder: { screen: inside ? [x, y] : [box.left + box.width / 2, box.top + box.height / 3], words },
+      });
+    },
+    [store],
+  );
 
   /** Where the pointer is over the graph, else the middle of what is seen of it. */
   const place = useCallback((): [number, number] => {
@@ -217,15 +237,14 @@ export function Graph() {
 
   /** Leads a link through the place of the pointer. */
   const lead = useCallback(
-    (edge: Edge, x: number, y: number) => {
-      const { opened, edit } = store.getState();
-      const link = opened.document.graph.links.find((l) => edgeId(l) === edge.id);
-      if (!link) return;
+    (link: Link, x: number, y: number) => {
+      const { edit } = store.getState();
       const at = flow.screenToFlowPosition({ x, y });
       edit(leadEdit(link, leadBefore(link, at.x), [at.x, at.y]));
     },
     [store, flow],
   );
+  const boxes = useCallback(() => cardBoxes(flow.getNodes()), [flow]);
   const addNote = useCallback(() => {
     const { opened, selected: chosen, edit } = store.getState();
     const boxes = flow
@@ -235,74 +254,86 @@ export function Graph() {
     edit(addNoteEdit(opened.document, boxes, place()).edit);
   }, [store, flow, place]);
 
+  useEffect(() => {
+    store.getState().set({ graphView: { ...view, add: openAdder, note: addNote, boxes } });
+    return () => store.getState().set({ graphView: null });
+  }, [store, view, openAdder, addNote, boxes]);
+
   const defaults = useMemo(() => ({ type: "braid", reconnectable: true as const }), []);
   return (
     <section
       ref={area}
       aria-label="Graph"
       className="relative h-full"
+      data-distance={distance}
+      style={{ "--card-text": `${textAt(distance)}px` } as CSSProperties}
       onDoubleClick={(event) =>
         (event.target as HTMLElement).classList.contains("react-flow__pane") && openAdder()
       }
     >
-      <InputMenuArea>
-        <ReactFlow
-          nodes={nodes}
-          edges={edges}
-          nodeTypes={NODE_TYPES}
-          edgeTypes={EDGE_TYPES}
-          defaultEdgeOptions={defaults}
-          onNodesChange={onNodesChange}
-          onEdgesChange={onEdgesChange}
-          // While the view moves, what is painted is moved as a picture; it is painted anew when it rests.
-          onMoveStart={() => area.current?.classList.add("graph-moving")}
-          onMoveEnd={(event, view) => {
-            area.current?.classList.remove("graph-moving");
-            onMoved(event, view);
-          }}
-          onNodeDragStart={drag.start}
-          onNodeDrag={drag.move}
-          onNodeDragStop={drag.stop}
-          onNodeDoubleClick={(_event, node) => openInstance(store, node.id)}
-          onEdgeDoubleClick={(event, edge) => lead(edge, event.clientX, event.clientY)}
-          onSelectionDragStop={(event, dragged) => drag.stop(event, dragged[0], dragged)}
-          onConnect={onConnect}
-          onReconnect={onReconnect}
-          onConnectEnd={onConnectEnd}
-          isValidConnection={isValidConnection}
-          zoomOnDoubleClick={false}
-          // A chosen note area stays behind the cards; chosen cards come forward by their own order.
-          elevateNodesOnSelect={false}
-          deleteKeyCode={null}
-          selectionKeyCode="Shift"
-          multiSelectionKeyCode={["Shift", "Meta", "Control"]}
-          minZoom={0.15}
-          maxZoom={2}
-          onlyRenderVisibleElements={graph.nodes.length > MANY}
-          proOptions={{ hideAttribution: true }}
-          nodeDragThreshold={2}
-        >
-          <GroundRules />
-          {miniMap && (
-            <MiniMap
-              pannable
-              zoomable
-              ariaLabel="Map of the graph"
-              bgColor="var(--panel)"
-              maskColor="color-mix(in srgb, var(--ground) 70%, transparent)"
-              nodeColor={(node) =>
-                node.type === "note" ? "transparent" : node.selected ? "var(--accent)" : "var(--faint)"
-              }
-              nodeStrokeColor="var(--rule)"
-              style={{ width: 150, height: 100, border: "1px solid var(--rule)", borderRadius: 6 }}
-            />
-          )}
-        </ReactFlow>
-      </InputMenuArea>
+      <CardsInTheWay value={cards}>
+        <GraphMenu onLead={lead}>
+          <ReactFlow
+            nodes={nodes}
+            edges={edges}
+            nodeTypes={NODE_TYPES}
+            edgeTypes={EDGE_TYPES}
+            defaultEdgeOptions={defaults}
+            onNodesChange={onNodesChange}
+            onEdgesChange={onEdgesChange}
+            // While the view moves, what is painted is moved as a picture; it is painted anew when it rests.
+            onMoveStart={() => area.current?.classList.add("graph-moving")}
+            onMoveEnd={(event, moved) => {
+              area.current?.classList.remove("graph-moving");
+              onMoved(event, moved);
+            }}
+            onNodeDragStart={drag.start}
+            onNodeDrag={drag.move}
+            onNodeDragStop={drag.stop}
+            onNodeDoubleClick={(_event, node) => openInstance(store, node.id)}
+            onEdgeDoubleClick={(event, edge) => {
+              const link = graph.links.find((one) => edgeId(one) === edge.id);
+              if (link) lead(link, event.clientX, event.clientY);
+            }}
+            onSelectionDragStop={(event, dragged) => drag.stop(event, dragged[0], dragged)}
+            onConnect={onConnect}
+            onReconnect={onReconnect}
+            onConnectEnd={onConnectEnd}
+            isValidConnection={isValidConnection}
+            zoomOnDoubleClick={false}
+            // A chosen note area stays behind the cards; chosen cards come forward by their own order.
+            elevateNodesOnSelect={false}
+            deleteKeyCode={null}
+            selectionKeyCode="Shift"
+            multiSelectionKeyCode={["Shift", "Meta", "Control"]}
+            minZoom={LEAST_ZOOM}
+            maxZoom={2}
+            onlyRenderVisibleElements={graph.nodes.length > MANY}
+            proOptions={{ hideAttribution: true }}
+            nodeDragThreshold={2}
+          >
+            <GroundRules />
+            {miniMap && (
+              <MiniMap
+                pannable
+                zoomable
+                ariaLabel="Map of the graph"
+                bgColor="var(--panel)"
+                maskColor="color-mix(in srgb, var(--ground) 70%, transparent)"
+                nodeColor={(node) =>
+                  node.type === "note" ? "transparent" : node.selected ? "var(--accent)" : "var(--faint)"
+                }
+                nodeStrokeColor="var(--rule)"
+                style={{ width: 150, height: 100, border: "1px solid var(--rule)", borderRadius: 6 }}
+              />
+            )}
+          </ReactFlow>
+        </GraphMenu>
+      </CardsInTheWay>
       <Way />
       {lasso && <Lasso onDone={() => setLasso(false)} />}
       <div className="absolute bottom-3 left-3 z-10 flex items-center gap-1">
-        <Button onClick={openAdder} title="Add a node (/)">
+        <Button onClick={() => openAdder()} title="Add a node (/)">
           <Plus size={14} /> Add <kbd className="tabular text-11 text-faint">/</kbd>
         </Button>
         <IconButton
@@ -316,12 +347,14 @@ export function Graph() {
         <IconButton label="Put a note area behind what is chosen" className={TOOL} onClick={addNote}>
           <StickyNote size={14} />
         </IconButton>
-        <IconButton
-          label="Show the whole graph (G)"
-          className={TOOL}
-          onClick={() => void flow.fitView(WHOLE_GRAPH)}
-        >
+        <IconButton label="Show the whole graph (G)" className={TOOL} onClick={view.whole}>
           <Maximize size={14} />
+        </IconButton>
+        <IconButton label="Show what is chosen (Shift G)" className={TOOL} onClick={view.chosen}>
+          <ScanSearch size={14} />
+        </IconButton>
+        <IconButton label="Back to the last view (Z)" className={TOOL} onClick={view.back}>
+          <Undo2 size={14} />
         </IconButton>
         <IconButton
           label="Map of the graph (M)"
@@ -334,11 +367,45 @@ export function Graph() {
       </div>
       <Adder
         toFlow={(screen) => flow.screenToFlowPosition({ x: screen[0], y: screen[1] })}
-        boxes={() => cardBoxes(flow.getNodes())}
+        boxes={boxes}
         onAdded={showCard}
       />
     </section>
   );
+}
+
+const NO_NOTES: readonly Note[] = [];
+
+/** Where all cards and the labels of note areas lie; the same list while any is dragged, and while nothing has changed. */
+function useSettledBoxes(nodes: readonly Node[], notes: readonly Note[]): readonly Box[] {
+  const kept = useRef<readonly Box[]>([]);
+  if (!nodes.some(({ dragging }) => dragging)) {
+    const now = [...cardBoxes(nodes).values(), ...notes.map(labelBox)].filter(({ height }) => height > 0);
+    const isSame = (box: Box, i: number) => {
+      const old = kept.current[i];
+      return old && old.x === box.x && old.y === box.y && old.height === box.height;
+    };
+    if (now.length !== kept.current.length || !now.every(isSame)) kept.current = now;
+  }
+  return kept.current;
+}
+
+/** Two fingers that slide over a touch-pad pan; a wheel, and pinching, zoom as the canvas does. */
+function useTouchPad(area: RefObject<HTMLElement | null>): void {
+  const flow = useReactFlow();
+  useEffect(() => {
+    const box = area.current;
+    if (!box) return;
+    const onWheel = (event: WheelEvent) => {
+      if (!isSliding(event) || !(event.target as HTMLElement).closest(".react-flow")) return;
+      event.preventDefault();
+      event.stopPropagation();
+      const { x, y, zoom } = flow.getViewport();
+      void flow.setViewport({ x: x - event.deltaX, y: y - event.deltaY, zoom });
+    };
+    box.addEventListener("wheel", onWheel, { capture: true, passive: false });
+    return () => box.removeEventListener("wheel", onWheel, { capture: true });
+  }, [area, flow]);
 }
 
 /** Cards from which only those in view are made: so far it costs less to move all of them than to make some on the way. */

@@ -5,7 +5,7 @@ import { joinAddress } from "@/core/document/links";
 import type { AnyInput } from "@/core/nodes/define";
 import type { Setting } from "@/core/nodes/ports";
 import { settingAt } from "../state/keyed-edits";
-import { useKeyedFrame, useStudio, useStudioStore } from "../state/store";
+import { alike, useKeyedFrame, useStudio, useStudioStore } from "../state/store";
 import { portLabel, ValueControl } from "./value-control";
 
 interface InputControlProps {
@@ -29,9 +29,11 @@ export function InputControl({ node, name, input, ofPiece = false }: InputContro
     () => ({
       set: (to: Setting, dragging = false, also?: Edit) => {
         const { edit, editPiece } = store.getState();
-        const set: Edit = { kind: "set-input", node, input: name, value: to };
+        const nodes = ofPiece ? [node] : alike(store.getState(), node, name);
+        const edits: Edit[] = nodes.map((one) => ({ kind: "set-input", node: one, input: name, value: to }));
+        if (also) edits.unshift(also);
         (ofPiece ? editPiece : edit)(
-          also ? { kind: "several", edits: [also, set] } : set,
+          edits.length > 1 ? { kind: "several", edits } : edits[0],
           dragging ? `drag ${address}` : undefined,
         );
       },

@@ -12,13 +12,10 @@ import { settingAt, unkeyedEdit } from "../state/keyed-edits";
 import { definitionOfNode, nodeOf, useStudio, useStudioStore } from "../state/store";
 import { driveEdit, driversOf, followEdit, valueAsText, valueFromText, valuesOffered } from "./input-edits";
 import { toggleKey } from "./key-mark";
+import { Item, MENU, Sub } from "./menu-items";
 import { portLabel } from "./value-control";
 
 export const NO_BORDER = "The capsule has no node for its inputs any more; undo its removal first.";
-
-const MENU = "z-50 max-h-[420px] min-w-44 overflow-auto rounded-6 border border-rule bg-raised p-1 shadow-xl";
-const ITEM =
-  "flex h-6 cursor-default items-center gap-2 rounded px-2 text-12 outline-none data-[disabled]:text-faint/60 data-[highlighted]:bg-rule";
 
 /** The row of an output. */
 export const outputData = (node: string, output: string) => ({
@@ -41,8 +38,20 @@ interface OutputRow {
   readonly port: string;
 }
 
+/** The menu where there is neither an input nor an output. */
+interface Elsewhere {
+  readonly label: string;
+  readonly items: ReactNode;
+  readonly onOpen?: (event: MouseEvent) => void;
+}
+
+interface InputMenuAreaProps {
+  readonly children: ReactNode;
+  readonly elsewhere: Elsewhere;
+}
+
 /** What can be done with an input's value or with an output, on its row: one menu for all rows of an area. */
-export function InputMenuArea({ children }: { children: ReactNode }) {
+export function InputMenuArea({ children, elsewhere }: InputMenuAreaProps) {
   const store = useStudioStore();
   const [row, setRow] = useState<Row | null>(null);
   const [output, setOutput] = useState<OutputRow | null>(null);
@@ -66,8 +75,7 @@ export function InputMenuArea({ children }: { children: ReactNode }) {
           const leaving = outputOf && port ? { node: outputOf, port } : null;
           setRow(found);
           setOutput(leaving);
-          // There is nothing to do elsewhere.
-          if (!found && !leaving) event.preventDefault();
+          if (!found && !leaving) elsewhere.onOpen?.(event.nativeEvent);
         }}
       >
         {children}
@@ -86,6 +94,13 @@ export function InputMenuArea({ children }: { children: ReactNode }) {
         <ContextMenu.Portal>
           <ContextMenu.Content className={MENU} aria-label={`${output.port} of ${output.node}`}>
             <OutputItems {...output} />
+          </ContextMenu.Content>
+        </ContextMenu.Portal>
+      )}
+      {!row && !output && (
+        <ContextMenu.Portal>
+          <ContextMenu.Content className={MENU} aria-label={elsewhere.label}>
+            {elsewhere.items}
           </ContextMenu.Content>
         </ContextMenu.Portal>
       )}
@@ -243,27 +258,6 @@ function DialItem({ address, label }: { address: string; label: string }) {
     />
   );
 }
-
-function Sub({ title, children }: { title: string; children: ReactNode }) {
-  return (
-    <ContextMenu.Sub>
-      <ContextMenu.SubTrigger className={ITEM}>
-        {title} <span className="ml-auto text-faint">›</span>
-      </ContextMenu.SubTrigger>
-      <ContextMenu.Portal>
-        <ContextMenu.SubContent className={MENU} collisionPadding={8}>
-          {children}
-        </ContextMenu.SubContent>
-      </ContextMenu.Portal>
-    </ContextMenu.Sub>
-  );
-}
-
-const Item = ({ title, run, disabled }: { title: string; run: () => void; disabled?: boolean }) => (
-  <ContextMenu.Item className={ITEM} onSelect={run} disabled={disabled}>
-    {title}
-  </ContextMenu.Item>
-);
 
 type LimitsProps = Pick<Row, "node" | "name" | "input"> & { readonly onClose: () => void };
 

@@ -40,7 +40,7 @@ export const NoteArea = memo(function NoteArea({ id, selected }: NodeProps) {
             rows={Math.max(1, note.text.split("\n").length)}
             maxLength={2000}
             // As high as its text, wrapped lines and all.
-            className="nodrag nopan min-w-0 flex-1 resize-none [field-sizing:content] bg-transparent font-display text-16 outline-none placeholder:text-faint"
+            className="nodrag nopan min-w-0 flex-1 resize-none [field-sizing:content] note-text bg-transparent font-display outline-none placeholder:text-faint"
             onBlur={(event) =>
               event.currentTarget.value !== note.text && change({ text: event.currentTarget.value })
             }

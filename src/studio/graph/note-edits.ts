@@ -1,6 +1,7 @@
 /** Note areas: labelled patches behind nodes. */
 import type { Edit } from "@/core/document/edits";
 import { NOTE_TINTS, type Note, type PieceDocument } from "@/core/document/schema";
+import type { Box } from "./opening-view";
 
 export const NOTE_COLORS: Readonly<Record<(typeof NOTE_TINTS)[number], string>> = {
   moss: "var(--good)",
@@ -11,15 +12,21 @@ export const NOTE_COLORS: Readonly<Record<(typeof NOTE_TINTS)[number], string>> 
 };
 
 /** Around what it is put behind, units of the graph. */
-const MARGIN = 28;
-const HEAD = 40;
+export const MARGIN = 28;
+/** Room for its text, which grows as it goes away. */
+export const NOTE_HEAD = 64;
 
-interface Box {
-  readonly x: number;
-  readonly y: number;
-  readonly width: number;
-  readonly height: number;
-}
+/** About the width of a letter of its text, and its height, as it is seen from afar. */
+const LETTER = 20;
+const LABEL_HEIGHT = 46;
+
+/** Where the text of an area stands: links are led around it. */
+export const labelBox = ({ at: [x, y], size, text }: Note): Box => ({
+  x,
+  y,
+  width: Math.min(size[0], LETTER * text.split("\n")[0].length),
+  height: text === "" ? 0 : LABEL_HEIGHT,
+});
 
 /** A note area behind boxes, or at a place when there are none. */
 export function addNoteEdit(
@@ -41,8 +48,8 @@ export function addNoteEdit(
     tint: NOTE_TINTS[(number - 1) % NOTE_TINTS.length],
     ...(boxes.length > 0
       ? {
-          at: rounded(left - MARGIN, top - HEAD),
-          size: rounded(right - left + 2 * MARGIN, bottom - top + HEAD + MARGIN),
+          at: rounded(left - MARGIN, top - NOTE_HEAD),
+          size: rounded(right - left + 2 * MARGIN, bottom - top + NOTE_HEAD + MARGIN),
         }
       : { at: rounded(place[0], place[1]), size: [320, 200] }),
   };

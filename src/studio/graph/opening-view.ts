@@ -1,4 +1,5 @@
 /** Where a graph is looked at when it is opened: all of it if that can be read, else its end, where the result comes out. */
+import { LEAST_ZOOM } from "./distance";
 
 export interface Box {
   readonly x: number;
@@ -14,11 +15,11 @@ export interface View {
   readonly zoom: number;
 }
 
-/** Smaller than the least, text cannot be read; larger than the most, a few cards look lost. */
-const LEAST_ZOOM = 0.6;
-const MOST_ZOOM = 0.9;
-/** How all of a graph is shown when that is asked for, however small it gets; the margin leaves the tools free. */
-export const WHOLE_GRAPH = { padding: 0.08, minZoom: 0.15, maxZoom: MOST_ZOOM } as const;
+/** Smaller than the least, cards are specks without words; larger than the most, a few cards look lost. */
+const LEAST_OPENING = 0.28;
+const MOST_ZOOM = 1;
+/** All of a graph is shown when that is asked for, however small it gets. */
+export const WHOLE_GRAPH = LEAST_ZOOM;
 
 /** Of the pane's size, at each side. */
 const MARGIN = 0.03;
@@ -27,12 +28,17 @@ const clamp = (v: number, low: number, high: number): number => Math.min(high, M
 
 /**
  * @param all around the whole graph, in its units @param end around the card that must be in view
- * @param pane what it is shown in, pixels
+ * @param pane what it is shown in, pixels @param least the smallest zoom
  */
-export function openingView(all: Box, end: Box, pane: Pick<Box, "width" | "height">): View {
+export function openingView(
+  all: Box,
+  end: Box,
+  pane: Pick<Box, "width" | "height">,
+  least = LEAST_OPENING,
+): View {
   const inner = (size: number) => size * (1 - 2 * MARGIN);
   const fitting = Math.min(inner(pane.width) / all.width, inner(pane.height) / all.height);
-  const zoom = clamp(fitting, LEAST_ZOOM, MOST_ZOOM);
+  const zoom = clamp(fitting, least, MOST_ZOOM);
   const along = (axis: "x" | "y", size: "width" | "height"): number => {
     const margin = pane[size] * MARGIN;
     const [from, until] = [all[axis] * zoom, (all[axis] + all[size]) * zoom];

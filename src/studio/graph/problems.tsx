@@ -4,28 +4,38 @@ import type { Hint } from "@/core/nodes/define";
 import { useStudioStore } from "../state/store";
 import { repairEdit } from "./repair-edit";
 
-/** What is wrong with a node, under its card, with the repair as a button where there is one. */
-export function Problems({ id, problems }: { id: string; problems: readonly Hint[] }) {
+interface ProblemsProps {
+  readonly id: string;
+  readonly problems: readonly Hint[];
+  /** Then it is told whole, over what lies below. */
+  readonly chosen: boolean;
+}
+
+/**
+ * What is wrong with a node, under its card, with the repair as a button where there is one. One line fits between two cards; the
+ * rest is read by pointing at it or by choosing the card.
+ */
+export function Problems({ id, problems, chosen }: ProblemsProps) {
   const store = useStudioStore();
   if (problems.length === 0) return null;
   return (
-    <div className="mt-1 grid gap-1">
+    <div className="card-problems nodrag nopan" data-whole={chosen}>
       {problems.map((problem) => (
         <div
           key={problem.what}
           role={problem.level === "error" ? "alert" : "status"}
           className={clsx(
-            "nodrag rounded border-l-2 bg-panel/95 px-2 py-1 text-11 leading-4",
+            "card-problem border-l-2 px-2",
             problem.level === "error" && "border-alert text-ink",
             problem.level === "warning" && "border-accent text-faint",
             problem.level === "note" && "border-rule text-faint",
           )}
         >
-          {problem.what}
+          <span className="card-problem-text">{problem.what}</span>
           {problem.repair && (
             <button
               type="button"
-              className="ml-1.5 rounded border border-rule bg-raised px-1.5 text-accent hover:border-accent"
+              className="ml-1.5 shrink-0 rounded border border-rule bg-raised px-1.5 text-accent hover:border-accent"
               onClick={() => {
                 const { opened, edit } = store.getState();
                 if (problem.repair) edit(repairEdit(opened.document, id, problem.repair));

@@ -2,13 +2,13 @@
 import { applyEdit, type Edit } from "@/core/document/edits";
 import { joinAddress, parseAddress } from "@/core/document/links";
 import type { Dial, Link, PieceDocument } from "@/core/document/schema";
+import { KIND_WORDS } from "@/core/evaluate/convert";
 import { besideShown, ledToStage, withLinks, workedOn } from "./auto-link";
 import type { Boxes, Corner } from "./card-places";
-import { usualSize } from "./card-size";
+import { cardSize } from "./card-size";
 import { bringIn } from "./clipboard-edits";
-import { typeOf } from "./graph-edits";
+import { portKind, typeOf } from "./graph-edits";
 import { linkedWithRoom } from "./linked-with-room";
-import { tidyEdit } from "./tidy";
 
 export interface Recipe {
   readonly id: string;
@@ -51,7 +51,7 @@ export function putRecipe(
   if (!exit || !kept.has(ends(exit)[0]))
     return { ok: false, what: `“${recipe.name}” leads nowhere: it lacks a link to its Stage.` };
 
-  const part = laidOut({ ...recipe, graph: { nodes, links: within } });
+  const part: PieceDocument = { ...recipe, graph: { nodes, links: within } };
   const brought = bringIn(document, part, [0, 0]);
   if (!brought.ok) return brought;
   const ids = new Map(nodes.map(({ id }, i) => [id, brought.ids[i]]));
@@ -90,6 +90,16 @@ export function putRecipe(
   return { ok: true, ids: brought.ids, add: { kind: "several", edits }, link };
 }
 
+/** What a recipe lacks to go on from an output, in words; null when it can. */
+export function lackedBy(document: PieceDocument, { document: recipe }: Recipe, from: string): string | null {
+  const kind = portKind(document, from, "from");
+  if ((recipe.recipe?.base ?? []).length === 0)
+    return `“${recipe.name}” makes all of its own and takes nothing: add it without a link.`;
+  return kind === "shape"
+    ? null
+    : `“${recipe.name}” lacks a shape to work on: “${from}” carries ${kind ? KIND_WORDS[kind] : "nothing"}.`;
+}
+
 /** What left the source goes through the recipe; without a source its end goes to the Stage. */
 function linkedIn(
   document: PieceDocument,
@@ -104,21 +114,9 @@ function linkedIn(
   return through.some(({ from }) => from === exit) ? linked : ledToStage(linked, exit);
 }
 
-/** In columns along its links. */
-function laidOut(part: PieceDocument): PieceDocument {
-  const sizes = new Map(
-    part.graph.nodes.map(({ id }) => {
-      const { width, height } = usualSize(typeOf(part, id));
-      return [id, [width, height] as const];
-    }),
-  );
-  const tidied = tidyEdit(part, new Set(), sizes);
-  return tidied ? applyEdit(part, tidied).document : part;
-}
-
 /** Around all cards, by their usual size. */
 function boundsOf(part: PieceDocument) {
-  const cards = part.graph.nodes.map(({ id, at: [x, y] }) => ({ x, y, ...usualSize(typeOf(part, id)) }));
+  const cards = part.graph.nodes.map((node) => ({ x: node.at[0], y: node.at[1], ...cardSize(part, node) }));
   const [x, y] = [Math.min(...cards.map((card) => card.x)), Math.min(...cards.map((card) => card.y))];
   return {
     x,

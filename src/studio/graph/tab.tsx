@@ -38,6 +38,7 @@ export function Tab({ node, port, kind, side, comb, linked, about }: TabProps) {
       role="img"
       aria-label={`${side} ${port} of ${node}`}
       className={clsx("glemmo-tab", fault && "opacity-20")}
+      data-free={!linked}
       style={{ background: "none" }}
     >
       <span

@@ -1,9 +1,10 @@
 import { type Node, useReactFlow } from "@xyflow/react";
 import { type Dispatch, type SetStateAction, useCallback, useRef } from "react";
 import type { Edit } from "@/core/document/edits";
-import type { Note } from "@/core/document/schema";
+import type { Note, PieceDocument } from "@/core/document/schema";
 import { useStudioStore } from "../state/store";
-import { edgeId, noteOf } from "./flow-parts";
+import { edgeId, flowNodes, noteOf } from "./flow-parts";
+import { duplicateEdit } from "./graph-edits";
 import { insertEdit } from "./link-edits";
 import { nodesOn } from "./note-edits";
 
@@ -21,9 +22,12 @@ export function useNodeDrag(setNodes: Dispatch<SetStateAction<Node[]>>) {
   const flow = useReactFlow();
   /** What lies on the note areas that are dragged, and where it was. */
   const carried = useRef<Carried>(NOTHING_CARRIED);
+  /** What is dragged stays, and a copy of it is put where it is dropped. */
+  const copies = useRef(false);
   const start = useCallback(
-    (_event: unknown, _node: Node, dragged: Node[]) => {
+    (event: unknown, _node: Node, dragged: Node[]) => {
       const { document } = store.getState().opened;
+      copies.current = isHeld(event);
       const moving = new Set(dragged.map(({ id }) => id));
       const areas = new Map(dragged.filter(({ id }) => noteOf(id) !== null).map((n) => [n.id, n.position]));
       const cards = new Map<string, [Node["position"], string]>();
@@ -63,23 +67,44 @@ export function useNodeDrag(setNodes: Dispatch<SetStateAction<Node[]>>) {
         ...[...carried.current.cards.keys()].flatMap((id) => flow.getNode(id) ?? []),
       ];
       carried.current = NOTHING_CARRIED;
+      if (copies.current && cards(dragged).length > 0) {
+        const put = copiesAt(document, cards(dragged));
+        // The canvas moved the cards themselves; the document has them where they were.
+        setNodes((before) => flowNodes(document.graph, new Set(), before));
+        edit(put.edit);
+        store.getState().select(put.ids);
+        return;
+      }
       const at = ({ position }: Node) => [Math.round(position.x), Math.round(position.y)] as [number, number];
-      const cards = moved.filter(({ id }) => noteOf(id) === null);
+      const own = cards(moved);
       const notes = moved.flatMap((node): Edit[] => {
         const note = document.graph.notes?.find(({ id }) => id === noteOf(node.id));
         return note ? [{ kind: "set-note", note: { ...note, at: at(node) } satisfies Note }] : [];
       });
-      const moves: Edit = { kind: "move-nodes", to: Object.fromEntries(cards.map((n) => [n.id, at(n)])) };
+      const moves: Edit = { kind: "move-nodes", to: Object.fromEntries(own.map((n) => [n.id, at(n)])) };
       // A card dropped on a link takes its place in it.
-      const under = cards.length === 1 && notes.length === 0 ? edgeUnder(cards[0].id) : null;
+      const under = own.length === 1 && notes.length === 0 ? edgeUnder(own[0].id) : null;
       const link = document.graph.links.find((l) => edgeId(l) === under);
-      const insert = link && insertEdit(document, cards[0].id, link);
+      const insert = link && insertEdit(document, own[0].id, link);
       const edits = [moves, ...notes, ...(insert ? [insert] : [])];
       edit(edits.length === 1 ? moves : { kind: "several", edits });
     },
-    [store, flow],
+    [store, flow, setNodes],
   );
   return { start, move, stop };
+}
+
+const cards = (nodes: readonly Node[]): Node[] => nodes.filter(({ id }) => noteOf(id) === null);
+
+const isHeld = (event: unknown): boolean =>
+  (event as Partial<MouseEvent>).ctrlKey === true || (event as Partial<MouseEvent>).metaKey === true;
+
+/** Copies of cards, with the links into them, at the places to which they were dragged. */
+function copiesAt(document: PieceDocument, dragged: readonly Node[]): { ids: string[]; edit: Edit } {
+  const [first] = dragged;
+  const from = document.graph.nodes.find(({ id }) => id === first.id)?.at ?? [0, 0];
+  const by = [first.position.x - from[0], first.position.y - from[1]] as const;
+  return duplicateEdit(document, new Set(dragged.map(({ id }) => id)), by);
 }
 
 /** Parts of a card's width and height at which a link may lie under it, its middle first. */

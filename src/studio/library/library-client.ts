@@ -4,8 +4,9 @@ import { capsuleType, parseCapsuleType } from "@/core/capsules/definitions";
 import type { Capsule, PieceDocument } from "@/core/document/schema";
 import type { CapsuleSummary } from "@/server/capsules";
 import { jsonBody, requestJson } from "@/ui/request";
+import { addLinked } from "../graph/add-linked";
+import type { Boxes } from "../graph/card-places";
 import { bringIn, pieceOfNodes } from "../graph/clipboard-edits";
-import { guardedEdit } from "../graph/guarded-edit";
 import type { StudioStore } from "../state/store";
 
 /** Reads what there is; the studio works without the library while the server is away. */
@@ -24,23 +25,23 @@ export async function fetchCapsule(id: string): Promise<PieceDocument> {
   return { ...document, capsules: { ...document.capsules, [name]: capsule } };
 }
 
-/** Puts an instance into what is open; tells why when it cannot. Returns its id. */
+/** Puts an instance into what is open, with the links that fit it; tells why when it cannot. Returns its id. */
 export async function insertFromLibrary(
   store: StudioStore,
   id: string,
   middle: readonly [number, number],
+  boxes: Boxes,
 ): Promise<string | null> {
   try {
     const piece = await fetchCapsule(id);
-    const { opened, select, set } = store.getState();
+    const { opened, set } = store.getState();
     const brought = bringIn(opened.document, piece, middle);
     if (!brought.ok) {
       set({ notice: brought.what });
       return null;
     }
-    if (!guardedEdit(store, brought.edit)) return null;
-    select(brought.ids);
-    return brought.ids[0];
+    const [instance] = brought.ids;
+    return addLinked(store, brought.edit, instance, boxes, middle) ? instance : null;
   } catch (error) {
     store.getState().set({ notice: (error as Error).message });
     return null;

@@ -62,7 +62,7 @@ export function Library({ place, onClose }: LibraryProps) {
               aria-label={`Put ${title} into the graph`}
               onClick={() => {
                 onClose();
-                void insertFromLibrary(store, id, place());
+                void insertFromLibrary(store, id, place(), store.getState().graphView?.boxes() ?? new Map());
               }}
             >
               Put in

@@ -5,41 +5,34 @@ import { unpackEdit } from "@/core/capsules/unpack";
 import type { Edit } from "@/core/document/edits";
 import type { PieceDocument } from "@/core/document/schema";
 import { alignEdit } from "../graph/align";
+import type { CardSize } from "../graph/card-size";
 import { nodesAsText } from "../graph/clipboard-edits";
 import { duplicateEdit } from "../graph/graph-edits";
 import { swapEdit } from "../graph/input-edits";
 import { pullOutEdit, removeHealedEdit } from "../graph/link-edits";
 import { openInstance } from "../graph/open-instance";
 import { tidyEdit } from "../graph/tidy";
+import { tidyEngine } from "../graph/tidy-engine";
 import { pasteText } from "../graph/use-clipboard";
 import type { DrawMode } from "../stage/stage-view";
+import type { Action } from "../state/action";
+import { ARRANGEMENTS, type Arrangement, keepAreas } from "../state/kept-areas";
 import { TIME_UNITS } from "../state/playback";
 import { chosenNode, type Drawer, definitionOfNode, type StudioStore } from "../state/store";
 import { loopWords, pairWords } from "../strip/loop-words";
-
-export interface Action {
-  readonly id: string;
-  readonly title: string;
-  /** As shown; `Mod` is Ctrl or ⌘. */
-  readonly keys?: string;
-  /** Handled by the part that has the pointer or focus, so only listed here. */
-  readonly elsewhere?: boolean;
-  readonly run: () => void;
-}
 
 export type Dialogs = "search" | "link" | "shortcuts" | "take-away" | "versions" | "library" | "history";
 
 export interface ActionHosts {
   readonly store: StudioStore;
   readonly frameAll: () => void;
-  readonly showGraph: () => void;
   readonly open: (what: Dialogs) => void;
   readonly switchTheme: () => void;
   /** Works out what is paused or waits. */
   readonly resume: () => void;
 }
 
-export function actionsOf({ store, frameAll, showGraph, open, switchTheme, resume }: ActionHosts): Action[] {
+export function actionsOf({ store, frameAll, open, switchTheme, resume }: ActionHosts): Action[] {
   const state = () => store.getState();
   const step = (by: number) => {
     const { document, frame, setFrame, set } = state();
@@ -52,7 +45,19 @@ export function actionsOf({ store, frameAll, showGraph, open, switchTheme, resum
   const draw = (mode: DrawMode) => state().set({ drawMode: mode });
   return [
     { id: "search", title: "Search everything", keys: "Mod+K", run: () => open("search") },
-    { id: "add", title: "Add a node at the pointer", keys: "/", elsewhere: true, run: () => undefined },
+    {
+      id: "add",
+      title: "Add a node at the pointer",
+      keys: "/",
+      elsewhere: true,
+      run: () => state().graphView?.add(),
+    },
+    {
+      id: "note",
+      title: "Put a note area behind what is chosen",
+      keys: "N",
+      run: () => state().graphView?.note(),
+    },
     { id: "link", title: "Make or take away links of the chosen node", keys: "L", run: () => open("link") },
     { id: "undo", title: "Undo", keys: "Mod+Z", run: () => state().undo() },
     { id: "redo", title: "Redo", keys: "Mod+Shift+Z", run: () => state().redo() },
@@ -67,7 +72,19 @@ export function actionsOf({ store, frameAll, showGraph, open, switchTheme, resum
     { id: "first", title: "First frame", keys: "Home", run: () => step(Number.NEGATIVE_INFINITY) },
     { id: "last", title: "Last frame", keys: "End", run: () => step(Number.POSITIVE_INFINITY) },
     { id: "frame", title: "Frame everything on the stage", keys: "F", run: frameAll },
-    { id: "whole-graph", title: "Show the whole graph", keys: "G", run: showGraph },
+    { id: "whole-graph", title: "Show the whole graph", keys: "G", run: () => state().graphView?.whole() },
+    {
+      id: "chosen-graph",
+      title: "Show the chosen nodes in the graph",
+      keys: "Shift+G",
+      run: () => state().graphView?.chosen(),
+    },
+    {
+      id: "last-view",
+      title: "Back to the last view of the graph",
+      keys: "Z",
+      run: () => state().graphView?.back(),
+    },
     { id: "bypass", title: "Pass by the chosen nodes", keys: "B", run: () => bypass(store) },
     { id: "duplicate", title: "Duplicate the chosen nodes", keys: "Mod+D", run: () => duplicate(store) },
     {
@@ -145,7 +162,7 @@ export function actionsOf({ store, frameAll, showGraph, open, switchTheme, resum
     { id: "cost", title: "What takes how long", keys: "Y", run: () => drawer("cost") },
     { id: "heat", title: "Heat on the cards", run: () => state().set({ heat: !state().heat }) },
     { id: "resume", title: "Work out what waits", keys: "R", run: resume },
-    { id: "tidy", title: "Tidy the chosen nodes, or all", keys: "T", run: () => tidy(store, showGraph) },
+    { id: "tidy", title: "Tidy the chosen nodes, or all", keys: "T", run: () => void tidy(store) },
     {
       id: "select-all",
       title: "Choose all nodes",
@@ -162,6 +179,24 @@ export function actionsOf({ store, frameAll, showGraph, open, switchTheme, resum
     { id: "stage", title: "Stage only, and back", keys: "1", run: () => maximise("stage") },
     { id: "graph", title: "Graph only, and back", keys: "2", run: () => maximise("graph") },
     { id: "play-layout", title: "Stage and dials only, and back", keys: "3", run: () => maximise("play") },
+    {
+      id: "arrange",
+      title: "Lay the areas out another way: beside, under, as a sheet",
+      keys: "D",
+      run: () => {
+        const next = ARRANGEMENTS.indexOf(state().arrangement) + 1;
+        arrange(store, ARRANGEMENTS[next % ARRANGEMENTS.length]);
+      },
+    },
+    {
+      id: "sheet",
+      title: "Call the graph over the stage, and send it away",
+      keys: "E",
+      run: () => {
+        if (state().arrangement !== "sheet") arrange(store, "sheet");
+        else state().set({ sheetOut: !state().sheetOut });
+      },
+    },
     {
       id: "tracks",
       title: "Rows of keys, and away",
@@ -198,8 +233,15 @@ export function actionsOf({ store, frameAll, showGraph, open, switchTheme, resum
     { id: "versions", title: "Earlier versions", run: () => open("versions") },
     { id: "history", title: "List of what can be undone", keys: "H", run: () => open("history") },
     { id: "theme", title: "Switch between night and day", run: switchTheme },
+    { id: "tour", title: "Take the tour of six steps", run: () => state().set({ touring: true }) },
     { id: "shortcuts", title: "List the shortcuts", keys: "?", run: () => open("shortcuts") },
   ];
+}
+
+/** Lays the areas out, and remembers it for the piece. */
+export function arrange(store: StudioStore, arrangement: Arrangement): void {
+  store.getState().set({ arrangement, sheetOut: true, maximised: null });
+  keepAreas(store.getState().pieceId, { arrangement });
 }
 
 /** Says how far the frame after the last is from the first. */
@@ -258,21 +300,29 @@ async function paste(store: StudioStore): Promise<void> {
 }
 
 /** What was moved is seen afterwards. */
-function tidy(store: StudioStore, showGraph: () => void): void {
-  const { opened, selected, edit } = store.getState();
-  const tidied = tidyEdit(opened.document, selected, cardSizes());
-  if (!tidied) return;
-  edit(tidied);
+async function tidy(store: StudioStore): Promise<void> {
+  const { opened, selected, graphView, set } = store.getState();
+  const shape = graphView?.shape() ?? 1;
+  const tidied = await tidyEngine()
+    .then((engine) => tidyEdit(engine, opened.document, selected, cardSizes(), shape))
+    .catch(() => undefined);
+  if (tidied === undefined) {
+    set({ notice: "The cards could not be laid out just now; nothing was moved." });
+    return;
+  }
+  // What was changed meanwhile is not moved by what was worked out for something else.
+  if (!tidied || store.getState().opened.document.graph !== opened.document.graph) return;
+  store.getState().edit(tidied);
   // The cards stand at their new places when they have been drawn there.
-  requestAnimationFrame(() => requestAnimationFrame(showGraph));
+  requestAnimationFrame(() => requestAnimationFrame(() => store.getState().graphView?.whole()));
 }
 
 /** Width and height of every card that is on the page, in units of the graph. */
-const cardSizes = (): Map<string, readonly [number, number]> =>
+const cardSizes = (): Map<string, CardSize> =>
   new Map(
     [...document.querySelectorAll<HTMLElement>(".react-flow__node-card")].map((card) => [
       card.dataset.id ?? "",
-      [card.offsetWidth, card.offsetHeight] as const,
+      { width: card.offsetWidth, height: card.offsetHeight },
     ]),
   );
 

@@ -1,13 +1,27 @@
 "use client";
 import clsx from "clsx";
-import { ChevronLeft, History as HistoryIcon, Moon, Redo2, Undo2 } from "lucide-react";
+import {
+  ChevronLeft,
+  Columns2,
+  History as HistoryIcon,
+  Layers2,
+  Moon,
+  Redo2,
+  Rows2,
+  Undo2,
+} from "lucide-react";
 import Link from "next/link";
 import { useRouter } from "next/navigation";
+import type { ReactNode } from "react";
+import type { Edit } from "@/core/document/edits";
 import { Button, IconButton } from "@/ui/button";
 import { switchTheme } from "@/ui/theme";
 import { DeliveryMark } from "../export/delivery-list";
+import { editWords } from "../state/edit-words";
+import { ARRANGEMENTS, type Arrangement } from "../state/kept-areas";
 import { forgetEdits } from "../state/kept-edits";
 import { type SaveState, useStudio, useStudioStore } from "../state/store";
+import { arrange } from "./actions";
 
 interface HeaderProps {
   readonly onSearch: () => void;
@@ -18,8 +32,8 @@ interface HeaderProps {
 export function Header({ onSearch, onTakeAway, onVersions }: HeaderProps) {
   const store = useStudioStore();
   const name = useStudio((s) => s.document.name);
-  const canUndo = useStudio((s) => s.history.past.length > 0);
-  const canRedo = useStudio((s) => s.history.future.length > 0);
+  const last = useStudio((s) => s.history.past.at(-1)?.forward);
+  const next = useStudio((s) => s.history.future.at(-1)?.forward);
   return (
     <header className="flex h-11 items-center gap-3 border-b border-rule bg-panel px-3">
       <Link href="/" className="flex items-center gap-0.5 text-12 text-faint hover:text-ink">
@@ -40,12 +54,21 @@ export function Header({ onSearch, onTakeAway, onVersions }: HeaderProps) {
       />
       <SaveMark />
       <div className="ml-auto flex items-center gap-2">
-        <IconButton label="Undo (Ctrl Z)" disabled={!canUndo} onClick={() => store.getState().undo()}>
+        <IconButton
+          label={`Undo${stepWords(last)} (Ctrl Z)`}
+          disabled={!last}
+          onClick={() => store.getState().undo()}
+        >
           <Undo2 size={15} />
         </IconButton>
-        <IconButton label="Redo (Ctrl Shift Z)" disabled={!canRedo} onClick={() => store.getState().redo()}>
+        <IconButton
+          label={`Redo${stepWords(next)} (Ctrl Shift Z)`}
+          disabled={!next}
+          onClick={() => store.getState().redo()}
+        >
           <Redo2 size={15} />
         </IconButton>
+        <ArrangementChoice />
         <IconButton label="Earlier versions" onClick={onVersions}>
           <HistoryIcon size={15} />
         </IconButton>
@@ -61,6 +84,40 @@ export function Header({ onSearch, onTakeAway, onVersions }: HeaderProps) {
         </Button>
       </div>
     </header>
+  );
+}
+
+const stepWords = (step: Edit | undefined): string => (step ? `: ${editWords(step)}` : "");
+
+const PICTURES: Readonly<Record<Arrangement, ReactNode>> = {
+  beside: <Columns2 size={14} />,
+  under: <Rows2 size={14} />,
+  sheet: <Layers2 size={14} />,
+};
+const ARRANGEMENT_WORDS: Readonly<Record<Arrangement, string>> = {
+  beside: "Graph beside the stage",
+  under: "Graph under the stage",
+  sheet: "Graph as a sheet over the stage (E calls it and sends it away)",
+};
+
+/** How the areas lie to each other. */
+function ArrangementChoice() {
+  const store = useStudioStore();
+  const now = useStudio((s) => s.arrangement);
+  return (
+    <fieldset aria-label="Areas" className="flex rounded-6 border border-rule">
+      {ARRANGEMENTS.map((name) => (
+        <IconButton
+          key={name}
+          label={ARRANGEMENT_WORDS[name]}
+          aria-pressed={now === name}
+          className="!h-6 !w-6 text-faint aria-pressed:text-accent"
+          onClick={() => arrange(store, name)}
+        >
+          {PICTURES[name]}
+        </IconButton>
+      ))}
+    </fieldset>
   );
 }
 

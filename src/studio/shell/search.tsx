@@ -10,9 +10,9 @@ import type { Family } from "@/core/nodes/define";
 import { type Findable, foundUnder, matchOf } from "@/ui/word-match";
 import { FamilyGlyph } from "../graph/glyphs";
 import { connectEdit, linksOffered } from "../graph/graph-edits";
+import { type Action, keyText } from "../state/action";
 import { chosenNode, useStudio, useStudioStore } from "../state/store";
 import { goTo } from "../values/go-to";
-import type { Action } from "./actions";
 
 const GROUP =
   "[&_[cmdk-group-heading]]:px-2 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:pb-1 [&_[cmdk-group-heading]]:text-11 [&_[cmdk-group-heading]]:text-faint";
@@ -181,6 +181,3 @@ function useLinks(): Group {
     return { heading: LINKS, entries };
   }, [document, chosen, store]);
 }
-
-export const keyText = (keys: string): string =>
-  keys.replace("Mod", "Ctrl").replace("ArrowRight", "→").replace("ArrowLeft", "←").replaceAll("+", " ");

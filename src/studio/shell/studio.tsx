@@ -2,7 +2,6 @@
 import { ReactFlowProvider, useReactFlow } from "@xyflow/react";
 import { X } from "lucide-react";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
-import { Group, Panel, Separator, usePanelRef } from "react-resizable-panels";
 import { WAY } from "@/core/capsules/flatten";
 import type { StoredPiece } from "@/server/pieces";
 import { Button, IconButton } from "@/ui/button";
@@ -16,13 +15,14 @@ import { useFileDrop } from "../export/file-drop";
 import { TakeAway } from "../export/take-away";
 import { CARD_WIDTH } from "../graph/card-size";
 import { Graph } from "../graph/graph";
-import { WHOLE_GRAPH } from "../graph/opening-view";
+import { ActionMenu } from "../graph/menu-items";
 import { loadRecipes } from "../graph/put-recipe";
 import { loadLibrary } from "../library/library-client";
 import { Library } from "../library/library-dialog";
 import { CompareStage } from "../stage/compare-stage";
 import { Stage } from "../stage/stage";
 import type { StageView } from "../stage/stage-view";
+import { Actions, keyText } from "../state/action";
 import { startAutosave } from "../state/autosave";
 import { type EngineLink, linkEngine } from "../state/engine-link";
 import { keepHistory } from "../state/kept-history";
@@ -30,9 +30,11 @@ import { createStudioStore, StudioContext, useStudio, useStudioStore } from "../
 import { Strip } from "../strip/strip";
 import { Drawer } from "../values/drawer";
 import { actionForKey, actionsOf, type Dialogs } from "./actions";
+import { Areas } from "./areas";
 import { Header } from "./header";
 import { HistoryList } from "./history-list";
-import { keyText, Search } from "./search";
+import { Search } from "./search";
+import { Tour } from "./tour";
 import { isPressedByKeys, useKeysAfterClicks } from "./use-keys-after-clicks";
 import { Versions } from "./versions";
 
@@ -55,7 +57,18 @@ export function Studio({ piece }: { piece: StoredPiece }) {
   );
 }
 
-const SEPARATOR = "w-px bg-rule outline-none data-[separator=hover]:bg-accent focus-visible:bg-accent";
+const ON_THE_STAGE = [
+  ["frame", "play", "paths"],
+  ["lit", "flat", "lines"],
+  ["stage", "play-layout", "sheet", "arrange"],
+  ["take-away"],
+];
+const ON_THE_STRIP = [
+  ["play", "first", "previous", "next", "last"],
+  ["tracks", "auto-key"],
+  ["loop", "pair"],
+  ["time-frames", "time-seconds", "time-time code"],
+];
 
 function Shell() {
   const store = useStudioStore();
@@ -63,28 +76,6 @@ function Shell() {
   const [opened, setOpened] = useState<Dialogs | null>(null);
   const view = useRef<StageView | null>(null);
   const engine = useRef<EngineLink | null>(null);
-  const stagePanel = usePanelRef();
-  const graphPanel = usePanelRef();
-  const maximised = useStudio((s) => s.maximised);
-  // Areas are collapsed rather than removed: the stage keeps what it shows, the graph where one was.
-  const stageWidth = useRef<number | null>(null);
-  useEffect(() => {
-    const fold = (panel: typeof stagePanel, folded: boolean) =>
-      folded ? panel.current?.collapse() : panel.current?.expand();
-    const stage = stagePanel.current;
-    if ((maximised === "stage" || maximised === "play") && stage) {
-      stageWidth.current = stage.getSize().asPercentage;
-      const freed = graphPanel.current?.getSize().asPercentage ?? 0;
-      fold(graphPanel, true);
-      // What the graph leaves would go to the drawer beside it.
-      stage.resize(`${stageWidth.current + freed}%`);
-      return;
-    }
-    fold(stagePanel, maximised === "graph");
-    if (maximised === null && stageWidth.current !== null) stage?.resize(`${stageWidth.current}%`);
-    fold(graphPanel, false);
-    stageWidth.current = null;
-  }, [maximised, stagePanel, graphPanel]);
   const title = useStudio((s) => s.document.name);
   useEffect(() => {
     document.title = `${title} · Glemmo`;
@@ -119,12 +110,11 @@ function Shell() {
       actionsOf({
         store,
         frameAll: () => view.current?.frameAll(),
-        showGraph: () => void flow.fitView(WHOLE_GRAPH),
         open: setOpened,
         switchTheme,
         resume: () => engine.current?.resume(),
       }),
-    [store, flow],
+    [store],
   );
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
@@ -145,93 +135,95 @@ function Shell() {
   const drop = useFileDrop((screen) => flow.screenToFlowPosition({ x: screen[0], y: screen[1] }));
 
   return (
-    <div className="flex h-dvh flex-col" {...drop.handlers}>
-      <Header
-        onSearch={() => setOpened("search")}
-        onTakeAway={() => setOpened("take-away")}
-        onVersions={() => setOpened("versions")}
-      />
-      <Notices onResume={() => engine.current?.resume()} />
-      <div className="min-h-0 flex-1">
-        <Group orientation="horizontal" id="studio">
-          <Panel id="stage" panelRef={stagePanel} collapsible minSize="20%" defaultSize="45%">
-            <div className="flex h-full flex-col">
-              <div className="flex min-h-0 flex-1">
-                <div className="min-w-0 flex-1">
-                  <Stage
-                    onReady={onReady}
-                    onStop={() => engine.current?.client.stop()}
-                    onResume={() => engine.current?.resume()}
-                  />
+    <Actions value={actions}>
+      <div className="flex h-dvh flex-col" {...drop.handlers}>
+        <Header
+          onSearch={() => setOpened("search")}
+          onTakeAway={() => setOpened("take-away")}
+          onVersions={() => setOpened("versions")}
+        />
+        <Notices onResume={() => engine.current?.resume()} />
+        <div className="min-h-0 flex-1">
+          <Areas
+            stage={
+              <div className="flex h-full flex-col">
+                <div className="flex min-h-0 flex-1">
+                  <div className="min-w-0 flex-1">
+                    <ActionMenu label="On the stage" groups={ON_THE_STAGE}>
+                      <Stage
+                        onReady={onReady}
+                        onStop={() => engine.current?.client.stop()}
+                        onFiles={(files) => void drop.bringIn(files, [innerWidth * 0.55, innerHeight * 0.4])}
+                        onResume={() => engine.current?.resume()}
+                      />
+                    </ActionMenu>
+                  </div>
+                  <CompareStage view={view} />
                 </div>
-                <CompareStage view={view} />
+                <Drawer />
               </div>
-              <Drawer />
-            </div>
-          </Panel>
-          <Separator className={SEPARATOR} />
-          <Panel id="graph" panelRef={graphPanel} collapsible minSize="20%" defaultSize="38%">
-            <Graph />
-          </Panel>
-          <Separator className={SEPARATOR} />
-          <Panel id="detail" minSize="190px" defaultSize="17%">
-            <Detail />
-          </Panel>
-        </Group>
-      </div>
-      <div className="shrink-0">
-        <Strip />
-      </div>
-      {drop.over && (
-        <div className="pointer-events-none fixed inset-3 z-50 grid place-content-center rounded-6 border-2 border-accent border-dashed bg-ground/80 font-display text-22">
-          Drop to bring it in
+            }
+            graph={<Graph />}
+            detail={<Detail />}
+          />
         </div>
-      )}
-      <Search
-        open={opened === "search" || opened === "link"}
-        begin={opened === "link" ? "link " : ""}
-        actions={actions}
-        onClose={() => setOpened(null)}
-        onShowNode={(way) => {
-          // The graph that it lies in may only just have been opened.
-          setTimeout(() => {
-            const { x, y } = flow.getNode(way.split(WAY).at(-1) ?? "")?.position ?? { x: 0, y: 0 };
-            void flow.setCenter(x + CARD_WIDTH / 2, y + 120, { zoom: 0.85 });
-          }, 120);
-        }}
-      />
-      {opened === "take-away" && (
-        <TakeAway
-          open
+        <ActionMenu label="On the strip" groups={ON_THE_STRIP}>
+          <div className="shrink-0">
+            <Strip />
+          </div>
+        </ActionMenu>
+        <Tour />
+        {drop.over && (
+          <div className="pointer-events-none fixed inset-3 z-50 grid place-content-center rounded-6 border-2 border-accent border-dashed bg-ground/80 font-display text-22">
+            Drop to bring it in
+          </div>
+        )}
+        <Search
+          open={opened === "search" || opened === "link"}
+          begin={opened === "link" ? "link " : ""}
+          actions={actions}
           onClose={() => setOpened(null)}
-          engine={() => engine.current?.client ?? null}
-          view={() => view.current}
-        />
-      )}
-      {opened === "versions" && <Versions onClose={() => setOpened(null)} />}
-      {opened === "history" && <HistoryList onClose={() => setOpened(null)} />}
-      {opened === "library" && (
-        <Library
-          place={() => {
-            const { x, y } = flow.screenToFlowPosition({ x: innerWidth * 0.6, y: innerHeight * 0.4 });
-            return [x, y];
+          onShowNode={(way) => {
+            // The graph that it lies in may only just have been opened.
+            setTimeout(() => {
+              const { x, y } = flow.getNode(way.split(WAY).at(-1) ?? "")?.position ?? { x: 0, y: 0 };
+              void flow.setCenter(x + CARD_WIDTH / 2, y + 120, { zoom: 0.85 });
+            }, 120);
           }}
-          onClose={() => setOpened(null)}
         />
-      )}
-      <Dialog open={opened === "shortcuts"} title="Shortcuts" onClose={() => setOpened(null)}>
-        <dl className="grid grid-cols-[1fr_auto] gap-y-1.5 text-13">
-          {actions
-            .filter((action) => action.keys)
-            .map((action) => (
-              <div key={action.id} className="contents">
-                <dt>{action.title}</dt>
-                <dd className="tabular text-12 text-faint">{keyText(action.keys ?? "")}</dd>
-              </div>
-            ))}
-        </dl>
-      </Dialog>
-    </div>
+        {opened === "take-away" && (
+          <TakeAway
+            open
+            onClose={() => setOpened(null)}
+            engine={() => engine.current?.client ?? null}
+            view={() => view.current}
+          />
+        )}
+        {opened === "versions" && <Versions onClose={() => setOpened(null)} />}
+        {opened === "history" && <HistoryList onClose={() => setOpened(null)} />}
+        {opened === "library" && (
+          <Library
+            place={() => {
+              const { x, y } = flow.screenToFlowPosition({ x: innerWidth * 0.6, y: innerHeight * 0.4 });
+              return [x, y];
+            }}
+            onClose={() => setOpened(null)}
+          />
+        )}
+        <Dialog open={opened === "shortcuts"} title="Shortcuts" onClose={() => setOpened(null)}>
+          <dl className="grid grid-cols-[1fr_auto] gap-y-1.5 text-13">
+            {actions
+              .filter((action) => action.keys)
+              .map((action) => (
+                <div key={action.id} className="contents">
+                  <dt>{action.title}</dt>
+                  <dd className="tabular text-12 text-faint">{keyText(action.keys ?? "")}</dd>
+                </div>
+              ))}
+          </dl>
+        </Dialog>
+      </div>
+    </Actions>
   );
 }
 

@@ -9,6 +9,9 @@ import { LineSegments2 } from "three/examples/jsm/lines/LineSegments2.js";
 import { LineSegmentsGeometry } from "three/examples/jsm/lines/LineSegmentsGeometry.js";
 import type { View } from "@/core/document/schema";
 import type { StageSettings, WireBatch, WireDrawing } from "@/engine/protocol";
+import { Backdrop } from "./backdrop";
+import { BareGround } from "./bare-ground";
+import { Daylight } from "./daylight";
 import { FarClones } from "./far-clones";
 import { GuideLines } from "./guide-lines";
 import { Marks } from "./marks";
@@ -19,15 +22,11 @@ import { Surroundings } from "./surroundings";
 export const DRAW_MODES = ["lit", "flat", "lines"] as const;
 export type DrawMode = (typeof DRAW_MODES)[number];
 
-const SHADOW_PIXELS = 2048;
 /** From the front right, a little above. */
 export const DEFAULT_VIEW: View = { position: [6, 5, 8], target: [0, 0, 0] };
 
 /** Field of view, degrees. */
 const DEFAULT_ANGLE = 35;
-
-/** Where the light stands, in radii of what is shown. */
-const LIGHT_DIRECTION = new THREE.Vector3(0.55, 1, 0.45).normalize();
 
 /** Copies behind each other that are asked about at most. */
 const MOST_HITS = 12;
@@ -53,8 +52,9 @@ export class StageView {
   };
   private readonly drawn = new Set<() => void>();
   private readonly surroundings: Surroundings;
-  private readonly key = new THREE.DirectionalLight("#fff2dc", 2.6);
-  private readonly ground: THREE.Mesh;
+  private readonly daylight = new Daylight(this.scene);
+  private readonly backdrop = new Backdrop(this.scene);
+  private readonly bare: BareGround | null;
   private readonly geometries = new Map<number, THREE.BufferGeometry>();
   /** By the keys of their geometries. */
   private readonly meshes = new Map<number, THREE.InstancedMesh>();
@@ -82,22 +82,11 @@ export class StageView {
     this.renderer.toneMapping = THREE.NeutralToneMapping;
     this.renderer.shadowMap.enabled = true;
     this.renderer.shadowMap.type = THREE.PCFShadowMap;
-    const sky = new THREE.HemisphereLight("#dfeee6", "#2a3a33", 1.15);
-    this.key.castShadow = true;
-    this.key.shadow.mapSize.set(SHADOW_PIXELS, SHADOW_PIXELS);
-    this.key.shadow.radius = 5;
-    this.key.shadow.bias = -0.0006;
-    const rim = new THREE.DirectionalLight("#9fd0c4", 0.7);
-    rim.position.set(-3, 2, -4);
-    this.ground = new THREE.Mesh(
-      new THREE.CircleGeometry(1, 64),
-      new THREE.ShadowMaterial({ opacity: 0.42 }),
-    );
-    this.ground.rotation.x = -Math.PI / 2;
-    this.ground.receiveShadow = true;
-    this.surroundings = new Surroundings(this.renderer, this.scene, [sky, this.key, rim]);
-    this.scene.add(sky, this.key, this.key.target, rim, this.ground);
-    this.scene.background = new THREE.Color("#14201b");
+    // What is drawn anew asks for shadows; turning the camera changes none.
+    this.renderer.shadowMap.autoUpdate = false;
+    this.surroundings = new Surroundings(this.renderer, this.scene, this.daylight.lamps);
+    this.bare = options.still ? null : new BareGround(this.scene);
+    this.backdrop.set(new THREE.Color("#14201b"), true);
     this.setView(DEFAULT_VIEW);
     this.controls = options.still ? null : new OrbitControls(this.camera, canvas);
     if (this.controls) {
@@ -119,10 +108,12 @@ export class StageView {
   }
 
   setStage({ background, ground, outline, ink, light, discs }: StageSettings): void {
-    this.scene.background = this.transparent
-      ? null
-      : new THREE.Color().setRGB(background[0], background[1], background[2]);
-    this.ground.visible = ground;
+    this.backdrop.set(
+      this.transparent ? null : new THREE.Color().setRGB(background[0], background[1], background[2]),
+      ground,
+    );
+    this.daylight.setGround(ground);
+    this.renderer.shadowMap.needsUpdate = true;
     this.outlines.set(outline, ink);
     this.far.setLimit(discs);
     for (const mesh of this.meshes.values()) {
@@ -137,12 +128,13 @@ export class StageView {
   /** Leaves the background out of pictures without controls; what is set by the Stage stays so. */
   setTransparent(transparent: boolean): void {
     this.transparent = transparent;
-    if (transparent) this.scene.background = null;
+    if (transparent) this.backdrop.set(null, false);
   }
 
   setMode(mode: DrawMode): void {
     this.mode = mode;
     this.renderer.shadowMap.enabled = mode === "lit";
+    this.renderer.shadowMap.needsUpdate = true;
     for (const mesh of this.meshes.values()) mesh.material = this.material(mesh.geometry);
     this.draw();
   }
@@ -162,6 +154,8 @@ export class StageView {
     this.showDots(drawing.dots);
     this.showLines(drawing.lines);
     this.bounds = drawing.bounds;
+    this.bare?.show(drawing.bounds === null);
+    this.renderer.shadowMap.needsUpdate = true;
     this.placeLight();
     this.draw();
   }
@@ -200,10 +194,18 @@ export class StageView {
     return this.view();
   }
 
-  /** Moves the camera so that everything fits, keeping its direction. `margin` 1 lets it touch the edges. */
-  frameAll(margin = 1.08): void {
-    if (!this.bounds) return;
-    const box = new THREE.Box3(new THREE.Vector3(...this.bounds.min), new THREE.Vector3(...this.bounds.max));
+  /** Around all that is shown; null when nothing is. */
+  extent(): THREE.Box3 | null {
+    if (!this.bounds) return null;
+    return new THREE.Box3(new THREE.Vector3(...this.bounds.min), new THREE.Vector3(...this.bounds.max));
+  }
+
+  /**
+   * Moves the camera so that all of a box fits, keeping its direction. `margin` 1 lets it touch the edges.
+   * @param box what is shown, if no other is given
+   */
+  frameAll(margin = 1.08, box = this.extent()): void {
+    if (!box) return;
     const middle = box.getCenter(new THREE.Vector3());
     const target = this.controls?.target ?? this.lookTarget;
     const back = this.camera.position.clone().sub(target).normalize();
@@ -227,6 +229,20 @@ export class StageView {
       ...this.view(),
       position: middle.clone().addScaledVector(back, distance).toArray(),
       target: middle.toArray(),
+    });
+  }
+
+  /** Moves what is looked at along the picture, by pixels, as if it were held. */
+  slide(right: number, down: number): void {
+    const target = this.controls?.target ?? this.lookTarget;
+    const high = 2 * this.camera.position.distanceTo(target) * Math.tan((this.camera.fov * Math.PI) / 360);
+    const by = new THREE.Vector3(-right, down, 0)
+      .multiplyScalar(high / this.height)
+      .applyQuaternion(this.camera.quaternion);
+    this.setView({
+      ...this.view(),
+      position: this.camera.position.clone().add(by).toArray(),
+      target: target.clone().add(by).toArray(),
     });
   }
 
@@ -280,6 +296,8 @@ export class StageView {
     this.marks.dispose();
     for (const guide of Object.values(this.guides)) guide.dispose();
     this.surroundings.dispose();
+    this.backdrop.dispose();
+    this.bare?.dispose();
     for (const material of [...this.materials.values(), this.dotMaterial, this.lineMaterial])
       material.dispose();
     this.renderer.dispose();
@@ -396,18 +414,7 @@ export class StageView {
     const { min, max } = this.bounds;
     const middle = new THREE.Vector3((min[0] + max[0]) / 2, (min[1] + max[1]) / 2, (min[2] + max[2]) / 2);
     const radius = Math.max(0.01, Math.hypot(max[0] - min[0], max[1] - min[1], max[2] - min[2]) / 2);
-    this.key.target.position.copy(middle);
-    this.key.position.copy(middle).addScaledVector(LIGHT_DIRECTION, radius * 3);
-    const shadow = this.key.shadow.camera;
-    shadow.left = shadow.bottom = -radius * 1.15;
-    shadow.right = shadow.top = radius * 1.15;
-    // A few texels of the shadow's picture, so that surfaces along the light do not shade themselves.
-    this.key.shadow.normalBias = (radius * 2.3 * 5) / SHADOW_PIXELS;
-    shadow.near = radius * 0.5;
-    shadow.far = radius * 6;
-    shadow.updateProjectionMatrix();
-    this.ground.position.set(middle.x, min[1] - radius * 0.001, middle.z);
-    this.ground.scale.setScalar(radius * 6);
+    this.daylight.place(middle, radius, min[1]);
     this.reach = { middle, radius };
     this.placeClips();
   }

@@ -4,10 +4,12 @@ import { AppWindow, Maximize, Square, X } from "lucide-react";
 import { useEffect, useRef } from "react";
 import { IconButton } from "@/ui/button";
 import { NumberField } from "@/ui/number-field";
+import { isSliding } from "@/ui/touch-pad";
 import { countText, msText, valueText } from "../graph/summary";
 import { useStudio, useStudioStore } from "../state/store";
 import { pickElement, shownSource } from "../values/pick";
 import { usePicked } from "../values/use-picked";
+import { FirstThings } from "./first-things";
 import { StageHandles } from "./handles";
 import { DRAW_MODES, StageView } from "./stage-view";
 import { usePaths } from "./use-paths";
@@ -15,12 +17,14 @@ import { usePaths } from "./use-paths";
 interface StageProps {
   readonly onReady: (view: StageView) => () => void;
   readonly onStop: () => void;
+  /** Brings files into the piece. */
+  readonly onFiles: (files: readonly File[]) => void;
   /** Works out what waits. */
   readonly onResume: () => void;
 }
 
 /** The canvas and what lies over it. The view is handed up, as the engine draws into it. */
-export function Stage({ onReady, onStop, onResume }: StageProps) {
+export function Stage({ onReady, onStop, onFiles, onResume }: StageProps) {
   const store = useStudioStore();
   const holder = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
@@ -47,7 +51,17 @@ export function Stage({ onReady, onStop, onResume }: StageProps) {
     );
     watcher.observe(box);
     const release = onReady(stage);
+    // Two fingers that slide over a touch-pad move the picture; a wheel, and pinching, come nearer as the controls do.
+    const onWheel = (event: WheelEvent) => {
+      if (!isSliding(event)) return;
+      event.preventDefault();
+      event.stopPropagation();
+      stage.slide(-event.deltaX, -event.deltaY);
+      store.getState().setView(stage.view());
+    };
+    box.addEventListener("wheel", onWheel, { capture: true, passive: false });
     return () => {
+      box.removeEventListener("wheel", onWheel, { capture: true });
       release();
       watcher.disconnect();
       stage.dispose();
@@ -84,8 +98,9 @@ export function Stage({ onReady, onStop, onResume }: StageProps) {
       onPointerUp={(event) => {
         const [x, y] = pressed.current;
         // A drag turns the camera.
-        if (Math.hypot(event.clientX - x, event.clientY - y) < 4 && event.target === canvas.current)
-          void pickAt(event.clientX, event.clientY, event.shiftKey || event.ctrlKey || event.metaKey);
+        if (Math.hypot(event.clientX - x, event.clientY - y) >= 4 || event.target !== canvas.current) return;
+        if (event.button === 2) openMenu(event.currentTarget, event.clientX, event.clientY);
+        else void pickAt(event.clientX, event.clientY, event.shiftKey || event.ctrlKey || event.metaKey);
       }}
     >
       <canvas
@@ -95,6 +110,7 @@ export function Stage({ onReady, onStop, onResume }: StageProps) {
         className="absolute inset-0 block size-full outline-offset-[-2px]"
       />
       <StageHandles view={view} />
+      <FirstThings onFiles={onFiles} />
       <Tally onResume={onResume} />
       <div className="absolute top-3 right-3 flex rounded-6 border border-rule bg-panel/85 p-0.5">
         {DRAW_MODES.map((name) => (
@@ -141,6 +157,10 @@ export function Stage({ onReady, onStop, onResume }: StageProps) {
     </section>
   );
 }
+
+/** The camera's controls take the right button for dragging, so a click with it asks for the menu anew. */
+const openMenu = (area: HTMLElement, clientX: number, clientY: number): boolean =>
+  area.dispatchEvent(new MouseEvent("contextmenu", { bubbles: true, cancelable: true, clientX, clientY }));
 
 function Tally({ onResume }: { onResume: () => void }) {
   const report = useStudio((s) => s.report);

@@ -1,4 +1,5 @@
 /** Moving pictures for the shelf and still ones of versions: a strip of frames worked out by the engine and drawn by the stage. */
+import { Box3 } from "three";
 import type { PieceDocument } from "@/core/document/schema";
 import { FrameStage } from "./frame-stage";
 import { DEFAULT_VIEW } from "./stage-view";
@@ -6,6 +7,12 @@ import { DEFAULT_VIEW } from "./stage-view";
 export const THUMBNAIL_FRAMES = 12;
 const WIDTH = 240;
 const HEIGHT = 160;
+
+/** Resolves when the page has nothing better to do: pictures are made in between, and hold nobody up. */
+const idle = (): Promise<void> =>
+  new Promise((done) =>
+    typeof requestIdleCallback === "function" ? requestIdleCallback(() => done()) : setTimeout(done, 50),
+  );
 
 /** Works through pieces one at a time, with one engine and one canvas for all. */
 export class ThumbnailMaker {
@@ -22,16 +29,23 @@ export class ThumbnailMaker {
     const context = strip.getContext("2d");
     if (!context) return null;
     const { first, last } = piece.settings;
-    let framed = false;
-    for (let i = 0; i < frames; i++) {
+    const show = async (i: number) => {
+      await idle();
       const frame = Math.round(first + ((last - first + 1) * i) / frames);
-      if (!(await this.frames.show(piece, Math.min(last, frame)))) return null;
-      if (!framed) {
-        stage.setView(piece.view ?? DEFAULT_VIEW);
-        // Pictures are small: what is shown may touch their edges.
-        stage.frameAll(1);
-        framed = true;
-      }
+      return this.frames.show(piece, Math.min(last, frame));
+    };
+    // What grows must find room in all of them.
+    const whole = new Box3();
+    for (const i of new Set([0, Math.floor(frames / 3), Math.floor((2 * frames) / 3)])) {
+      if (!(await show(i))) return null;
+      const extent = stage.extent();
+      if (extent) whole.union(extent);
+    }
+    stage.setView(piece.view ?? DEFAULT_VIEW);
+    // Pictures are small: what is shown may touch their edges.
+    if (!whole.isEmpty()) stage.frameAll(1, whole);
+    for (let i = 0; i < frames; i++) {
+      if (!(await show(i))) return null;
       context.drawImage(stage.drawNow(), i * WIDTH, 0);
     }
     return new Promise((done) => strip.toBlob(done, "image/webp", 0.85));

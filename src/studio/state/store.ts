@@ -8,14 +8,16 @@ import { overfull } from "@/core/document/overfull";
 import type { GraphNode, PieceDocument, View } from "@/core/document/schema";
 import type { EvaluationReport, NodeReport } from "@/core/evaluate/report";
 import type { Trace } from "@/core/inspect/trace";
-import type { AnyNode } from "@/core/nodes/define";
+import type { AnyInput, AnyNode } from "@/core/nodes/define";
 import type { Setting } from "@/core/nodes/ports";
 import type { LookKind, Looks, Peek } from "@/engine/protocol";
 import type { CapsuleSummary } from "@/server/capsules";
 import type { Sending } from "@/ui/request";
+import type { Box } from "../graph/opening-view";
 import type { Recipe } from "../graph/recipe-edits";
 import type { DrawMode } from "../stage/stage-view";
 import { amend, type Changed, closeGroup, EMPTY_HISTORY, type History, perform, redo, undo } from "./history";
+import type { Arrangement } from "./kept-areas";
 import { keyedEdit } from "./keyed-edits";
 import { type Opened, openedAt } from "./opened";
 import type { TimeUnit } from "./playback";
@@ -34,6 +36,8 @@ export type SaveState =
 export interface AdderRequest {
   readonly screen: readonly [number, number];
   readonly link?: { readonly address: string; readonly end: "from" | "to" };
+  /** Typed already. */
+  readonly words?: string;
   /** An input that cannot take the link as it is: the new node stands between. */
   readonly into?: string;
 }
@@ -59,6 +63,25 @@ export interface Compared {
   readonly document: PieceDocument | null;
   /** Values of dials over the present piece, when it is no document of its own. */
   readonly values: Readonly<Record<string, Setting>>;
+}
+
+export interface GraphView {
+  /** Shows all of it. */
+  whole(): void;
+  /** Shows the chosen nodes, or all when none is. */
+  chosen(): void;
+  /** Shows these nodes, if there are any. */
+  show(nodes: readonly string[]): void;
+  /** The view before the present one. */
+  back(): void;
+  /** Width to height of the area. */
+  shape(): number;
+  /** Asks what to add, at the pointer. @param words typed already */
+  add(words?: string): void;
+  /** Where all cards lie, by their nodes. */
+  boxes(): ReadonlyMap<string, Box>;
+  /** Puts a note area behind what is chosen, or at the pointer. */
+  note(): void;
 }
 
 export interface Offer {
@@ -116,6 +139,12 @@ export interface StudioState {
   readonly recipes: readonly Recipe[];
   /** Values of dials that are shown beside the present ones. */
   readonly compared: Compared | null;
+  /** How the graph is looked at; null while none is drawn. */
+  readonly graphView: GraphView | null;
+  /** Nodes whose cards show all inputs, by the way to them. */
+  readonly unfolded: ReadonlySet<string>;
+  /** Nodes that what is read just now speaks of. */
+  readonly spokenOf: ReadonlySet<string>;
   /** The map of the graph is shown. */
   readonly miniMap: boolean;
   /** Addresses of vectors whose parts keep their proportions, with the way to them. */
@@ -134,6 +163,12 @@ export interface StudioState {
   readonly paths: boolean;
   /** Area that fills the studio, if any; "play" is the stage with the dials. */
   readonly maximised: "stage" | "graph" | "play" | null;
+  /** The tour is shown. */
+  readonly touring: boolean;
+  /** How the areas lie to each other. */
+  readonly arrangement: Arrangement;
+  /** The graph is called over the stage, where it is a sheet. */
+  readonly sheetOut: boolean;
 
   /** An edit of what is open. */
   edit(edit: Edit, group?: string): void;
@@ -168,6 +203,9 @@ export interface StudioState {
         | "offer"
         | "paths"
         | "maximised"
+        | "touring"
+        | "arrangement"
+        | "sheetOut"
         | "paused"
         | "sending"
         | "locked"
@@ -184,6 +222,9 @@ export interface StudioState {
         | "autoKey"
         | "tracksOpen"
         | "compared"
+        | "graphView"
+        | "unfolded"
+        | "spokenOf"
         | "miniMap"
       >
     >,
@@ -193,6 +234,29 @@ export interface StudioState {
 }
 
 export type StudioStore = StoreApi<StudioState>;
+
+/**
+ * The chosen nodes that have the same input, none of them linked, when the node is one of them: they are changed together. Else
+ * the node alone.
+ */
+export function alike(
+  { opened: { document }, selected }: StudioState,
+  node: string,
+  input: string,
+): string[] {
+  if (selected.size < 2 || !selected.has(node)) return [node];
+  const { nodes, into } = indexGraph(document.graph);
+  const own = definitionOf(document, nodes.get(node)?.type ?? "")?.inputs[input] as AnyInput | undefined;
+  return [...selected].filter((id) => {
+    const other: AnyInput | undefined = definitionOf(document, nodes.get(id)?.type ?? "")?.inputs[input];
+    return (
+      id === node ||
+      (other?.kind === own?.kind &&
+        other?.choices?.join() === own?.choices?.join() &&
+        !into.get(id)?.has(input))
+    );
+  });
+}
 
 /** The one node that is chosen; null when none or several are. */
 export const chosenNode = ({ selected }: Pick<StudioState, "selected">): string | null =>
@@ -237,6 +301,9 @@ export function createStudioStore(pieceId: string, document: PieceDocument): Stu
       library: [],
       recipes: [],
       compared: null,
+      graphView: null,
+      unfolded: new Set(),
+      spokenOf: new Set(),
       miniMap: false,
       adder: null,
       drawMode: "lit",
@@ -246,6 +313,9 @@ export function createStudioStore(pieceId: string, document: PieceDocument): Stu
       offer: null,
       paths: false,
       maximised: null,
+      touring: false,
+      arrangement: "beside",
+      sheetOut: true,
 
       edit: (edit, group) => {
         const { capsule } = get().opened;

@@ -3,6 +3,7 @@ import clsx from "clsx";
 import { ChevronDown } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { IconButton } from "@/ui/button";
+import { keepAreas, keptAreas } from "../state/kept-areas";
 import { DRAWERS, type Drawer as DrawerName, useStudio, useStudioStore } from "../state/store";
 import { CostList } from "./cost-list";
 import { TracePanel } from "./trace-panel";
@@ -14,7 +15,7 @@ const TITLES: Readonly<Record<DrawerName, string>> = { values: "Values", trace: 
 export function Drawer() {
   const store = useStudioStore();
   const open = useStudio((s) => s.drawer);
-  const [height, setHeight] = useState(240);
+  const [height, setHeight] = useState(() => keptAreas(store.getState().pieceId).drawer ?? 240);
   const drag = useRef<{ y: number; height: number } | null>(null);
   const box = useRef<HTMLElement>(null);
   useEffect(() => {
@@ -42,6 +43,7 @@ export function Drawer() {
           setHeight(Math.min(600, Math.max(120, drag.current.height + drag.current.y - event.clientY)));
         }}
         onPointerUp={() => {
+          if (drag.current) keepAreas(store.getState().pieceId, { drawer: height });
           drag.current = null;
         }}
       >

@@ -72,6 +72,8 @@ function remainder(x: v128, y: v128): v128 {
   let r = f32x4.sub(x, f32x4.mul(y, f32x4.floor(f32x4.div(x, y))));
   // Where the quotient was rounded up to a whole number, what is left has the other sign.
   r = f32x4.add(r, v128.and(y, f32x4.lt(f32x4.mul(r, y), ZERO)));
+  // Where numbers lie further apart than y is large, it may have it still: nothing is left that could be told.
+  r = v128.andnot(r, f32x4.lt(f32x4.mul(r, y), ZERO));
   const whole = f32x4.ge(f32x4.abs(r), f32x4.abs(y));
   r = v128.bitselect(i32x4.sub(y, i32x4.splat(1)), r, whole);
   return v128.andnot(r, f32x4.eq(y, ZERO));

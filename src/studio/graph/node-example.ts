@@ -1,0 +1,150 @@
+/** An example of every node: a small graph around it, from which its picture in the adder is drawn too. */
+import { parseAddress } from "@/core/document/links";
+import { blankDocument, type Link, type PieceDocument } from "@/core/document/schema";
+import type { AnyInput, AnyNode, AnyOutput } from "@/core/nodes/define";
+import type { Setting } from "@/core/nodes/ports";
+
+/** The node that it is an example of. */
+export const IT = "it";
+
+/** Settings that show what a node does better than its defaults. */
+const SETTINGS: Readonly<Record<string, Record<string, Setting>>> = {
+  rotate: { turn: [0, 40, 0] },
+  scale: { size: 0.4 },
+  place: { at: [0, 1.2, 0], amount: 0.6 },
+  transform: { turn: [0, 30, 0], scale: [1, 1.6, 1] },
+  falloff: { outer: 1.4 },
+  arithmetic: { do: "multiply", b: 0.5 },
+  formula: { formula: "sin(place.x * 200)" },
+  wave: { wavelength: 1.2 },
+  noise: { size: 0.8 },
+  cells: { size: 0.8 },
+  tint: { color: "#e8735a" },
+  "trim-overlaps": { radius: 0.7 },
+  repeat: { count: 3, step: [0.3, 0.9, 0.3] },
+  "fill-sites": { spacing: 0.4 },
+  "path-sites": { count: 14 },
+  "link-nearby": { reach: 1.2 },
+  tube: { radius: 0.2, sides: 6 },
+  neighbours: { reach: 1.3 },
+  "ease-apart": { radius: 0.7 },
+  "seat-on-surface": { direction: [0, -1, 0], missed: "are left out" },
+  orient: { by: "away from a place", axis: "z" },
+  "blend-poses": { amount: 0.5 },
+};
+/** Example shapes that stand for what arrives, by the type of the node. */
+const ARRIVES: Readonly<Record<string, string>> = {
+  "shape-sites": "ball.shape",
+  "scatter-sites": "ball.shape",
+  transform: "box.shape",
+  mirror: "side.shape",
+  stage: "clones.clones",
+  "fill-sites": "ball.shape",
+  "path-sites": "coil.shape",
+  "path-sample": "coil.shape",
+  "cast-ray": "ball.shape",
+  "bake-clones": "few.clones",
+  tube: "coil.shape",
+};
+
+const EXAMPLES: Readonly<Record<string, { type: string; set?: Record<string, Setting> }>> = {
+  box: { type: "box", set: { size: [0.35, 0.35, 0.35] } },
+  ball: { type: "sphere", set: { radius: 1, around: 12, rings: 6 } },
+  side: { type: "transform", set: { move: [0.8, 0, 0] } },
+  lattice: { type: "grid-sites", set: { across: 5, deep: 5 } },
+  clones: { type: "clone-onto-sites" },
+  place: { type: "position" },
+  coil: { type: "helix", set: { turns: 2, height: 1.6 } },
+  pair: { type: "ring-sites", set: { count: 4, radius: 0.7 } },
+  few: { type: "clone-onto-sites" },
+  ring: { type: "ring-sites", set: { count: 25, radius: 1.6 } },
+  hung: { type: "transform", set: { move: [0, 2, 0], scale: [0.45, 1, 0.45] } },
+};
+/** Inputs that something else arrives at than at the others of their node. */
+const OWN: Readonly<Record<string, string>> = {
+  "blend-poses.to": "ring.sites",
+  "seat-on-surface.shape": "hung.shape",
+  "seat-on-surface.onto": "ball.shape",
+  "path-sample.at": "place.x",
+};
+const LINKS = [
+  "pair.sites>few.sites",
+  "box.shape>few.shapes",
+  "clones.clones>hung.shape",
+  "lattice.sites>clones.sites",
+  "box.shape>clones.shapes",
+  "ball.shape>side.shape",
+];
+
+/** What shows a field on clones. */
+const SHOWN: typeof EXAMPLES = {
+  boxes: { type: "clone-onto-sites" },
+  lifted: { type: "move" },
+  moved: { type: "move" },
+  turned: { type: "rotate" },
+  coloured: { type: "tint" },
+  stage: { type: "stage" },
+};
+
+/** A small example of a node, the node itself as IT; what it gives is seen on the Stage. */
+export function exampleOf(node: AnyNode): PieceDocument {
+  const links = [...LINKS];
+  const inputs = Object.entries<AnyInput>(node.inputs);
+  for (const [name, { kind }] of inputs) {
+    const arrives = name === "shapes" ? "box.shape" : name === "sites" ? "lattice.sites" : "clones.clones";
+    const own = OWN[`${node.type}.${name}`];
+    if (kind === "shape" || own) links.push(`${own ?? ARRIVES[node.type] ?? arrives}>${IT}.${name}`);
+  }
+  // What is worked out from a number is shown over the places of the row.
+  const number = inputs.find(
+    ([name, { kind, perElement }]) =>
+      kind === "number" && perElement && /^(value|a|amount|number|x|when)$/.test(name),
+  );
+  if (number && (node.family === "drive" || node.type === "keep") && node.type !== "formula")
+    links.push(`place.x>${IT}.${number[0]}`);
+  const all = { ...EXAMPLES, [IT]: { type: node.type, set: SETTINGS[node.type] ?? {} }, ...SHOWN };
+  links.push(...shownBy(node));
+  const needed = feeding(links, node.type === "stage" ? IT : "stage");
+  const nodes = Object.entries(all).filter(([id]) => needed.has(id));
+  return {
+    ...blankDocument(node.title),
+    graph: {
+      nodes: nodes.map(([id, { type, set }], i) => ({ id, type, at: [i * 280, 0], set: set ?? {} })),
+      links: links
+        .map((link): Link => ({ from: link.split(">")[0], to: link.split(">")[1] }))
+        .filter(({ from, to }) => [from, to].every((end) => needed.has(parseAddress(end).node))),
+    },
+  };
+}
+
+/** How what a node gives gets onto the Stage: sites get boxes, fields drive the clones. */
+function shownBy(node: AnyNode): string[] {
+  if (node.type === "stage") return [];
+  const [[port, { kind }]] = Object.entries<AnyOutput>(node.outputs);
+  const out = `${IT}.${port}`;
+  switch (kind) {
+    case "shape":
+      return node.family === "layout" && node.type !== "repeat"
+        ? [`${out}>boxes.sites`, "box.shape>boxes.shapes", "boxes.clones>stage.shape"]
+        : [`${out}>stage.shape`];
+    case "color":
+      return ["clones.clones>coloured.shape", `${out}>coloured.color`, "coloured.shape>stage.shape"];
+    case "rotation":
+      return ["clones.clones>turned.shape", `${out}>turned.turn`, "turned.shape>stage.shape"];
+    case "vector":
+      return ["clones.clones>moved.shape", `${out}>moved.by`, "moved.shape>stage.shape"];
+    default:
+      return ["clones.clones>lifted.shape", `${out}>lifted.amount`, "lifted.shape>stage.shape"];
+  }
+}
+
+/** The node and all that leads to it. */
+function feeding(links: readonly string[], end: string): ReadonlySet<string> {
+  const found = new Set([end]);
+  for (const id of found)
+    for (const link of links) {
+      const [from, to] = link.split(">").map((address) => parseAddress(address).node);
+      if (to === id) found.add(from);
+    }
+  return found;
+}
