@@ -61,7 +61,6 @@ const SHOTS: Record<string, (page: Page) => Promise<void>> = {
   },
   snails: (page) => open(page, "Snails on a slope"),
   vanes: (page) => open(page, "Weather vanes"),
-  jar: (page) => open(page, "Seed jar packing"),
   async profile(page) {
     await open(page, "Gourd scan revealed");
     await page.getByRole("slider", { name: "Frame" }).focus();
@@ -69,12 +68,16 @@ const SHOTS: Record<string, (page: Page) => Promise<void>> = {
     await goTo(page, "Falloff ball");
     await page.waitForTimeout(4000);
   },
-  async outlines(page) {
-    await open(page, "Herb plots");
-    await page.keyboard.press("1");
-    await page.waitForTimeout(4000);
-    await page.keyboard.press("f");
-    await page.waitForTimeout(4000);
+  async under(page) {
+    await open(page, "Seed jar packing");
+    await page.getByRole("button", { name: "Graph under the stage" }).click();
+    await page.keyboard.press("t");
+    await page.waitForTimeout(3000);
+  },
+  async blank(page) {
+    await page.goto(BASE);
+    await page.getByRole("button", { name: "Blank piece" }).click();
+    await page.waitForTimeout(3000);
   },
   async capsule(page) {
     await open(page, "Petal clock");

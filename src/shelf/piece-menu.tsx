@@ -12,6 +12,8 @@ interface PieceMenuProps {
   /** Address of the piece with its files. */
   readonly bundle: string;
   readonly onDelete: () => void;
+  readonly open: boolean;
+  readonly onOpen: (open: boolean) => void;
 }
 
 const ITEM =
@@ -25,9 +27,11 @@ export function PieceMenu({
   onExport,
   bundle,
   onDelete,
+  open,
+  onOpen,
 }: PieceMenuProps) {
   return (
-    <DropdownMenu.Root>
+    <DropdownMenu.Root open={open} onOpenChange={onOpen}>
       <DropdownMenu.Trigger
         aria-label={`More for ${name}`}
         className="absolute right-2 bottom-2 grid size-6 place-content-center rounded text-card-faint hover:bg-black/10"

@@ -48,6 +48,7 @@ export function Shelf({ initial, starters }: ShelfProps) {
   const [tag, setTag] = useState<string | null>(null);
   const [order, setOrder] = useState("changed");
   const [sending, setSending] = useState<Sending | null>(null);
+  const [menuOf, setMenuOf] = useState<string | null>(null);
   const chooser = useRef<HTMLInputElement>(null);
   useThumbnails(initial, setPieces);
 
@@ -228,12 +229,21 @@ export function Shelf({ initial, starters }: ShelfProps) {
       )}
       <ul className="grid grid-cols-[repeat(auto-fill,minmax(226px,1fr))] gap-5">
         {shown.map((piece) => (
-          <li key={piece.id} className="relative">
+          <li
+            key={piece.id}
+            className="relative"
+            onContextMenu={(event) => {
+              event.preventDefault();
+              setMenuOf(piece.id);
+            }}
+          >
             <Link href={`/piece/${piece.id}`} className="group block" aria-label={piece.name}>
               <Packet piece={piece} frames={THUMBNAIL_FRAMES} />
             </Link>
             <PieceMenu
               name={piece.name}
+              open={menuOf === piece.id}
+              onOpen={(open) => setMenuOf(open ? piece.id : null)}
               damaged={piece.damaged}
               onDuplicate={() => void attempt(() => duplicate(piece.id))}
               onTags={() => setTagging(piece)}

@@ -45,9 +45,11 @@ test("a petal clock is built from nothing: packed, its axis exposed, fed by itse
   await page.keyboard.press("Enter");
   await expect(page.getByRole("navigation", { name: "Open capsules" })).toContainText("New capsule");
   await unfold(page, "ring-sites");
-  await unfold(page, "clone-onto-sites");
   await fromMenu(page, "ring-sites", "count", "Make it an input of the capsule");
   await fromMenu(page, "ring-sites", "outward", "Make it an input of the capsule");
+  // An open card lies over what is below it.
+  await page.getByRole("button", { name: "fewer inputs of ring-sites" }).click();
+  await unfold(page, "clone-onto-sites");
   await fromMenu(page, "clone-onto-sites", "pick", "Make it an input of the capsule");
   await page.getByRole("textbox", { name: "Title of the capsule" }).fill("Petal ring");
   await page.keyboard.press("Enter");

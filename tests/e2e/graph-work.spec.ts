@@ -1,6 +1,15 @@
 /** Working in the graph: copying between pieces, dropping a card on a link, tidying. */
 
-import { addNode, newPiece, openPiece, saved, savedDocument } from "./helpers";
+import {
+  addNode,
+  cardBoxes,
+  expectApart,
+  newPiece,
+  openPiece,
+  saved,
+  savedDocument,
+  viewAtRest,
+} from "./helpers";
 import { expect, type Page, test } from "./own-studio";
 
 const cards = (page: Page) => page.locator(".react-flow__node-card");
@@ -50,6 +59,7 @@ test("a card dropped on a link takes its place in it; tidying moves the cards, e
   // It linked itself; one step back keeps it as a card of its own. Then onto the link into the stage.
   await page.keyboard.press("Control+z");
   await expect(page.locator('.react-flow__edge[data-id="box.shape>stage.shape"]')).toHaveCount(1);
+  await viewAtRest(page);
   const edge = page.locator('.react-flow__edge[data-id$=">stage.shape"] .react-flow__edge-interaction');
   const over = await edge.evaluate((path: SVGPathElement) => {
     const at = path.getPointAtLength(path.getTotalLength() / 2);
@@ -68,6 +78,8 @@ test("a card dropped on a link takes its place in it; tidying moves the cards, e
   await page.mouse.up();
   await expect(page.locator('.react-flow__edge[data-id="move.shape>stage.shape"]')).toHaveCount(1);
   await expect(page.locator('.react-flow__edge[data-id$=">move.shape"]')).toHaveCount(1);
+  // The others make room for it.
+  await expect(async () => expectApart(await cardBoxes(page))).toPass();
   await page.keyboard.press("Control+z");
   await expect(page.locator('.react-flow__edge[data-id="move.shape>stage.shape"]')).toHaveCount(0);
   const place = () =>

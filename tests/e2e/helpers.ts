@@ -97,6 +97,18 @@ const WALL = piece(
   ],
 );
 
+/** Waits until the graph's view has come to rest. */
+export async function viewAtRest(page: Page): Promise<void> {
+  const view = () => page.locator(".react-flow__viewport").evaluate((e) => getComputedStyle(e).transform);
+  let before = "";
+  await expect(async () => {
+    const now = await view();
+    const same = now === before;
+    before = now;
+    expect(same).toBe(true);
+  }).toPass({ intervals: [250] });
+}
+
 /** Shows all inputs on a card. */
 export const unfold = (page: Page, node: string): Promise<void> =>
   page.getByRole("button", { name: new RegExp(`more inputs of ${node}$`) }).click();

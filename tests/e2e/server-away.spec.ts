@@ -14,7 +14,7 @@ test("edits go on while the server is dead and are saved when it is back", async
   try {
     await page.goto(server.url);
     await page.getByRole("button", { name: /Ring of something/ }).click();
-    await expect(tally(page)).toContainText("12 clones");
+    await expect(tally(page)).toContainText("18 clones");
     const name = page.getByLabel("Name of the piece");
     await name.fill("Before");
     await page.keyboard.press("Enter");

@@ -60,10 +60,10 @@ test("dragging a slider moves the stage live, is one step of undo, and is saved"
   await page.mouse.move(box.x + 20, box.y + 10);
   await page.mouse.down();
   await page.mouse.move(box.x + 40, box.y + 10, { steps: 5 });
-  await expect(tally(page)).toContainText(/(19|20|21) clones/);
+  await expect(tally(page)).toContainText(/1[345] clones/);
   await page.mouse.move(box.x + 50, box.y + 10, { steps: 5 });
   await page.mouse.up();
-  await expect(tally(page)).not.toContainText(/(12|20) clones/);
+  await expect(tally(page)).not.toContainText("12 clones");
   await page.keyboard.press("Control+z");
   await expect(tally(page)).toContainText("12 clones");
   await page.keyboard.press("Control+Shift+z");
@@ -96,7 +96,7 @@ test("an error on a card offers its repair", async ({ page }) => {
   await expect(tally(page)).toContainText("576 clones");
   await goToNode(page, "Noise");
   await typeNumber(page, "size of hills", "0");
-  await page.getByRole("button", { name: 'Set "size" to 1' }).click();
+  await page.getByRole("button", { name: 'Set "size" to 1' }).first().click();
   await expect(page.locator("[data-node=hills]")).toHaveAttribute("data-state", /ran|reused/);
 });
 

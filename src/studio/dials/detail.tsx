@@ -21,6 +21,7 @@ import { FamilyGlyph } from "../graph/glyphs";
 import { InputMenuArea, NO_BORDER, rowData } from "../graph/input-menu";
 import { KeyMark } from "../graph/key-mark";
 import { ActionItems } from "../graph/menu-items";
+import { Problems } from "../graph/problems";
 import { RowName } from "../graph/row-name";
 import { cardsSpokenOf } from "../graph/spoken-of";
 import { portLabel } from "../graph/value-control";
@@ -28,6 +29,7 @@ import {
   chosenNode,
   definitionOfNode,
   nodeOf,
+  reportOf,
   useKeyedFrame,
   useStudio,
   useStudioStore,
@@ -46,30 +48,36 @@ const ON_NODES = [
   ["remove"],
 ];
 
+const ON_NOTHING = [
+  ["add", "search", "select-all"],
+  ["play-layout", "arrange"],
+  ["shortcuts", "tour"],
+];
+
 /** The drawer at the right: the dials of the piece, or the ports of the open capsule, on top; the chosen node below. */
 export function Detail() {
   const chosen = useStudio(chosenNode);
   const several = useStudio((s) => s.selected.size > 1);
   const capsule = useStudio((s) => s.opened.capsule);
   const playing = useStudio((s) => s.maximised === "play");
+  const groups = chosen ? ON_A_NODE : several ? ON_NODES : ON_NOTHING;
+  const label = chosen ? "On the chosen node" : several ? "On the chosen nodes" : "On the drawer";
   return (
-    <section aria-label="Detail" className="h-full overflow-auto bg-panel">
-      {capsule === null || playing ? <Dials /> : <CapsulePanel name={capsule} />}
-      {playing ? null : chosen ? (
-        <InputMenuArea elsewhere={{ label: "On the chosen node", items: <ActionItems groups={ON_A_NODE} /> }}>
+    <InputMenuArea elsewhere={{ label, items: <ActionItems groups={groups} /> }}>
+      <section aria-label="Detail" className="h-full overflow-auto bg-panel">
+        {capsule === null || playing ? <Dials /> : <CapsulePanel name={capsule} />}
+        {playing ? null : chosen ? (
           <NodeDetail key={chosen} id={chosen} />
-        </InputMenuArea>
-      ) : several ? (
-        <InputMenuArea elsewhere={{ label: "On the chosen nodes", items: <ActionItems groups={ON_NODES} /> }}>
+        ) : several ? (
           <SeveralDetail />
-        </InputMenuArea>
-      ) : (
-        <>
-          <p className="px-3 py-3 text-12 text-faint">Choose a node to see all of it here.</p>
-          <HowItIsMade />
-        </>
-      )}
-    </section>
+        ) : (
+          <>
+            <p className="px-3 py-3 text-12 text-faint">Choose a node to see all of it here.</p>
+            <HowItIsMade />
+          </>
+        )}
+      </section>
+    </InputMenuArea>
   );
 }
 
@@ -113,6 +121,8 @@ function NodeDetail({ id }: { id: string }) {
   const definition = useStudio((s) => definitionOfNode(s, id));
   const arrived = useArrived(id, definition);
   const [example, setExample] = useState(false);
+  const report = useStudio((s) => reportOf(s, id));
+  const problems = [...(report?.problems ?? []), ...(report?.hints ?? [])];
   if (!node || !definition) return null;
   const { fits } = definition;
   const linked = new Set(into.split(" "));
@@ -135,6 +145,7 @@ function NodeDetail({ id }: { id: string }) {
         )}
       </h2>
       <p className="mt-1 mb-2 text-12 text-faint">{definition.about}</p>
+      <Problems id={id} problems={problems} />
       {example && <ExampleDialog node={definition} onClose={() => setExample(false)} />}
       {role === "capsule" && <InstancePanel id={id} type={node.type} />}
       {(role === "inputs-of" ? [] : visibleInputs(definition, settings, linked))

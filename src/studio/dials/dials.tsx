@@ -21,6 +21,8 @@ import { useState } from "react";
 import type { Dial } from "@/core/document/schema";
 import { IconButton } from "@/ui/button";
 import { InputControl } from "../graph/input-control";
+import { rowData } from "../graph/input-menu";
+import { RowName } from "../graph/row-name";
 import { useStudio, useStudioStore } from "../state/store";
 import { Snapshots } from "./snapshot-panel";
 import { targetOf } from "./snapshots";
@@ -102,10 +104,15 @@ function DialRow({ dial }: { dial: Dial }) {
   const target = targetOf(document, dial.input);
   const linked = document.graph.links.some((link) => link.to === dial.input);
   return (
-    <div className="flex min-h-7 items-center justify-between gap-2 text-12">
-      <span className="line-clamp-2 min-w-0 leading-tight" title={dial.input}>
-        {dial.label}
-      </span>
+    <div
+      {...(target ? rowData(target.node, target.port) : {})}
+      className="flex min-h-7 items-center justify-between gap-2 text-12"
+    >
+      {target && !linked ? (
+        <RowName name={target.port} input={target.input} words={dial.label} />
+      ) : (
+        <span className="line-clamp-2 min-w-0 leading-tight">{dial.label}</span>
+      )}
       {!target ? (
         <span className="text-11 text-alert">its node is gone</span>
       ) : linked ? (

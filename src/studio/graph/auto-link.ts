@@ -10,6 +10,7 @@ import { canLink } from "@/core/evaluate/convert";
 import type { AnyInput, AnyNode } from "@/core/nodes/define";
 import type { PortKind } from "@/core/nodes/ports";
 import { stageOf, typeOf } from "./graph-edits";
+import { mainShapes } from "./main-shapes";
 
 type Links = readonly Link[];
 
@@ -96,13 +97,6 @@ function shownLink(document: PieceDocument): Link | undefined {
 
 const shapeOutput = (definition: AnyNode | undefined): string | undefined =>
   Object.keys(definition?.outputs ?? {}).find((name) => definition?.outputs[name].kind === "shape");
-
-/** Inputs at the head of a node that are shapes: what it works on. One further down only refines what it does. */
-function mainShapes(definition: AnyNode): readonly string[] {
-  const names = Object.keys(definition.inputs);
-  const rest = names.findIndex((name) => definition.inputs[name].kind !== "shape");
-  return names.slice(0, rest < 0 ? names.length : rest);
-}
 
 const linkInto = (document: PieceDocument, node: string, input: string): JoinedLink | undefined =>
   indexGraph(document.graph).into.get(node)?.get(input)?.[0];

@@ -4,6 +4,7 @@ import { indexGraph, parseAddress } from "@/core/document/links";
 import type { GraphNode, PieceDocument } from "@/core/document/schema";
 import type { AnyInput, AnyNode } from "@/core/nodes/define";
 import type { Setting } from "@/core/nodes/ports";
+import { mainShapes } from "./main-shapes";
 
 export type Row = readonly [string, AnyInput];
 
@@ -40,7 +41,7 @@ export function visibleInputs(
 }
 
 /**
- * Shapes that arrive or are waited for; inputs that are linked, keyed, a dial, or set. What is brought back to its default is not set.
+ * Shapes that the node works on, come or not; inputs that are linked, keyed, a dial, or set. What is brought back to its default is not set.
  * @param dials names of the node's inputs that are dials @param open everything is shown
  */
 export function cardRows(
@@ -53,8 +54,9 @@ export function cardRows(
   // The ports of a capsule's own inputs leave it; what comes out of it is linked by whoever builds it.
   if (parseCapsuleType(definition.type)?.role === "inputs-of") return { shown: [], more: 0 };
   const all = visibleInputs(definition, settingsOf(definition, set), linked);
-  const isTouched = ([name, { kind }]: Row) =>
-    kind === "shape" ||
+  const main = mainShapes(definition);
+  const isTouched = ([name]: Row) =>
+    main.includes(name) ||
     linked.has(name) ||
     dials.has(name) ||
     keys?.[name] !== undefined ||

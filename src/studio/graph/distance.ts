@@ -20,6 +20,11 @@ export const LEAST_ZOOM = 0.15;
 
 export const distanceAt = (zoom: number): Distance => FROM.find(([, from]) => zoom >= from)?.[0] ?? "specks";
 
-/** Height of the smallest text at that distance, units of the graph. */
-export const textAt = (distance: Distance): number =>
-  LEAST_TEXT / (FROM.find(([name]) => name === distance)?.[1] ?? LEAST_ZOOM);
+/** From one size of text to the next where nothing but labels is read. */
+const STEP = 0.02;
+
+/** Height of the smallest text at a zoom, units of the graph: the same within a distance, so that little is laid out anew. */
+export function textAt(zoom: number): number {
+  const from = FROM.find(([, least]) => zoom >= least)?.[1];
+  return LEAST_TEXT / (from ?? Math.max(LEAST_ZOOM, Math.floor(zoom / STEP) * STEP));
+}

@@ -99,6 +99,7 @@ export function Graph() {
   useRoomForGrown(nodes, graph);
   const cards = useSettledBoxes(nodes, graph.notes ?? NO_NOTES);
   const distance = useFlow((s) => distanceAt(s.transform[2]));
+  const text = useFlow((s) => textAt(s.transform[2]));
 
   const drag = useNodeDrag(setNodes);
   const isValidConnection = useCallback(
@@ -266,7 +267,7 @@ export function Graph() {
       aria-label="Graph"
       className="relative h-full"
       data-distance={distance}
-      style={{ "--card-text": `${textAt(distance)}px` } as CSSProperties}
+      style={{ "--card-text": `${text}px` } as CSSProperties}
       onDoubleClick={(event) =>
         (event.target as HTMLElement).classList.contains("react-flow__pane") && openAdder()
       }

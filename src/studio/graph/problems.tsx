@@ -7,8 +7,8 @@ import { repairEdit } from "./repair-edit";
 interface ProblemsProps {
   readonly id: string;
   readonly problems: readonly Hint[];
-  /** Then it is told whole, over what lies below. */
-  readonly chosen: boolean;
+  /** On a card: whether it is chosen; then it is told whole, over what lies below. Else it stands in the drawer. */
+  readonly chosen?: boolean;
 }
 
 /**
@@ -19,13 +19,17 @@ export function Problems({ id, problems, chosen }: ProblemsProps) {
   const store = useStudioStore();
   if (problems.length === 0) return null;
   return (
-    <div className="card-problems nodrag nopan" data-whole={chosen}>
+    <div
+      className={chosen === undefined ? "mb-2 grid gap-1 text-12" : "card-problems nodrag nopan"}
+      data-whole={chosen}
+    >
       {problems.map((problem) => (
         <div
           key={problem.what}
           role={problem.level === "error" ? "alert" : "status"}
           className={clsx(
-            "card-problem border-l-2 px-2",
+            "border-l-2 px-2",
+            chosen !== undefined && "card-problem",
             problem.level === "error" && "border-alert text-ink",
             problem.level === "warning" && "border-accent text-faint",
             problem.level === "note" && "border-rule text-faint",

@@ -5,9 +5,15 @@ import { portLabel } from "./value-control";
 
 const NUMBERS: ReadonlySet<AnyInput["kind"]> = new Set(["number", "vector", "rotation"]);
 
+interface RowNameProps {
+  readonly name: string;
+  readonly input: AnyInput;
+  /** In place of the input's own name. */
+  readonly words?: string;
+}
+
 /** The name of an input, on which its number is dragged as on the number itself; a click on it asks to type. */
-export function RowName({ name, input }: { name: string; input: AnyInput }) {
-  const words = portLabel(name, input);
+export function RowName({ name, input, words = portLabel(name, input) }: RowNameProps) {
   if (!NUMBERS.has(input.kind)) return <span className="min-w-0 flex-1 truncate">{words}</span>;
   return (
     <span

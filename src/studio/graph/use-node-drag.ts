@@ -1,12 +1,15 @@
 import { type Node, useReactFlow } from "@xyflow/react";
 import { type Dispatch, type SetStateAction, useCallback, useRef } from "react";
 import type { Edit } from "@/core/document/edits";
-import type { Note, PieceDocument } from "@/core/document/schema";
+import { parseAddress } from "@/core/document/links";
+import type { Link, Note, PieceDocument } from "@/core/document/schema";
 import { useStudioStore } from "../state/store";
-import { edgeId, flowNodes, noteOf } from "./flow-parts";
+import { freeBelow, roomFor } from "./card-places";
+import { boxOf, cardBoxes, edgeId, flowNodes, noteOf } from "./flow-parts";
 import { duplicateEdit } from "./graph-edits";
 import { insertEdit } from "./link-edits";
 import { nodesOn } from "./note-edits";
+import type { Box } from "./opening-view";
 
 interface Carried {
   readonly areas: ReadonlyMap<string, Node["position"]>;
@@ -68,7 +71,7 @@ export function useNodeDrag(setNodes: Dispatch<SetStateAction<Node[]>>) {
       ];
       carried.current = NOTHING_CARRIED;
       if (copies.current && cards(dragged).length > 0) {
-        const put = copiesAt(document, cards(dragged));
+        const put = copiesAt(document, cards(dragged), flow.getNodes());
         // The canvas moved the cards themselves; the document has them where they were.
         setNodes((before) => flowNodes(document.graph, new Set(), before));
         edit(put.edit);
@@ -84,9 +87,11 @@ export function useNodeDrag(setNodes: Dispatch<SetStateAction<Node[]>>) {
       const moves: Edit = { kind: "move-nodes", to: Object.fromEntries(own.map((n) => [n.id, at(n)])) };
       // A card dropped on a link takes its place in it.
       const under = own.length === 1 && notes.length === 0 ? edgeUnder(own[0].id) : null;
-      const link = document.graph.links.find((l) => edgeId(l) === under);
-      const insert = link && insertEdit(document, own[0].id, link);
-      const edits = [moves, ...notes, ...(insert ? [insert] : [])];
+      const found = document.graph.links.find((l) => edgeId(l) === under);
+      const insert = found && insertEdit(document, own[0].id, found);
+      const link = insert ? found : undefined;
+      const room = own.length === 1 && notes.length === 0 ? landing(own[0], link, flow.getNodes()) : null;
+      const edits = [moves, ...notes, ...(insert ? [insert] : []), ...(room ? [room] : [])];
       edit(edits.length === 1 ? moves : { kind: "several", edits });
     },
     [store, flow, setNodes],
@@ -99,13 +104,42 @@ const cards = (nodes: readonly Node[]): Node[] => nodes.filter(({ id }) => noteO
 const isHeld = (event: unknown): boolean =>
   (event as Partial<MouseEvent>).ctrlKey === true || (event as Partial<MouseEvent>).metaKey === true;
 
-/** Copies of cards, with the links into them, at the places to which they were dragged. */
-function copiesAt(document: PieceDocument, dragged: readonly Node[]): { ids: string[]; edit: Edit } {
+/** Copies of cards, with the links into them, where they were dragged to; one alone lies on none of the others. */
+function copiesAt(
+  document: PieceDocument,
+  dragged: readonly Node[],
+  nodes: readonly Node[],
+): { ids: string[]; edit: Edit } {
   const [first] = dragged;
   const from = document.graph.nodes.find(({ id }) => id === first.id)?.at ?? [0, 0];
-  const by = [first.position.x - from[0], first.position.y - from[1]] as const;
+  const box = boxOf(first);
+  // The original is back where it was.
+  const others = new Map(cardBoxes(nodes)).set(first.id, { ...box, x: from[0], y: from[1] });
+  const to = dragged.length === 1 ? freePlace(box, [...others.values()]) : box;
+  const by = [to.x - from[0], to.y - from[1]] as const;
   return duplicateEdit(document, new Set(dragged.map(({ id }) => id)), by);
 }
+
+/** Where a card that was dropped lands: in between when it took its place in a link, else on none of the others. */
+function landing(card: Node, into: Link | undefined, nodes: readonly Node[]): Edit | null {
+  const boxes = new Map(cardBoxes(nodes));
+  const box = boxOf(card);
+  boxes.delete(card.id);
+  if (into) {
+    const [after, onto] = [parseAddress(into.from).node, parseAddress(into.to).node];
+    const { at, moved } = roomFor(box, boxes, [box.x, box.y], { after, onto: [onto] });
+    return { kind: "move-nodes", to: { ...moved, [card.id]: at } };
+  }
+  const to = freePlace(box, [...boxes.values()]);
+  return to === box ? null : { kind: "move-nodes", to: { [card.id]: [Math.round(to.x), Math.round(to.y)] } };
+}
+
+/** Where it is, unless it lies on another. */
+const freePlace = (box: Box, others: readonly Box[]): Box =>
+  others.some((other) => lieOnEachOther(box, other)) ? freeBelow(box, others) : box;
+
+const lieOnEachOther = (a: Box, b: Box): boolean =>
+  a.x < b.x + b.width && b.x < a.x + a.width && a.y < b.y + b.height && b.y < a.y + a.height;
 
 /** Parts of a card's width and height at which a link may lie under it, its middle first. */
 const ACROSS = [0.5, 0.3, 0.7, 0.1, 0.9];

@@ -58,7 +58,7 @@ export function ValueControl({ input, value, label, limits, locked, onSet, onEnd
           {["x", "y", "z"].map((axis, i) => (
             <NumberField
               key={axis}
-              className="w-[42px] text-11"
+              className="w-[38px] text-11"
               label={`${axis} of ${label}`}
               value={parts[i]}
               soft={soft}

@@ -299,6 +299,9 @@ async function paste(store: StudioStore): Promise<void> {
   pasteText(store, text, [x + 80, y + 80]);
 }
 
+/** Milliseconds until cards that were moved stand where they should. */
+const PLACED = 60;
+
 /** What was moved is seen afterwards. */
 async function tidy(store: StudioStore): Promise<void> {
   const { opened, selected, graphView, set } = store.getState();
@@ -313,8 +316,8 @@ async function tidy(store: StudioStore): Promise<void> {
   // What was changed meanwhile is not moved by what was worked out for something else.
   if (!tidied || store.getState().opened.document.graph !== opened.document.graph) return;
   store.getState().edit(tidied);
-  // The cards stand at their new places when they have been drawn there.
-  requestAnimationFrame(() => requestAnimationFrame(() => store.getState().graphView?.whole()));
+  // The cards stand at their new places a moment later; frames may be long in coming while the stage draws.
+  setTimeout(() => store.getState().graphView?.whole(), PLACED);
 }
 
 /** Width and height of every card that is on the page, in units of the graph. */

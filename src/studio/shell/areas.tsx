@@ -136,9 +136,9 @@ function Arranged({ stage, graph, detail }: AreasProps) {
       group="beside"
       orientation="horizontal"
       panels={[
-        ["stage", "43%", stage],
-        ["graph", "40%", graph],
-        ["detail", "17%", detail],
+        ["stage", "42%", stage],
+        ["graph", "39%", graph],
+        ["detail", "19%", detail],
       ]}
     />
   );
