@@ -84,8 +84,7 @@ const SHOTS: Record<string, (page: Page) => Promise<void>> = {
     await goTo(page, "Petal ring flower");
     await page.keyboard.press("Enter");
     await page.waitForTimeout(2500);
-    await page.mouse.move(640, 400);
-    await page.mouse.wheel(0, 120);
+    await page.keyboard.press("g");
     await page.waitForTimeout(1500);
   },
   async values(page) {

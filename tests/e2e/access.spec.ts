@@ -27,6 +27,24 @@ test("no serious fault of access in the studio by day, with every drawer", async
   }
 });
 
+test("none in the tour, an example, the menus, and with the graph under the stage and over it", async ({ page }) => {
+  test.slow();
+  await page.goto("/");
+  await page.getByRole("button", { name: "Tour", exact: true }).click();
+  await expect(page.getByRole("complementary", { name: "Tour" })).toBeVisible();
+  for (const way of [/Graph under/, /Graph as a sheet/]) {
+    await page.getByRole("button", { name: way }).click();
+    expect(await faultsOf(page)).toEqual([]);
+  }
+  await page.locator('[data-node="stage"]').click({ button: "right", position: { x: 20, y: 10 } });
+  await expect(page.getByRole("menu")).toBeVisible();
+  expect(await faultsOf(page)).toEqual([]);
+  await page.keyboard.press("Escape");
+  await page.getByRole("button", { name: "Example of Stage" }).click();
+  await expect(page.getByRole("dialog", { name: /an example/ })).toBeVisible();
+  expect(await faultsOf(page)).toEqual([]);
+});
+
 test("none on the shelf and in a blank piece by night", async ({ page }) => {
   test.slow();
   await page.goto("/");

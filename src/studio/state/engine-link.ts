@@ -1,8 +1,9 @@
 /** Joins the store with the engine: asks for frames when document or frame change, plays, and inspects when idle. */
 import type { PieceDocument } from "@/core/document/schema";
-import type { EvaluationReport } from "@/core/evaluate/report";
+import { workText } from "@/core/document/work-text";
 import { EngineClient } from "@/engine/client";
 import type { StageSettings, WireDrawing } from "@/engine/protocol";
+import { keptReport } from "./kept-report";
 import { startPlaying } from "./player";
 import type { StudioState, StudioStore } from "./store";
 
@@ -16,8 +17,8 @@ export interface StageSink {
   setStage(stage: StageSettings): void;
 }
 
-const isChanged = (a: PieceDocument, b: PieceDocument): boolean =>
-  a.graph !== b.graph || a.capsules !== b.capsules || a.settings !== b.settings || a.assets !== b.assets;
+/** A card that was moved, a note or a dial changes nothing that is worked out. */
+const isChanged = (a: PieceDocument, b: PieceDocument): boolean => a !== b && workText(a) !== workText(b);
 
 /** Whether changes are to be worked out now. An open group of edits is a drag. */
 function isDue({ pace, history }: StudioState): boolean {
@@ -45,11 +46,14 @@ export function linkEngine(store: StudioStore, sink: StageSink): EngineLink {
       }
       if (stage) sink.setStage(stage);
       const before = store.getState().report;
-      store.getState().set({ report: keepTally(keepValues(report, before), before) });
+      store.getState().set({ report: keptReport(report, before) });
       if (!store.getState().playing) inspectSoon();
     },
     failed: (what) => store.getState().set({ notice: what }),
-    busy: (busy) => store.getState().set({ busy, stepped: null }),
+    busy: (busy) => {
+      const state = store.getState();
+      if (state.busy !== busy || state.stepped !== null) state.set({ busy, stepped: null });
+    },
     stepped: (frame, until) => store.getState().set({ stepped: { frame, until } }),
   });
   let inspected: unknown[] = [];
@@ -108,21 +112,3 @@ export function linkEngine(store: StudioStore, sink: StageSink): EngineLink {
     },
   };
 }
-
-/** Reports between inspections carry no ranges; the last known ones stay until new ones come. */
-function keepValues(report: EvaluationReport, before: EvaluationReport | null): EvaluationReport {
-  if (!before) return report;
-  const nodes = Object.fromEntries(
-    Object.entries(report.nodes).map(([id, node]) => [
-      id,
-      node.values || node.hints
-        ? node
-        : { ...node, values: before.nodes[id]?.values, hints: before.nodes[id]?.hints },
-    ]),
-  );
-  return { ...report, nodes };
-}
-
-/** While a result fails, the stage shows the one before, and so does the tally. */
-const keepTally = (report: EvaluationReport, before: EvaluationReport | null): EvaluationReport =>
-  report.complete || !before ? report : { ...report, tally: before.tally };
