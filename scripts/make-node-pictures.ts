@@ -1,5 +1,5 @@
 /**
- * A small picture of what each node does, made by running it on a small example: src/studio/graph/node-pictures.json. Fields
+ * A small picture of what each node does, made by running it on a small example: src/studio/graph/cards/node-pictures.json. Fields
  * are drawn over a row of elements, shapes as seen from above the corner. Written by `./run docs`.
  */
 import { writeFileSync } from "node:fs";
@@ -11,7 +11,7 @@ import type { Shape } from "../src/core/geometry/shape";
 import { encodeSrgb } from "../src/core/maths/color";
 import { catalogue } from "../src/core/nodes/catalogue";
 import type { AnyNode } from "../src/core/nodes/define";
-import { exampleOf, IT } from "../src/studio/graph/node-example";
+import { exampleOf, IT } from "../src/studio/graph/adder/node-example";
 
 /** A stroke or a filled form: `path` in a box of 56 × 50, and its colour when it is not the accent's. */
 type Mark = readonly ["line" | "fill" | "faint", string, string?];
@@ -187,4 +187,4 @@ export const picturesText = (): string =>
   `${JSON.stringify(Object.fromEntries([...catalogue.values()].map((node) => [node.type, pictureOf(node)])), null, 1)}\n`;
 
 if (process.argv[1]?.endsWith("make-node-pictures.ts"))
-  writeFileSync("src/studio/graph/node-pictures.json", picturesText());
+  writeFileSync("src/studio/graph/cards/node-pictures.json", picturesText());

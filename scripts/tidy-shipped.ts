@@ -6,7 +6,7 @@ import { applyEdit, openCapsule } from "../src/core/document/edits";
 import { readDocument, writeDocument } from "../src/core/document/read";
 import type { PieceDocument } from "../src/core/document/schema";
 import { DEMO_FOLDER } from "../src/server/files";
-import { tidyEdit } from "../src/studio/graph/tidy";
+import { tidyEdit } from "../src/studio/graph/layout/tidy";
 
 /** Width to height of the graph's area in a studio of 1280 × 800. */
 const SHAPE = 0.85;

@@ -6,7 +6,7 @@
 import { parseAddress } from "../src/core/document/links";
 import type { PieceDocument } from "../src/core/document/schema";
 import { shippedCapsules } from "../src/server/demo";
-import { addLinked } from "../src/studio/graph/add-linked";
+import { addLinked } from "../src/studio/graph/adder/add-linked";
 import { bringIn } from "../src/studio/graph/clipboard-edits";
 import { addNodeEdit, connectEdit, duplicateEdit } from "../src/studio/graph/graph-edits";
 import { createStudioStore } from "../src/studio/state/store";

@@ -1,7 +1,7 @@
 /** Cards of a graph as they are before they are drawn. */
 import { blankDocument, type PieceDocument } from "../src/core/document/schema";
-import type { Boxes } from "../src/studio/graph/card-places";
-import { cardSize } from "../src/studio/graph/card-size";
+import type { Boxes } from "../src/studio/graph/cards/card-places";
+import { cardSize } from "../src/studio/graph/cards/card-size";
 
 /** A piece with nothing but a Stage. */
 export const BLANK: PieceDocument = {

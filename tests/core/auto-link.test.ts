@@ -5,7 +5,7 @@ import type { PieceDocument } from "../../src/core/document/schema";
 import { canLink } from "../../src/core/evaluate/convert";
 import { Evaluator } from "../../src/core/evaluate/evaluator";
 import { catalogue } from "../../src/core/nodes/catalogue";
-import { addLinked } from "../../src/studio/graph/add-linked";
+import { addLinked } from "../../src/studio/graph/adder/add-linked";
 import { addNodeEdit, portKind, typeOf } from "../../src/studio/graph/graph-edits";
 import { createStudioStore, type StudioStore } from "../../src/studio/state/store";
 import { BLANK, boxesOf, overlaps } from "../cards";

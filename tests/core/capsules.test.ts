@@ -18,7 +18,7 @@ import type { AnyNode } from "../../src/core/nodes/define";
 import type { Setting } from "../../src/core/nodes/ports";
 import { demoAssets, demoNames, readDemo } from "../../src/server/demo";
 import { duplicateEdit } from "../../src/studio/graph/graph-edits";
-import { removeHealedEdit } from "../../src/studio/graph/link-edits";
+import { removeHealedEdit } from "../../src/studio/graph/links/link-edits";
 import { evaluate, graphOf, outputsOf } from "../run-node";
 
 const bytes = demoAssets();

@@ -5,14 +5,14 @@ import { parseAddress } from "../../src/core/document/links";
 import { writeDocument } from "../../src/core/document/read";
 import type { Note, PieceDocument } from "../../src/core/document/schema";
 import { demoNames, readDemo, shippedRecipes } from "../../src/server/demo";
-import { portPlace } from "../../src/studio/graph/card-size";
+import { portPlace } from "../../src/studio/graph/cards/card-size";
 import { distanceAt, LEAST_TEXT, LEAST_ZOOM, textAt } from "../../src/studio/graph/distance";
-import { lineOf, strandsOf } from "../../src/studio/graph/link-line";
-import { type Place, type Route, routeOf, softWay } from "../../src/studio/graph/link-route";
+import { tidyEdit } from "../../src/studio/graph/layout/tidy";
+import { lineOf, strandsOf } from "../../src/studio/graph/links/link-line";
+import { type Place, type Route, routeOf, softWay } from "../../src/studio/graph/links/link-route";
 import { nodesOn } from "../../src/studio/graph/note-edits";
 import type { Box } from "../../src/studio/graph/opening-view";
 import { openingView } from "../../src/studio/graph/opening-view";
-import { tidyEdit } from "../../src/studio/graph/tidy";
 import { boxesOf, overlaps } from "../cards";
 import { graphOf } from "../run-node";
 

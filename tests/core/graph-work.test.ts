@@ -7,7 +7,7 @@ import type { PieceDocument } from "../../src/core/document/schema";
 import { demoNames, readDemo } from "../../src/server/demo";
 import { nodesAsText, pasteEdit } from "../../src/studio/graph/clipboard-edits";
 import { duplicateEdit } from "../../src/studio/graph/graph-edits";
-import { insertEdit } from "../../src/studio/graph/link-edits";
+import { insertEdit } from "../../src/studio/graph/links/link-edits";
 import { graphOf } from "../run-node";
 
 const undone = (document: PieceDocument, edit: Edit): string => {

@@ -4,8 +4,8 @@
  */
 import { blankDocument } from "../../src/core/document/schema";
 import { shippedRecipes } from "../../src/server/demo";
-import { choicesFor } from "../../src/studio/graph/adder-choices";
-import { findNeeds } from "../../src/studio/graph/needs";
+import { choicesFor } from "../../src/studio/graph/adder/adder-choices";
+import { findNeeds } from "../../src/studio/graph/adder/needs";
 
 /** Any of these will do: types of nodes, or names of recipes. */
 const NEEDS: readonly (readonly [need: string, ...wanted: string[]])[] = [

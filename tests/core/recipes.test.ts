@@ -5,9 +5,9 @@ import { writeDocument } from "../../src/core/document/read";
 import type { PieceDocument } from "../../src/core/document/schema";
 import { Evaluator } from "../../src/core/evaluate/evaluator";
 import { demoNames, readDemo, shippedCapsules, shippedRecipes } from "../../src/server/demo";
-import { followersOf } from "../../src/studio/graph/followers";
-import COUNTED from "../../src/studio/graph/followers.json";
-import { putRecipe } from "../../src/studio/graph/recipe-edits";
+import { followersOf } from "../../src/studio/graph/adder/followers";
+import COUNTED from "../../src/studio/graph/adder/followers.json";
+import { putRecipe } from "../../src/studio/graph/adder/recipe-edits";
 import { BLANK, boxesOf, overlaps } from "../cards";
 import { graphOf } from "../run-node";
 

@@ -13,8 +13,6 @@ import { catalogue } from "../../src/core/nodes/catalogue";
 import type { AnyInput } from "../../src/core/nodes/define";
 import { demoNames, readDemo } from "../../src/server/demo";
 import { applyValues, blendSnapshots, takeSnapshot } from "../../src/studio/dials/snapshots";
-import { alignEdit } from "../../src/studio/graph/align";
-import { addBetweenEdit, converting, linkRefusal } from "../../src/studio/graph/graph-edits";
 import {
   driveEdit,
   driversOf,
@@ -23,17 +21,19 @@ import {
   valueAsText,
   valueFromText,
   valuesOffered,
-} from "../../src/studio/graph/input-edits";
+} from "../../src/studio/graph/cards/input-edits";
+import { repairEdit } from "../../src/studio/graph/cards/repair-edit";
+import { addBetweenEdit, converting, linkRefusal } from "../../src/studio/graph/graph-edits";
+import { alignEdit } from "../../src/studio/graph/layout/align";
 import {
   dropLeadEdit,
   leadEdit,
   moveLeadEdit,
   pullOutEdit,
   removeHealedEdit,
-} from "../../src/studio/graph/link-edits";
+} from "../../src/studio/graph/links/link-edits";
 import { addNoteEdit, nodesOn } from "../../src/studio/graph/note-edits";
 import { isInside } from "../../src/studio/graph/polygon";
-import { repairEdit } from "../../src/studio/graph/repair-edit";
 import { editWords } from "../../src/studio/state/edit-words";
 import { amend, EMPTY_HISTORY, perform, undo } from "../../src/studio/state/history";
 import { openedAt } from "../../src/studio/state/opened";

@@ -27,7 +27,9 @@ test("no serious fault of access in the studio by day, with every drawer", async
   }
 });
 
-test("none in the tour, an example, the menus, and with the graph under the stage and over it", async ({ page }) => {
+test("none in the tour, an example, the menus, and with the graph under the stage and over it", async ({
+  page,
+}) => {
   test.slow();
   await page.goto("/");
   await page.getByRole("button", { name: "Tour", exact: true }).click();

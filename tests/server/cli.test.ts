@@ -161,7 +161,7 @@ describe("glemmo", () => {
   });
 
   it("has a picture of every node that shows something, made from the nodes as they are", () => {
-    const written = JSON.parse(readFileSync("src/studio/graph/node-pictures.json", "utf8")) as object;
+    const written = JSON.parse(readFileSync("src/studio/graph/cards/node-pictures.json", "utf8")) as object;
     expect(written).toEqual(JSON.parse(picturesText()));
     for (const [type, marks] of Object.entries(written)) {
       expect(catalogue.has(type)).toBe(true);

@@ -13,8 +13,8 @@ import { type Setting, UNITS, type Unit } from "@/core/nodes/ports";
 import { Button, IconButton } from "@/ui/button";
 import { NumberField } from "@/ui/number-field";
 import { Select } from "@/ui/select";
+import { ValueControl } from "../graph/cards/value-control";
 import { openInstance } from "../graph/open-instance";
-import { ValueControl } from "../graph/value-control";
 import { LibraryButtons } from "../library/library-buttons";
 import { useStudio, useStudioStore } from "../state/store";
 

@@ -14,17 +14,17 @@ import { catalogue } from "@/core/nodes/catalogue";
 import type { AnyInput, AnyNode } from "@/core/nodes/define";
 import type { Setting } from "@/core/nodes/ports";
 import { IconButton } from "@/ui/button";
-import { InputValue } from "../graph/card-body";
-import { settingsOf, visibleInputs } from "../graph/card-rows";
-import { ExampleDialog } from "../graph/example-dialog";
-import { FamilyGlyph } from "../graph/glyphs";
+import { ExampleDialog } from "../graph/adder/example-dialog";
+import { InputValue } from "../graph/cards/card-body";
+import { settingsOf, visibleInputs } from "../graph/cards/card-rows";
+import { FamilyGlyph } from "../graph/cards/glyphs";
+import { KeyMark } from "../graph/cards/key-mark";
+import { Problems } from "../graph/cards/problems";
+import { RowName } from "../graph/cards/row-name";
+import { cardsSpokenOf } from "../graph/cards/spoken-of";
+import { portLabel } from "../graph/cards/value-control";
 import { InputMenuArea, NO_BORDER, rowData } from "../graph/input-menu";
-import { KeyMark } from "../graph/key-mark";
 import { ActionItems } from "../graph/menu-items";
-import { Problems } from "../graph/problems";
-import { RowName } from "../graph/row-name";
-import { cardsSpokenOf } from "../graph/spoken-of";
-import { portLabel } from "../graph/value-control";
 import {
   chosenNode,
   definitionOfNode,

@@ -6,7 +6,7 @@ import type { AnyNode } from "@/core/nodes/define";
 import { Button } from "@/ui/button";
 import { NumberField } from "@/ui/number-field";
 import { Switch } from "@/ui/switch";
-import { countText, shortNumber } from "../graph/summary";
+import { countText, shortNumber } from "../graph/cards/summary";
 import { settingAt } from "../state/keyed-edits";
 import { useKeyedFrame, useStudio, useStudioStore } from "../state/store";
 import { useLook } from "../values/use-look";

@@ -14,8 +14,8 @@ import { IconButton } from "@/ui/button";
 import { ColorField } from "@/ui/color-field";
 import { NumberField } from "@/ui/number-field";
 import { Select } from "@/ui/select";
-import { gradientStyle } from "../graph/gradient-style";
-import { Histogram } from "../graph/histogram";
+import { gradientStyle } from "../graph/cards/gradient-style";
+import { Histogram } from "../graph/cards/histogram";
 
 interface GradientEditorProps {
   readonly value: Gradient;

@@ -12,8 +12,8 @@ import {
 import { IconButton } from "@/ui/button";
 import { NumberField } from "@/ui/number-field";
 import { Select } from "@/ui/select";
-import { Histogram } from "../graph/histogram";
-import { PROFILE_RANGE, ProfilePicture, profileY } from "../graph/profile-picture";
+import { Histogram } from "../graph/cards/histogram";
+import { PROFILE_RANGE, ProfilePicture, profileY } from "../graph/cards/profile-picture";
 
 interface ProfileEditorProps {
   readonly value: Profile;

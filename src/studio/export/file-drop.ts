@@ -2,7 +2,7 @@
 import { type DragEvent, useState } from "react";
 import { applyEdit, type Edit } from "@/core/document/edits";
 import { readerOf } from "@/core/formats/read/read-asset";
-import { addLinked } from "../graph/add-linked";
+import { addLinked } from "../graph/adder/add-linked";
 import { addNodeEdit } from "../graph/graph-edits";
 import { useStudioStore } from "../state/store";
 import { chooseAssetEdit, uploadAsset } from "./bring-in";

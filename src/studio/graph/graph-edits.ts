@@ -7,7 +7,7 @@ import { carriedKind } from "@/core/evaluate/carried";
 import { canLink } from "@/core/evaluate/convert";
 import type { AnyInput, AnyNode, AnyOutput } from "@/core/nodes/define";
 import type { PortKind } from "@/core/nodes/ports";
-import { firstSettings } from "./first-settings";
+import { firstSettings } from "./adder/first-settings";
 
 export const typeOf = (document: PieceDocument, node: string): AnyNode | undefined =>
   definitionOf(document, indexGraph(document.graph).nodes.get(node)?.type ?? "");

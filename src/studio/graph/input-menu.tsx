@@ -10,10 +10,17 @@ import { Dialog } from "@/ui/dialog";
 import { NumberField } from "@/ui/number-field";
 import { settingAt, unkeyedEdit } from "../state/keyed-edits";
 import { definitionOfNode, nodeOf, useStudio, useStudioStore } from "../state/store";
-import { driveEdit, driversOf, followEdit, valueAsText, valueFromText, valuesOffered } from "./input-edits";
-import { toggleKey } from "./key-mark";
+import {
+  driveEdit,
+  driversOf,
+  followEdit,
+  valueAsText,
+  valueFromText,
+  valuesOffered,
+} from "./cards/input-edits";
+import { toggleKey } from "./cards/key-mark";
+import { portLabel } from "./cards/value-control";
 import { Item, MENU, Sub } from "./menu-items";
-import { portLabel } from "./value-control";
 
 export const NO_BORDER = "The capsule has no node for its inputs any more; undo its removal first.";
 

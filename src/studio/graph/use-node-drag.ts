@@ -4,10 +4,10 @@ import type { Edit } from "@/core/document/edits";
 import { parseAddress } from "@/core/document/links";
 import type { Link, Note, PieceDocument } from "@/core/document/schema";
 import { useStudioStore } from "../state/store";
-import { freeBelow, roomFor } from "./card-places";
+import { freeBelow, roomFor } from "./cards/card-places";
 import { boxOf, cardBoxes, edgeId, flowNodes, noteOf } from "./flow-parts";
 import { duplicateEdit } from "./graph-edits";
-import { insertEdit } from "./link-edits";
+import { insertEdit } from "./links/link-edits";
 import { nodesOn } from "./note-edits";
 import type { Box } from "./opening-view";
 

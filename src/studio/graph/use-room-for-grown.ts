@@ -2,7 +2,7 @@ import type { Node } from "@xyflow/react";
 import { useEffect, useRef } from "react";
 import type { Graph } from "@/core/document/schema";
 import { useStudioStore } from "../state/store";
-import { type Boxes, roomForGrown } from "./card-places";
+import { type Boxes, roomForGrown } from "./cards/card-places";
 import { cardBoxes } from "./flow-parts";
 
 /** Pixels by which measured heights may differ for nothing. */

@@ -4,8 +4,8 @@ import { capsuleType, parseCapsuleType } from "@/core/capsules/definitions";
 import type { Capsule, PieceDocument } from "@/core/document/schema";
 import type { CapsuleSummary } from "@/server/capsules";
 import { jsonBody, requestJson } from "@/ui/request";
-import { addLinked } from "../graph/add-linked";
-import type { Boxes } from "../graph/card-places";
+import { addLinked } from "../graph/adder/add-linked";
+import type { Boxes } from "../graph/cards/card-places";
 import { bringIn, pieceOfNodes } from "../graph/clipboard-edits";
 import type { StudioStore } from "../state/store";
 

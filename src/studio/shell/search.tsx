@@ -8,7 +8,7 @@ import { parseAddress } from "@/core/document/links";
 import type { Link } from "@/core/document/schema";
 import type { Family } from "@/core/nodes/define";
 import { type Findable, foundUnder, matchOf } from "@/ui/word-match";
-import { FamilyGlyph } from "../graph/glyphs";
+import { FamilyGlyph } from "../graph/cards/glyphs";
 import { connectEdit, linksOffered } from "../graph/graph-edits";
 import { type Action, keyText } from "../state/action";
 import { chosenNode, useStudio, useStudioStore } from "../state/store";

@@ -5,7 +5,7 @@ import { useEffect, useRef } from "react";
 import { IconButton } from "@/ui/button";
 import { NumberField } from "@/ui/number-field";
 import { isSliding } from "@/ui/touch-pad";
-import { countText, msText, valueText } from "../graph/summary";
+import { countText, msText, valueText } from "../graph/cards/summary";
 import { useStudio, useStudioStore } from "../state/store";
 import { pickElement, shownSource } from "../values/pick";
 import { usePicked } from "../values/use-picked";

@@ -5,7 +5,7 @@ import { definitionOf } from "@/core/capsules/definitions";
 import type { PieceDocument } from "@/core/document/schema";
 import { valueAt } from "@/core/keys/track";
 import type { AnyInput } from "@/core/nodes/define";
-import { SEED } from "../graph/key-mark";
+import { SEED } from "../graph/cards/key-mark";
 import { useStudioStore } from "../state/store";
 import { curveCount, handleSpots, partsOf, type Spot, withHandle, withKeyAt } from "./curve-edits";
 import { type Scale, STRIP_GRID } from "./scale";

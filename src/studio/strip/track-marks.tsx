@@ -5,7 +5,7 @@ import type { Track } from "@/core/document/schema";
 import { valueAt } from "@/core/keys/track";
 import type { AnyInput } from "@/core/nodes/define";
 import type { Setting } from "@/core/nodes/ports";
-import { SEED } from "../graph/key-mark";
+import { SEED } from "../graph/cards/key-mark";
 import type { Scale } from "./scale";
 import { keyWords, type TrackRow } from "./track-edits";
 

@@ -2,7 +2,7 @@
 import { flatten } from "@/core/capsules/flatten";
 import { Select } from "@/ui/select";
 import { Switch } from "@/ui/switch";
-import { countText, msText, wholeTime } from "../graph/summary";
+import { countText, msText, wholeTime } from "../graph/cards/summary";
 import { PACES, type Pace, useStudio, useStudioStore } from "../state/store";
 import { goTo } from "./go-to";
 

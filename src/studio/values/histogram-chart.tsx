@@ -5,7 +5,7 @@ import { type ECharts, init, use } from "echarts/core";
 import { CanvasRenderer } from "echarts/renderers";
 import { useEffect, useRef } from "react";
 import type { ColumnStatistics } from "@/core/inspect/table";
-import { countText, shortNumber } from "../graph/summary";
+import { countText, shortNumber } from "../graph/cards/summary";
 
 use([BarChart, GridComponent, TooltipComponent, CanvasRenderer]);
 

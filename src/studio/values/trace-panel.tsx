@@ -4,7 +4,7 @@ import { flatten } from "@/core/capsules/flatten";
 import type { Change } from "@/core/inspect/trace";
 import { encodeSrgb } from "@/core/maths/color";
 import { IconButton } from "@/ui/button";
-import { shortNumber } from "../graph/summary";
+import { shortNumber } from "../graph/cards/summary";
 import { useStudio, useStudioStore } from "../state/store";
 import { goTo } from "./go-to";
 

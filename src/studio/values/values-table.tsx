@@ -8,7 +8,7 @@ import type { DomainName, TablePage, TableQuery } from "@/core/inspect/table";
 import { IconButton } from "@/ui/button";
 import { download } from "@/ui/download";
 import { Select } from "@/ui/select";
-import { countText, shortNumber } from "../graph/summary";
+import { countText, shortNumber } from "../graph/cards/summary";
 import { useStudio, useStudioStore } from "../state/store";
 import { outputsAt, pickElement, type Source, shownSource } from "./pick";
 import { useLook } from "./use-look";

@@ -1,5 +1,5 @@
 /** Room for new cards: none lands on another, and those that lie behind it move on. */
-import type { Box } from "./opening-view";
+import type { Box } from "../opening-view";
 
 /** Units of the graph between a card and the one that it feeds, and between one and the one below, where a message has room. */
 export const BETWEEN = 60;

@@ -2,7 +2,7 @@ import type { Edit } from "@/core/document/edits";
 import { joinAddress } from "@/core/document/links";
 import type { PieceDocument } from "@/core/document/schema";
 import type { Remedy } from "@/core/nodes/define";
-import { addNodeEdit } from "./graph-edits";
+import { addNodeEdit } from "../graph-edits";
 
 /** Units of the graph from a node to the one that is put after it. */
 const AFTER = 270;

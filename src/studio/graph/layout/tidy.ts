@@ -6,9 +6,9 @@ import type { ELK, ElkNode } from "elkjs/lib/elk-api";
 import type { Edit } from "@/core/document/edits";
 import { parseAddress, settingPort } from "@/core/document/links";
 import type { GraphNode, Link, Note, PieceDocument } from "@/core/document/schema";
-import { BELOW, BETWEEN } from "./card-places";
-import { type CardSize, cardSize, portPlace } from "./card-size";
-import { MARGIN, NOTE_HEAD, nodesOn } from "./note-edits";
+import { BELOW, BETWEEN } from "../cards/card-places";
+import { type CardSize, cardSize, portPlace } from "../cards/card-size";
+import { MARGIN, NOTE_HEAD, nodesOn } from "../note-edits";
 
 type Sizes = ReadonlyMap<string, CardSize>;
 

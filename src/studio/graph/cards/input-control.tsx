@@ -4,8 +4,8 @@ import type { Edit } from "@/core/document/edits";
 import { joinAddress } from "@/core/document/links";
 import type { AnyInput } from "@/core/nodes/define";
 import type { Setting } from "@/core/nodes/ports";
-import { settingAt } from "../state/keyed-edits";
-import { alike, useKeyedFrame, useStudio, useStudioStore } from "../state/store";
+import { settingAt } from "../../state/keyed-edits";
+import { alike, useKeyedFrame, useStudio, useStudioStore } from "../../state/store";
 import { portLabel, ValueControl } from "./value-control";
 
 interface InputControlProps {

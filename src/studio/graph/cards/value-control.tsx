@@ -11,9 +11,9 @@ import { ColorField } from "@/ui/color-field";
 import { NumberField } from "@/ui/number-field";
 import { Select } from "@/ui/select";
 import { Switch } from "@/ui/switch";
-import { GradientEditor } from "../dials/gradient-editor";
-import { ProfileEditor } from "../dials/profile-editor";
-import { AssetControl } from "../export/asset-control";
+import { GradientEditor } from "../../dials/gradient-editor";
+import { ProfileEditor } from "../../dials/profile-editor";
+import { AssetControl } from "../../export/asset-control";
 import { gradientStyle } from "./gradient-style";
 import { ProfilePicture } from "./profile-picture";
 

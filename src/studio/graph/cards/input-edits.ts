@@ -7,7 +7,7 @@ import { canLink } from "@/core/evaluate/convert";
 import { settingFault } from "@/core/evaluate/settings";
 import type { AnyInput } from "@/core/nodes/define";
 import type { PortKind, Setting } from "@/core/nodes/ports";
-import { addNodeEdit, connectEdit, typeOf } from "./graph-edits";
+import { addNodeEdit, connectEdit, typeOf } from "../graph-edits";
 
 const inputOf = (document: PieceDocument, node: string, input: string): AnyInput | undefined =>
   typeOf(document, node)?.inputs[input];

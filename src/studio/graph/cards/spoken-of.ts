@@ -1,5 +1,5 @@
 import type { PieceDocument } from "@/core/document/schema";
-import { typeOf } from "./graph-edits";
+import { typeOf } from "../graph-edits";
 
 /** Ids of the nodes whose titles, or whose notes' words, stand in a text. */
 export function cardsSpokenOf(document: PieceDocument, text: string): string[] {

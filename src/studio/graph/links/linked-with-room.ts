@@ -1,10 +1,17 @@
 import type { Edit } from "@/core/document/edits";
 import { indexGraph } from "@/core/document/links";
 import type { PieceDocument } from "@/core/document/schema";
+import {
+  type Boxes,
+  type Corner,
+  roomFor,
+  roomForGrown,
+  roomForJoint,
+  type Size,
+} from "../cards/card-places";
+import { cardSize } from "../cards/card-size";
+import type { Box } from "../opening-view";
 import { type Linked, linkingEdit } from "./auto-link";
-import { type Boxes, type Corner, roomFor, roomForGrown, roomForJoint, type Size } from "./card-places";
-import { cardSize } from "./card-size";
-import type { Box } from "./opening-view";
 
 /**
  * Where what is new goes, and the edit that links it, with the moves of cards that make room; null when there is nothing to link.

@@ -2,7 +2,7 @@
  * The way of a link among the cards: straight on in a soft curve where nothing is in between, else around the cards through the
  * channels between them, by A* (Hart, Nilsson and Raphael 1968) over the lines on which channels can be walked.
  */
-import type { Box } from "./opening-view";
+import type { Box } from "../opening-view";
 
 export type Place = readonly [number, number];
 

@@ -3,12 +3,12 @@ import { applyEdit, type Edit } from "@/core/document/edits";
 import { joinAddress, parseAddress } from "@/core/document/links";
 import type { Dial, Link, PieceDocument } from "@/core/document/schema";
 import { KIND_WORDS } from "@/core/evaluate/convert";
-import { besideShown, ledToStage, withLinks, workedOn } from "./auto-link";
-import type { Boxes, Corner } from "./card-places";
-import { cardSize } from "./card-size";
-import { bringIn } from "./clipboard-edits";
-import { portKind, typeOf } from "./graph-edits";
-import { linkedWithRoom } from "./linked-with-room";
+import type { Boxes, Corner } from "../cards/card-places";
+import { cardSize } from "../cards/card-size";
+import { bringIn } from "../clipboard-edits";
+import { portKind, typeOf } from "../graph-edits";
+import { besideShown, ledToStage, withLinks, workedOn } from "../links/auto-link";
+import { linkedWithRoom } from "../links/linked-with-room";
 
 export interface Recipe {
   readonly id: string;

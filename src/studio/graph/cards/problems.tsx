@@ -1,7 +1,7 @@
 "use client";
 import clsx from "clsx";
 import type { Hint } from "@/core/nodes/define";
-import { useStudioStore } from "../state/store";
+import { useStudioStore } from "../../state/store";
 import { repairEdit } from "./repair-edit";
 
 interface ProblemsProps {

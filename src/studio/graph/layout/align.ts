@@ -1,7 +1,7 @@
 import type { Edit } from "@/core/document/edits";
 import type { PieceDocument } from "@/core/document/schema";
-import { BELOW } from "./card-places";
-import { type CardSize, usualSize } from "./card-size";
+import { BELOW } from "../cards/card-places";
+import { type CardSize, usualSize } from "../cards/card-size";
 
 /**
  * Puts the chosen nodes in a column (axis 0: one left edge) or a row (axis 1: one upper edge), in the order in which they

@@ -6,10 +6,10 @@ import { catalogue } from "@/core/nodes/catalogue";
 import type { AnyNode } from "@/core/nodes/define";
 import { own } from "@/core/own";
 import type { CapsuleSummary } from "@/server/capsules";
-import type { AdderRequest } from "../state/store";
+import type { AdderRequest } from "../../state/store";
+import { converting, fittingPort, typeOf } from "../graph-edits";
 import type { Followers } from "./followers";
 import COUNTED from "./followers.json";
-import { converting, fittingPort, typeOf } from "./graph-edits";
 import type { Wanted } from "./needs";
 import type { Recipe } from "./recipe-edits";
 

@@ -1,12 +1,12 @@
 /** What is new comes into the graph with its links. */
 import { applyEdit, type Edit } from "@/core/document/edits";
 import { indexGraph } from "@/core/document/links";
-import { chosenNode, type StudioStore } from "../state/store";
-import { autoLinked } from "./auto-link";
-import type { Boxes, Corner } from "./card-places";
-import { cardSize, usualSize } from "./card-size";
-import { guardedEdit } from "./guarded-edit";
-import { linkedWithRoom } from "./linked-with-room";
+import { chosenNode, type StudioStore } from "../../state/store";
+import type { Boxes, Corner } from "../cards/card-places";
+import { cardSize, usualSize } from "../cards/card-size";
+import { guardedEdit } from "../guarded-edit";
+import { autoLinked } from "../links/auto-link";
+import { linkedWithRoom } from "../links/linked-with-room";
 
 /**
  * What is new is one step, its links the next, so that undoing once takes the links away and keeps it. False when it was

@@ -4,7 +4,7 @@ import clsx from "clsx";
 import { parseAddress } from "@/core/document/links";
 import { KIND_WORDS, linkFault } from "@/core/evaluate/convert";
 import type { PortKind } from "@/core/nodes/ports";
-import { definitionOfNode, useStudioStore } from "../state/store";
+import { definitionOfNode, useStudioStore } from "../../state/store";
 import { KIND_TINT, KindGlyph } from "./glyphs";
 
 interface TabProps {

@@ -1,8 +1,8 @@
 import { parseAddress } from "@/core/document/links";
 import { requestJson } from "@/ui/request";
-import { chosenNode, type StudioStore } from "../state/store";
+import { chosenNode, type StudioStore } from "../../state/store";
+import type { Boxes } from "../cards/card-places";
 import { performLinked } from "./add-linked";
-import type { Boxes } from "./card-places";
 import { lackedBy, putRecipe, type Recipe } from "./recipe-edits";
 
 /** Reads what there is; the studio works without recipes while the server is away. */

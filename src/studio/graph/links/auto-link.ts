@@ -9,8 +9,8 @@ import type { Link, PieceDocument } from "@/core/document/schema";
 import { canLink } from "@/core/evaluate/convert";
 import type { AnyInput, AnyNode } from "@/core/nodes/define";
 import type { PortKind } from "@/core/nodes/ports";
-import { stageOf, typeOf } from "./graph-edits";
-import { mainShapes } from "./main-shapes";
+import { mainShapes } from "../cards/main-shapes";
+import { stageOf, typeOf } from "../graph-edits";
 
 type Links = readonly Link[];
 

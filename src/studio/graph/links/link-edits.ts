@@ -5,7 +5,7 @@ import type { Link, PieceDocument } from "@/core/document/schema";
 import { canLink } from "@/core/evaluate/convert";
 import type { AnyInput, AnyOutput } from "@/core/nodes/define";
 import type { PortKind } from "@/core/nodes/ports";
-import { portKind, removeEdit, typeOf, withoutBorder } from "./graph-edits";
+import { portKind, removeEdit, typeOf, withoutBorder } from "../graph-edits";
 
 /**
  * Puts a node that nothing is linked with into a link: what came from there passes through it. Null when it has no

@@ -3,8 +3,8 @@ import { definitionOf, parseCapsuleType } from "@/core/capsules/definitions";
 import { indexGraph } from "@/core/document/links";
 import type { GraphNode, PieceDocument } from "@/core/document/schema";
 import type { AnyNode } from "@/core/nodes/define";
+import type { Box } from "../opening-view";
 import { type CardRows, cardRows, dialsOf } from "./card-rows";
-import type { Box } from "./opening-view";
 
 export const CARD_WIDTH = 224;
 /** Heights of a card's parts. */

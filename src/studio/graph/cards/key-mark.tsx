@@ -2,8 +2,8 @@
 import clsx from "clsx";
 import { canBeKeyed, keyAt, withoutKeys, withValue } from "@/core/keys/track";
 import type { AnyInput } from "@/core/nodes/define";
-import { settingAt, unkeyedEdit } from "../state/keyed-edits";
-import { nodeOf, type StudioStore, useStudio, useStudioStore } from "../state/store";
+import { settingAt, unkeyedEdit } from "../../state/keyed-edits";
+import { nodeOf, type StudioStore, useStudio, useStudioStore } from "../../state/store";
 import { portLabel } from "./value-control";
 
 /** A seed, drawn in a box of 12 × 12: full where a key lies. */

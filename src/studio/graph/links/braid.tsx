@@ -7,14 +7,14 @@ import { carriedKind } from "@/core/evaluate/carried";
 import { KIND_WORDS } from "@/core/evaluate/convert";
 import type { NodeReport } from "@/core/evaluate/report";
 import type { PortKind } from "@/core/nodes/ports";
-import { definitionOfNode, reportOf, useStudio, useStudioStore } from "../state/store";
-import { edgeId } from "./flow-parts";
-import { KIND_TINT } from "./glyphs";
+import { definitionOfNode, reportOf, useStudio, useStudioStore } from "../../state/store";
+import { KIND_TINT } from "../cards/glyphs";
+import { countText, valueText } from "../cards/summary";
+import { edgeId } from "../flow-parts";
+import type { Box } from "../opening-view";
 import { dropLeadEdit, moveLeadEdit } from "./link-edits";
 import { lineOf, strandsOf } from "./link-line";
 import { type Place, routeOf } from "./link-route";
-import type { Box } from "./opening-view";
-import { countText, valueText } from "./summary";
 
 /** Where the cards lie that links go around; the same list until one has been moved or has grown. */
 export const CardsInTheWay = createContext<readonly Box[]>([]);

@@ -5,7 +5,7 @@ import { AppWindow } from "lucide-react";
 import { type CSSProperties, memo } from "react";
 import type { NodeReport } from "@/core/evaluate/report";
 import type { AnyNode } from "@/core/nodes/define";
-import { definitionOfNode, nodeOf, reportOf, useStudio } from "../state/store";
+import { definitionOfNode, nodeOf, reportOf, useStudio } from "../../state/store";
 import { CardBody } from "./card-body";
 import { CARD_WIDTH, FLAP, LEAST_HEIGHT } from "./card-size";
 import { FamilyGlyph } from "./glyphs";
