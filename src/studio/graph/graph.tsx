@@ -24,13 +24,12 @@ import {
   StickyNote,
   Undo2,
 } from "lucide-react";
-import { type CSSProperties, type RefObject, useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { type CSSProperties, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { exposeEdit, exposeOutputEdit } from "@/core/capsules/ports";
 import type { Edit } from "@/core/document/edits";
 import { joinAddress, parseAddress } from "@/core/document/links";
-import type { Link, Note, PieceDocument } from "@/core/document/schema";
+import type { Link, PieceDocument } from "@/core/document/schema";
 import { Button, IconButton } from "@/ui/button";
-import { isSliding } from "@/ui/touch-pad";
 import type { Opened } from "../state/opened";
 import { useStudio, useStudioStore } from "../state/store";
 import { Adder } from "./adder/adder";
@@ -43,14 +42,15 @@ import { GroundRules } from "./ground-rules";
 import { Lasso } from "./lasso";
 import { Braid, CardsInTheWay } from "./links/braid";
 import { leadEdit, removeHealedEdit } from "./links/link-edits";
+import { useSettledBoxes } from "./links/use-settled-boxes";
 import { NoteArea } from "./note-area";
-import { addNoteEdit, labelBox } from "./note-edits";
+import { addNoteEdit } from "./note-edits";
 import { openInstance } from "./open-instance";
-import type { Box } from "./opening-view";
 import { useClipboard } from "./use-clipboard";
 import { useGraphView } from "./use-graph-view";
 import { useNodeDrag } from "./use-node-drag";
 import { useRoomForGrown } from "./use-room-for-grown";
+import { useTouchPad } from "./use-touch-pad";
 import { Way } from "./way";
 
 const NODE_TYPES = { card: Card, note: NoteArea };
@@ -73,7 +73,7 @@ export function Graph() {
     setEdges((before) => flowEdges(graph, before));
   }, [graph, selected]);
   const { view, onMoved, showCard } = useGraphView(area);
-  useTouchPad(area);
+  useTouchPad(area, onMoved);
 
   const onNodesChange = useCallback(
     (changes: NodeChange[]) => {
@@ -97,7 +97,7 @@ export function Graph() {
   );
 
   useRoomForGrown(nodes, graph);
-  const cards = useSettledBoxes(nodes, graph.notes ?? NO_NOTES);
+  const cards = useSettledBoxes(nodes, graph.notes);
   const distance = useFlow((s) => distanceAt(s.transform[2]));
   const text = useFlow((s) => textAt(s.transform[2]));
 
@@ -373,40 +373,6 @@ export function Graph() {
       />
     </section>
   );
-}
-
-const NO_NOTES: readonly Note[] = [];
-
-/** Where all cards and the labels of note areas lie; the same list while any is dragged, and while nothing has changed. */
-function useSettledBoxes(nodes: readonly Node[], notes: readonly Note[]): readonly Box[] {
-  const kept = useRef<readonly Box[]>([]);
-  if (!nodes.some(({ dragging }) => dragging)) {
-    const now = [...cardBoxes(nodes).values(), ...notes.map(labelBox)].filter(({ height }) => height > 0);
-    const isSame = (box: Box, i: number) => {
-      const old = kept.current[i];
-      return old && old.x === box.x && old.y === box.y && old.height === box.height;
-    };
-    if (now.length !== kept.current.length || !now.every(isSame)) kept.current = now;
-  }
-  return kept.current;
-}
-
-/** Two fingers that slide over a touch-pad pan; a wheel, and pinching, zoom as the canvas does. */
-function useTouchPad(area: RefObject<HTMLElement | null>): void {
-  const flow = useReactFlow();
-  useEffect(() => {
-    const box = area.current;
-    if (!box) return;
-    const onWheel = (event: WheelEvent) => {
-      if (!isSliding(event) || !(event.target as HTMLElement).closest(".react-flow")) return;
-      event.preventDefault();
-      event.stopPropagation();
-      const { x, y, zoom } = flow.getViewport();
-      void flow.setViewport({ x: x - event.deltaX, y: y - event.deltaY, zoom });
-    };
-    box.addEventListener("wheel", onWheel, { capture: true, passive: false });
-    return () => box.removeEventListener("wheel", onWheel, { capture: true });
-  }, [area, flow]);
 }
 
 /** Cards from which only those in view are made: so far it costs less to move all of them than to make some on the way. */
