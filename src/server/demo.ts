@@ -11,20 +11,33 @@ const ENDING = ".glemmo.json";
 
 export const sha256 = (bytes: Uint8Array): string => createHash("sha256").update(bytes).digest("hex");
 
-/** Names of the demo pieces in order. */
-export const demoNames = (): string[] =>
-  readdirSync(DEMO_FOLDER)
+/** Folders of documents that ship; demo pieces lie above the others. */
+type Kind = "." | "capsules" | "recipes" | "starters";
+
+const namesIn = (kind: Kind): string[] =>
+  readdirSync(join(DEMO_FOLDER, kind))
     .filter((file) => file.endsWith(ENDING))
     .map((file) => file.slice(0, -ENDING.length))
     .sort();
+
+/** @param what it is, for the message @throws Error saying that it is damaged, and where */
+function readShipped(kind: Kind, name: string, what: string): PieceDocument {
+  const read = readDocument(readFileSync(join(DEMO_FOLDER, kind, name + ENDING), "utf8"));
+  if (!read.ok) throw new Error(`${what} is damaged: ${faultsText(read.faults)}`);
+  return read.document;
+}
+
+const shipped = (kind: Kind): Map<string, PieceDocument> =>
+  new Map(namesIn(kind).map((name) => [name, readShipped(kind, name, `"${kind}/${name}${ENDING}"`)]));
+
+/** Names of the demo pieces in order. */
+export const demoNames = (): string[] => namesIn(".");
 
 /** @throws Error naming the piece and its faults */
 export function readDemo(name: string): PieceDocument {
   if (!demoNames().includes(name))
     throw new Error(`There is no demo piece "${name}". There are: ${demoNames().join(", ")}.`);
-  const read = readDocument(readFileSync(join(DEMO_FOLDER, name + ENDING), "utf8"));
-  if (!read.ok) throw new Error(`The demo piece "${name}" is damaged: ${faultsText(read.faults)}`);
-  return read.document;
+  return readShipped(".", name, `The demo piece "${name}"`);
 }
 
 /** The capsules that ship with the application, by name. @throws Error naming the one that is damaged */
@@ -36,19 +49,9 @@ export const shippedRecipes = (): Map<string, PieceDocument> => shipped("recipes
 /** What a new piece may begin with, in order, likewise. */
 export const shippedStarters = (): Map<string, PieceDocument> => shipped("starters");
 
-function shipped(kind: "capsules" | "recipes" | "starters"): Map<string, PieceDocument> {
-  const folder = join(DEMO_FOLDER, kind);
-  const files = readdirSync(folder)
-    .filter((file) => file.endsWith(ENDING))
-    .sort();
-  return new Map(
-    files.map((file) => {
-      const read = readDocument(readFileSync(join(folder, file), "utf8"));
-      if (!read.ok) throw new Error(`"${kind}/${file}" is damaged: ${faultsText(read.faults.slice(0, 1))}`);
-      return [file.slice(0, -ENDING.length), read.document];
-    }),
-  );
-}
+/** One of them; undefined when there is none of that name. */
+export const shippedStarter = (name: string): PieceDocument | undefined =>
+  namesIn("starters").includes(name) ? readShipped("starters", name, `The starter "${name}"`) : undefined;
 
 /** Bytes of all demo assets by hash. */
 export function demoAssets(): Map<string, { file: string; bytes: Uint8Array }> {

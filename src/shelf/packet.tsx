@@ -1,5 +1,5 @@
 import type { PieceSummary } from "@/server/pieces";
-import { MOVING, movingPicture } from "./moving-picture";
+import { MOVING, movingPicture } from "@/ui/moving-picture";
 
 /** A seed packet: flap with number and range, moving picture, label. The picture moves under the pointer. */
 export function Packet({ piece, frames }: { piece: PieceSummary; frames: number }) {

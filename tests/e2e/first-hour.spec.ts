@@ -186,6 +186,9 @@ test("the areas lie three ways, kept for the piece; views of the graph can be go
   await expect(graph).toBeHidden();
   await page.keyboard.press("e");
   await expect(graph).toBeVisible();
+  // The borders of each arrangement are where they were left.
+  await page.getByRole("button", { name: "Graph under the stage" }).click();
+  await expect.poll(async () => Math.abs((await height()) - dragged)).toBeLessThan(4);
   const view = () =>
     page.locator(".react-flow__viewport").evaluate((element) => getComputedStyle(element).transform);
   await page.keyboard.press("g");

@@ -19,13 +19,14 @@ import { InputValue } from "../graph/cards/card-body";
 import { settingsOf, visibleInputs } from "../graph/cards/card-rows";
 import { FamilyGlyph } from "../graph/cards/glyphs";
 import { KeyMark } from "../graph/cards/key-mark";
-import { Problems } from "../graph/cards/problems";
+import { Problems, problemsOf } from "../graph/cards/problems";
 import { RowName } from "../graph/cards/row-name";
 import { cardsSpokenOf } from "../graph/cards/spoken-of";
 import { portLabel } from "../graph/cards/value-control";
 import { InputMenuArea, NO_BORDER, rowData } from "../graph/input-menu";
 import { ActionItems } from "../graph/menu-items";
 import {
+  alike,
   chosenNode,
   definitionOfNode,
   nodeOf,
@@ -122,7 +123,6 @@ function NodeDetail({ id }: { id: string }) {
   const arrived = useArrived(id, definition);
   const [example, setExample] = useState(false);
   const report = useStudio((s) => reportOf(s, id));
-  const problems = [...(report?.problems ?? []), ...(report?.hints ?? [])];
   if (!node || !definition) return null;
   const { fits } = definition;
   const linked = new Set(into.split(" "));
@@ -145,7 +145,7 @@ function NodeDetail({ id }: { id: string }) {
         )}
       </h2>
       <p className="mt-1 mb-2 text-12 text-faint">{definition.about}</p>
-      <Problems id={id} problems={problems} />
+      <Problems id={id} problems={problemsOf(report)} />
       {example && <ExampleDialog node={definition} onClose={() => setExample(false)} />}
       {role === "capsule" && <InstancePanel id={id} type={node.type} />}
       {(role === "inputs-of" ? [] : visibleInputs(definition, settings, linked))
@@ -170,34 +170,32 @@ function NodeDetail({ id }: { id: string }) {
 
 /** What all of the chosen nodes have: it is changed in all of them. */
 function SeveralDetail() {
+  const store = useStudioStore();
   const selected = useStudio((s) => s.selected);
   const document = useStudio((s) => s.opened.document);
-  const ids = [...selected].filter((id) => indexGraph(document.graph).nodes.has(id));
-  const [first, ...others] = ids.map((id) => {
-    const { nodes, into } = indexGraph(document.graph);
+  const { nodes, into } = indexGraph(document.graph);
+  const ids = [...selected].filter((id) => nodes.has(id));
+  const [first] = ids;
+  const settingsIn = (id: string) => {
     const node = nodes.get(id);
     const definition = node && definitionOf(document, node.type);
-    return { id, node, definition, linked: new Set(into.get(id)?.keys() ?? []) };
-  });
-  if (!first?.node || !first.definition) return null;
-  const settings = settingsOf(first.definition, first.node.set);
-  const shared = visibleInputs(first.definition, settings, first.linked).filter(
-    ([name, input]) =>
-      input.kind !== "shape" &&
-      input.kind !== "gradient" &&
-      input.kind !== "profile" &&
-      !first.linked.has(name) &&
-      others.every(({ definition, linked }) => {
-        const other: AnyInput | undefined = definition?.inputs[name];
-        return other?.kind === input.kind && !linked.has(name);
-      }),
+    return definition && node ? settingsOf(definition, node.set) : {};
+  };
+  const definition = definitionOf(document, nodes.get(first)?.type ?? "");
+  if (!definition) return null;
+  const settings = settingsIn(first);
+  const linked = new Set(into.get(first)?.keys() ?? []);
+  const shared = visibleInputs(definition, settings, linked).filter(
+    ([name, { kind }]) =>
+      kind !== "shape" &&
+      kind !== "gradient" &&
+      kind !== "profile" &&
+      !linked.has(name) &&
+      // What can be set together is what the control then sets together.
+      ids.every((id) => alike(store.getState(), first, name).includes(id)),
   );
   const differs = (name: string) =>
-    others.some(
-      ({ node, definition }) =>
-        JSON.stringify(node?.set[name] ?? definition?.inputs[name]?.default) !==
-        JSON.stringify(settings[name]),
-    );
+    ids.some((id) => JSON.stringify(settingsIn(id)[name]) !== JSON.stringify(settings[name]));
   return (
     <div className="px-3 py-3">
       <h2 className="font-display text-13 font-semibold">{ids.length} nodes are chosen</h2>
@@ -207,10 +205,10 @@ function SeveralDetail() {
           : "They have no value in common that is not linked."}
       </p>
       {shared.map(([name, input]) => (
-        <div key={name} {...rowData(first.id, name)} className="flex min-h-7 items-center gap-1.5 text-12">
+        <div key={name} {...rowData(first, name)} className="flex min-h-7 items-center gap-1.5 text-12">
           <RowName name={name} input={input} />
           {differs(name) && <span className="text-11 text-faint">differs</span>}
-          <InputValue id={first.id} name={name} input={input} linked={false} />
+          <InputValue id={first} name={name} input={input} linked={false} />
         </div>
       ))}
     </div>

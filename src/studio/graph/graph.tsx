@@ -35,21 +35,21 @@ import { useStudio, useStudioStore } from "../state/store";
 import { Adder } from "./adder/adder";
 import { Card } from "./cards/card";
 import { distanceAt, LEAST_ZOOM, textAt } from "./distance";
-import { boxOf, cardBoxes, edgeId, flowEdges, flowNodes, linkOf, noteOf } from "./flow-parts";
+import { cardBoxes, edgeId, flowEdges, flowNodes, linkOf, noteOf } from "./flow-parts";
 import { canConnect, connectEdit, linkRefusal, NEW_PORT, removeEdit } from "./graph-edits";
 import { GraphMenu } from "./graph-menu";
 import { GroundRules } from "./ground-rules";
 import { Lasso } from "./lasso";
 import { Braid, CardsInTheWay } from "./links/braid";
 import { leadEdit, removeHealedEdit } from "./links/link-edits";
-import { useSettledBoxes } from "./links/use-settled-boxes";
 import { NoteArea } from "./note-area";
-import { addNoteEdit } from "./note-edits";
+import { addNoteEdit, labelBox } from "./note-edits";
 import { openInstance } from "./open-instance";
 import { useClipboard } from "./use-clipboard";
 import { useGraphView } from "./use-graph-view";
 import { useNodeDrag } from "./use-node-drag";
 import { useRoomForGrown } from "./use-room-for-grown";
+import { useSettledCards } from "./use-settled-cards";
 import { useTouchPad } from "./use-touch-pad";
 import { Way } from "./way";
 
@@ -96,8 +96,13 @@ export function Graph() {
     [],
   );
 
-  useRoomForGrown(nodes, graph);
-  const cards = useSettledBoxes(nodes, graph.notes);
+  const cards = useSettledCards(nodes);
+  useRoomForGrown(cards);
+  // Links go around the words of note areas too.
+  const inTheWay = useMemo(
+    () => [...cards.values(), ...(graph.notes ?? []).map(labelBox).filter(({ height }) => height > 0)],
+    [cards, graph.notes],
+  );
   const distance = useFlow((s) => distanceAt(s.transform[2]));
   const text = useFlow((s) => textAt(s.transform[2]));
 
@@ -248,12 +253,9 @@ export function Graph() {
   const boxes = useCallback(() => cardBoxes(flow.getNodes()), [flow]);
   const addNote = useCallback(() => {
     const { opened, selected: chosen, edit } = store.getState();
-    const boxes = flow
-      .getNodes()
-      .filter(({ id }) => chosen.has(id))
-      .map(boxOf);
-    edit(addNoteEdit(opened.document, boxes, place()).edit);
-  }, [store, flow, place]);
+    const behind = [...boxes()].filter(([id]) => chosen.has(id)).map(([, box]) => box);
+    edit(addNoteEdit(opened.document, behind, place()).edit);
+  }, [store, boxes, place]);
 
   useEffect(() => {
     store.getState().set({ graphView: { ...view, add: openAdder, note: addNote, boxes } });
@@ -272,7 +274,7 @@ export function Graph() {
         (event.target as HTMLElement).classList.contains("react-flow__pane") && openAdder()
       }
     >
-      <CardsInTheWay value={cards}>
+      <CardsInTheWay value={inTheWay}>
         <GraphMenu onLead={lead}>
           <ReactFlow
             nodes={nodes}

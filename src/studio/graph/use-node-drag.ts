@@ -4,12 +4,11 @@ import type { Edit } from "@/core/document/edits";
 import { parseAddress } from "@/core/document/links";
 import type { Link, Note, PieceDocument } from "@/core/document/schema";
 import { useStudioStore } from "../state/store";
-import { freeBelow, roomFor } from "./cards/card-places";
+import { freePlace, roomFor } from "./cards/card-places";
 import { boxOf, cardBoxes, edgeId, flowNodes, noteOf } from "./flow-parts";
 import { duplicateEdit } from "./graph-edits";
 import { insertEdit } from "./links/link-edits";
 import { nodesOn } from "./note-edits";
-import type { Box } from "./opening-view";
 
 interface Carried {
   readonly areas: ReadonlyMap<string, Node["position"]>;
@@ -133,13 +132,6 @@ function landing(card: Node, into: Link | undefined, nodes: readonly Node[]): Ed
   const to = freePlace(box, [...boxes.values()]);
   return to === box ? null : { kind: "move-nodes", to: { [card.id]: [Math.round(to.x), Math.round(to.y)] } };
 }
-
-/** Where it is, unless it lies on another. */
-const freePlace = (box: Box, others: readonly Box[]): Box =>
-  others.some((other) => lieOnEachOther(box, other)) ? freeBelow(box, others) : box;
-
-const lieOnEachOther = (a: Box, b: Box): boolean =>
-  a.x < b.x + b.width && b.x < a.x + a.width && a.y < b.y + b.height && b.y < a.y + a.height;
 
 /** Parts of a card's width and height at which a link may lie under it, its middle first. */
 const ACROSS = [0.5, 0.3, 0.7, 0.1, 0.9];

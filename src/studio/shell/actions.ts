@@ -307,7 +307,7 @@ async function tidy(store: StudioStore): Promise<void> {
   const { opened, selected, graphView, set } = store.getState();
   const shape = graphView?.shape() ?? 1;
   const tidied = await tidyEngine()
-    .then((engine) => tidyEdit(engine, opened.document, selected, cardSizes(), shape))
+    .then((engine) => tidyEdit(engine, opened.document, selected, cardSizes(store), shape))
     .catch(() => undefined);
   if (tidied === undefined) {
     set({ notice: "The cards could not be laid out just now; nothing was moved." });
@@ -320,18 +320,13 @@ async function tidy(store: StudioStore): Promise<void> {
   setTimeout(() => store.getState().graphView?.whole(), PLACED);
 }
 
-/** Width and height of every card that is on the page, in units of the graph. */
-const cardSizes = (): Map<string, CardSize> =>
-  new Map(
-    [...document.querySelectorAll<HTMLElement>(".react-flow__node-card")].map((card) => [
-      card.dataset.id ?? "",
-      { width: card.offsetWidth, height: card.offsetHeight },
-    ]),
-  );
+/** Width and height of every card that is drawn, in units of the graph. */
+const cardSizes = (store: StudioStore): ReadonlyMap<string, CardSize> =>
+  new Map([...(store.getState().graphView?.boxes() ?? [])].filter(([, { height }]) => height > 0));
 
 function align(store: StudioStore, axis: 0 | 1): void {
   const { opened, selected, edit } = store.getState();
-  const aligned = alignEdit(opened.document, selected, cardSizes(), axis);
+  const aligned = alignEdit(opened.document, selected, cardSizes(store), axis);
   if (aligned) edit(aligned);
 }
 

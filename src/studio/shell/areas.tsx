@@ -1,5 +1,5 @@
 "use client";
-import { type ReactNode, useEffect, useState } from "react";
+import { type ReactNode, useEffect, useMemo, useState } from "react";
 import { Group, type Layout, Panel, Separator } from "react-resizable-panels";
 import { createHtmlPortalNode, type HtmlPortalNode, InPortal, OutPortal } from "react-reverse-portal";
 import { keepAreas, keptAreas } from "../state/kept-areas";
@@ -46,35 +46,9 @@ function Arranged({ stage, graph, detail }: AreasProps) {
   const arrangement = useStudio((s) => s.arrangement);
   const maximised = useStudio((s) => s.maximised);
   const sheetOut = useStudio((s) => s.sheetOut);
-  // What is not shown stays on the page, so that it is as it was when it comes back.
-  if (maximised === "graph")
-    return (
-      <>
-        <Kept
-          group="graph-only"
-          orientation="horizontal"
-          panels={[
-            ["graph", "83%", graph],
-            ["detail", "17%", detail],
-          ]}
-        />
-        <div hidden>{stage}</div>
-      </>
-    );
+  if (maximised === "graph") return <Alone name="graph" shown={graph} away={stage} detail={detail} />;
   if (maximised !== null || (arrangement === "sheet" && !sheetOut))
-    return (
-      <>
-        <Kept
-          group="stage-only"
-          orientation="horizontal"
-          panels={[
-            ["stage", "83%", stage],
-            ["detail", "17%", detail],
-          ]}
-        />
-        <div hidden>{graph}</div>
-      </>
-    );
+    return <Alone name="stage" shown={stage} away={graph} detail={detail} />;
   if (arrangement === "under")
     return (
       <Kept
@@ -144,6 +118,28 @@ function Arranged({ stage, graph, detail }: AreasProps) {
   );
 }
 
+interface AloneProps {
+  readonly name: "stage" | "graph";
+  readonly shown: ReactNode;
+  readonly away: ReactNode;
+  readonly detail: ReactNode;
+}
+
+/** One area with the detail. The other stays on the page, so that it is as it was when it comes back. */
+const Alone = ({ name, shown, away, detail }: AloneProps) => (
+  <>
+    <Kept
+      group={`${name}-only`}
+      orientation="horizontal"
+      panels={[
+        [name, "83%", shown],
+        ["detail", "17%", detail],
+      ]}
+    />
+    <div hidden>{away}</div>
+  </>
+);
+
 interface KeptProps {
   /** Its name, under which the places of its borders are remembered. */
   readonly group: string;
@@ -157,7 +153,8 @@ const SEPARATOR =
 /** Panels with borders that are dragged. */
 function Kept({ group, orientation, panels }: KeptProps) {
   const piece = useStudioStore().getState().pieceId;
-  const [first] = useState(() => keptAreas(piece).parts[group]);
+  // Of another arrangement there are other borders: the same component may be given one after the other.
+  const first = useMemo(() => keptAreas(piece).parts[group], [piece, group]);
   return (
     <Group
       key={group}

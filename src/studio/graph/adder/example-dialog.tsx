@@ -6,6 +6,7 @@ import type { PieceDocument } from "@/core/document/schema";
 import type { AnyNode } from "@/core/nodes/define";
 import { Button } from "@/ui/button";
 import { Dialog } from "@/ui/dialog";
+import { movingPicture } from "@/ui/moving-picture";
 import { THUMBNAIL_FRAMES, ThumbnailMaker } from "../../stage/thumbnail";
 import { useStudioStore } from "../../state/store";
 import { cardSize, portPlace } from "../cards/card-size";
@@ -58,13 +59,7 @@ export function ExampleDialog({ node, onClose }: ExampleDialogProps) {
           className="h-[190px] rounded-6 bg-[#14201b] bg-center bg-no-repeat motion-safe:[animation:strip_2.4s_infinite]"
           style={
             typeof picture === "string"
-              ? {
-                  width: 285,
-                  justifySelf: "center",
-                  backgroundImage: `url("${picture}")`,
-                  backgroundSize: `${THUMBNAIL_FRAMES * 100}% 100%`,
-                  animationTimingFunction: `steps(${THUMBNAIL_FRAMES}, jump-none)`,
-                }
+              ? { width: 285, justifySelf: "center", ...movingPicture(picture, THUMBNAIL_FRAMES) }
               : undefined
           }
         >

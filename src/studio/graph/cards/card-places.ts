@@ -16,11 +16,18 @@ export interface Room {
   readonly moved: Places;
 }
 
-const meet = (a: Box, b: Box): boolean =>
-  a.x < b.x + b.width + BETWEEN / 2 &&
-  b.x < a.x + a.width + BETWEEN / 2 &&
-  a.y < b.y + b.height + BELOW &&
-  b.y < a.y + a.height + BELOW;
+/** Whether two boxes come nearer to each other than so much beside and above. */
+const areNear = (a: Box, b: Box, beside: number, above: number): boolean =>
+  a.x < b.x + b.width + beside &&
+  b.x < a.x + a.width + beside &&
+  a.y < b.y + b.height + above &&
+  b.y < a.y + a.height + above;
+
+const meet = (a: Box, b: Box): boolean => areNear(a, b, BETWEEN / 2, BELOW);
+
+/** Where it is, unless it lies on another. */
+export const freePlace = (box: Box, others: readonly Box[]): Box =>
+  others.some((other) => areNear(box, other, 0, 0)) ? freeBelow(box, others) : box;
 
 /** The box, moved down as far as it takes to lie on none of the others. */
 export function freeBelow(box: Box, others: readonly Box[]): Box {

@@ -9,7 +9,7 @@ import { definitionOfNode, nodeOf, reportOf, useStudio } from "../../state/store
 import { CardBody } from "./card-body";
 import { CARD_WIDTH, FLAP, LEAST_HEIGHT } from "./card-size";
 import { FamilyGlyph } from "./glyphs";
-import { Problems } from "./problems";
+import { Problems, problemsOf } from "./problems";
 import { msText, shareOfTime, tallyText } from "./summary";
 
 /** A node as a packet: flap, inputs, outputs; torn below when it failed. From afar only its title and how it is. */
@@ -21,7 +21,7 @@ export const Card = memo(function Card({ id, selected }: NodeProps) {
   if (!node) return null;
   const failed = report?.state === "failed";
   const title = definition?.title ?? node.type;
-  const problems = [...(report?.problems ?? []), ...(report?.hints ?? [])];
+  const problems = problemsOf(report);
   return (
     <div className="relative" style={{ width: CARD_WIDTH }} data-node={id} data-state={report?.state}>
       <div

@@ -1,8 +1,15 @@
 "use client";
 import clsx from "clsx";
+import type { NodeReport } from "@/core/evaluate/report";
 import type { Hint } from "@/core/nodes/define";
 import { useStudioStore } from "../../state/store";
 import { repairEdit } from "./repair-edit";
+
+/** What is told of a node: what is wrong first, then what would surprise. */
+export const problemsOf = (report: NodeReport | undefined): readonly Hint[] => [
+  ...(report?.problems ?? []),
+  ...(report?.hints ?? []),
+];
 
 interface ProblemsProps {
   readonly id: string;
