@@ -202,7 +202,7 @@ test("the areas lie three ways, kept for the piece; views of the graph can be go
 
 test("the tour is done step by step, left, and taken up", async ({ page }) => {
   await page.goto("/");
-  await page.getByRole("button", { name: "Tour" }).click();
+  await page.getByRole("button", { name: "Tour", exact: true }).click();
   const tour = page.getByRole("complementary", { name: "Tour" });
   await expect(tour).toContainText("Step 1 of 6");
   const dial = page.getByRole("region", { name: "Dials" }).getByRole("spinbutton", { name: /count of ring/ });

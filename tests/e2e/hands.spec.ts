@@ -9,6 +9,7 @@ import {
   ringPiece,
   saved,
   tally,
+  viewAtRest,
 } from "./helpers";
 import { expect, type Page, test } from "./own-studio";
 
@@ -32,6 +33,8 @@ test("a drag from anywhere marks no text, and a link is drawn after it as ever",
     await page.mouse.up();
     expect(await chosenText(page)).toBe("");
   }
+  // On a loaded machine the graph is still being fitted into its area here.
+  await viewAtRest(page);
   const port = await page.getByLabel("output shape of turn", { exact: true }).boundingBox();
   if (!port) throw new Error("The output is not on the screen.");
   const ground = await page.locator(".react-flow__pane").boundingBox();
@@ -39,6 +42,7 @@ test("a drag from anywhere marks no text, and a link is drawn after it as ever",
   await page.mouse.move(port.x + port.width / 2, port.y + port.height / 2);
   await page.mouse.down();
   await page.mouse.move(ground.x + ground.width / 2, ground.y + 10, { steps: 8 });
+  await expect(page.locator(".react-flow__connection")).toBeVisible();
   await page.mouse.up();
   await expect(page.getByRole("dialog", { name: "Add a node" })).toBeVisible();
   await page.keyboard.press("Escape");
