@@ -1,7 +1,7 @@
 /** What runs again and what does not: equal fields and the very same shapes leave what uses them alone. */
 import { Evaluator } from "../../src/core/evaluate/evaluator";
-import { fingerprintOf } from "../../src/core/evaluate/fingerprint";
 import { add, apply, column, constant, scaleBy, type Value } from "../../src/core/fields/expression";
+import { fingerprintOf } from "../../src/core/values/kinds";
 import { graphOf } from "../run-node";
 
 const states = (evaluator: Evaluator, document: Parameters<Evaluator["evaluate"]>[0], frame: number) => {

@@ -6,7 +6,6 @@
 import { tick } from "../cancelling";
 import type { PieceDocument } from "../document/schema";
 import { type Domain, type Lane, lanesIn } from "../geometry/column";
-import { arraysOf } from "../geometry/shape";
 import { Arena, currentArena, integersInMemory } from "../kernels/arena";
 import { type Helper, type HelperMessage, help, helpers } from "../kernels/helpers";
 import { engine, setEngine } from "../kernels/kernels";
@@ -14,7 +13,7 @@ import { KernelMemory, type Stretch } from "../kernels/memory";
 import { Task } from "../kernels/task";
 import { catalogue } from "../nodes/catalogue";
 import type { AnyNode, AnyOutput, Problem } from "../nodes/define";
-import { isShape } from "./memory";
+import { lanesOfValues } from "../values/kinds";
 import { outputsFromText, outputsToText } from "./outputs-as-text";
 import { NodeScope } from "./scope";
 
@@ -40,9 +39,10 @@ export interface Made {
 }
 
 /** Only shapes come back; files and what a node keeps for its next run do not cross. */
-export const canBranch = ({ type, inputs, outputs, otherFrames, ownKeys }: AnyNode): boolean =>
+export const canBranch = ({ type, inputs, outputs, otherFrames, stepping, ownKeys }: AnyNode): boolean =>
   catalogue.has(type) &&
   !otherFrames &&
+  !stepping &&
   !ownKeys &&
   Object.values<AnyOutput>(outputs).every(({ kind }) => kind === "shape") &&
   Object.values<{ kind: string }>(inputs).every(({ kind }) => kind !== "asset");
@@ -160,7 +160,7 @@ function workOut({ node, type, inputs, settings, frame, region }: NodeMessage): 
       const scope = new NodeScope(node, { settings }, frame, null);
       const outputs: Record<string, unknown> = definition.evaluate(inputs, scope);
       const { problems, readTime, domains } = scope;
-      arena.keepOnly(lanesOf(outputs, domains));
+      arena.keepOnly(lanesOf(definition, outputs, domains));
       const made = { outputs, problems, readTime, domains, ms: performance.now() - begun };
       const text = outputsToText(made, inputs);
       return placeText(`${text.slice(0, -1)},"stretches":${JSON.stringify(arena.stretches)}}`);
@@ -179,7 +179,11 @@ function placeText(text: string): number {
   return room.byteOffset;
 }
 
-function* lanesOf(outputs: Readonly<Record<string, unknown>>, domains: readonly Domain[]): Generator<Lane> {
-  for (const value of Object.values(outputs)) if (isShape(value)) yield* arraysOf(value);
+function* lanesOf(
+  definition: AnyNode,
+  outputs: Readonly<Record<string, unknown>>,
+  domains: readonly Domain[],
+): Generator<Lane> {
+  yield* lanesOfValues(definition.outputs, outputs);
   for (const domain of domains) yield* lanesIn(domain);
 }

@@ -14,6 +14,7 @@ import { addHints } from "../inspect/hints";
 import { inspectValues } from "../inspect/summaries";
 import { Arena } from "../kernels/arena";
 import type { Problem } from "../nodes/define";
+import { Simulation } from "../simulate/simulation";
 import { reportInstances } from "./instance-reports";
 import { ResultMemory } from "./memory";
 import { type EvaluateOptions, TookTooLong } from "./options";
@@ -36,6 +37,9 @@ export class Evaluator {
   /** Shapes that someone outside still uses. */
   private readonly kept = new Set<Shape>();
 
+  /** @param simulation what is carried from frame to frame */
+  constructor(readonly simulation = new Simulation()) {}
+
   /**
    * What it returns may be read until the next evaluation; to have a shape for longer, `keep` it.
    * @throws Cancelled
@@ -44,7 +48,10 @@ export class Evaluator {
     try {
       return this.arena.within(() => this.workOut(document, frame, options));
     } finally {
-      if (this.memory.changed || this.arena.unsorted) this.arena.keepOnly(this.published());
+      if (this.memory.changed || this.arena.unsorted) {
+        this.arena.keepOnly(this.published());
+        this.memory.sortPasts();
+      }
     }
   }
 
@@ -67,6 +74,7 @@ export class Evaluator {
   private *published(): Generator<Lane> {
     for (const shape of this.kept) yield* arraysOf(shape);
     yield* this.memory.lanes();
+    yield* this.simulation.lanes();
   }
 
   private workOut(document: PieceDocument, frame: number, options: EvaluateOptions): Evaluation {
@@ -90,7 +98,9 @@ export class Evaluator {
         what: `There are ${stages.length} Stage nodes; "${stages[0].id}" is shown.`,
       });
     }
-    const run = new Run(document, frame, options, flat, this.memory, reports, now);
+    this.simulation.checkpoints.playhead = frame;
+    const carrying = { simulation: this.simulation, published: () => this.published() };
+    const run = new Run(document, frame, options, flat, this.memory, carrying, reports, now);
     let outcome: Outcome = { ok: false };
     if (!root) {
       problems.push({
@@ -114,7 +124,8 @@ export class Evaluator {
         }
       }
     }
-    this.memory.keepOnly(index.nodes);
+    this.memory.keepOnly(new Map([...index.nodes, ["", null]]));
+    this.simulation.keepOnly(index.nodes);
     const done = outcome.ok ? outcome.result : undefined;
     if (options.inspect) {
       inspectValues(flat, this.memory, reports);
@@ -130,7 +141,7 @@ export class Evaluator {
       report: {
         frame,
         ms: now() - begun,
-        bytes: run.bytes,
+        bytes: run.bytes + this.simulation.checkpoints.bytes,
         nodes: reports,
         problems,
         tally: tallyOf(shape ?? EMPTY_SHAPE),

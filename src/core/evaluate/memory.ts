@@ -1,11 +1,12 @@
-import { isValue, lanesHeldBy } from "../fields/expression";
 import type { Domain, Lane } from "../geometry/column";
 import { lanesIn } from "../geometry/column";
-import { arraysOf, type Shape } from "../geometry/shape";
-import type { Problem } from "../nodes/define";
+import type { AnyNode, Problem } from "../nodes/define";
+import { lanesOfValues } from "../values/kinds";
 
 /** What is remembered of a node. */
 export interface Remembered {
+  /** How the node is declared: the kinds of its inputs and outputs. */
+  readonly definition: AnyNode;
   /** Everything that it depends on but the time. */
   readonly key: string;
   /** Frame, rate and range that it was worked out for, when it depends on time. */
@@ -20,13 +21,17 @@ export interface Remembered {
   readonly left: unknown;
 }
 
-export const isShape = (value: unknown): value is Shape =>
-  typeof value === "object" && value !== null && !Array.isArray(value) && !("step" in value);
+/** What holds results of other frames. */
+interface Past {
+  readonly memory: ResultMemory;
+  sort(): void;
+  dispose(): void;
+}
 
 /** The last result of every node, by id. */
 export class ResultMemory {
   private readonly results = new Map<string, Remembered>();
-  private readonly pasts = new Map<string, { dispose(): void }>();
+  private readonly pasts = new Map<string, Past>();
   /** Something was remembered or forgotten since `lanes` were last asked for. */
   changed = false;
 
@@ -43,8 +48,8 @@ export class ResultMemory {
     if (this.results.delete(node)) this.changed = true;
   }
 
-  /** What a node knows of other frames; `make` is called when it has not asked yet. */
-  pastOf<T extends { dispose(): void }>(node: string, make: () => T): T {
+  /** Room in which a node looks at other frames; `make` is called when it has not asked yet. */
+  pastOf<T extends Past>(node: string, make: () => T): T {
     let past = this.pasts.get(node) as T | undefined;
     if (!past) this.pasts.set(node, (past = make()));
     return past;
@@ -60,16 +65,22 @@ export class ResultMemory {
       }
   }
 
-  /** Every lane that a later evaluation or an inspection may read. */
+  /** Gives back what is left of other frames and nobody may read any more. */
+  sortPasts(): void {
+    for (const past of this.pasts.values()) {
+      past.sort();
+      past.memory.sortPasts();
+    }
+  }
+
+  /** Every lane that a later evaluation or an inspection may read, at other frames too. */
   *lanes(): Generator<Lane> {
     this.changed = false;
-    for (const { inputs, outputs, domains } of this.results.values()) {
-      for (const values of [inputs, outputs])
-        for (const value of Object.values(values).flat()) {
-          if (isShape(value)) yield* arraysOf(value);
-          else if (isValue(value)) yield* lanesHeldBy(value);
-        }
+    for (const { definition, inputs, outputs, domains } of this.results.values()) {
+      yield* lanesOfValues(definition.inputs, inputs);
+      yield* lanesOfValues(definition.outputs, outputs);
       for (const domain of domains) yield* lanesIn(domain);
     }
+    for (const { memory } of this.pasts.values()) yield* memory.lanes();
   }
 }

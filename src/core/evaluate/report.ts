@@ -31,6 +31,8 @@ export interface NodeReport {
   readonly tally?: Tally;
   /** What its results hold that no node before it holds already. */
   readonly bytes?: number;
+  /** Bytes of the states of other frames that are kept to step it from. */
+  readonly carried?: number;
   readonly problems: readonly Problem[];
   /** What is not wrong but would surprise; only when asked to inspect. */
   readonly hints?: readonly Hint[];
@@ -45,7 +47,7 @@ export interface EvaluationReport {
   readonly nodes: Readonly<Record<string, NodeReport>>;
   /** Problems of the piece that belong to no node. */
   readonly problems: readonly Problem[];
-  /** What all results together hold. */
+  /** What all results together hold, and the states that are kept to step from. */
   readonly bytes: number;
   /** What reached the stage. */
   readonly tally: Tally;

@@ -5,20 +5,23 @@ import { type GraphIndex, indexGraph, sourcesOf } from "../document/links";
 import type { GraphNode, PieceDocument } from "../document/schema";
 import { column } from "../fields/expression";
 import { ProgramTooLong } from "../fields/program";
+import type { Lane } from "../geometry/column";
 import { EMPTY_SHAPE, tallyOf } from "../geometry/shape";
 import { helpers } from "../kernels/helpers";
 import { OutOfMemory } from "../kernels/memory";
 import { keyedBy, settingsAt } from "../keys/track";
 import { type AnyInput, type AnyNode, NodeError, type Problem } from "../nodes/define";
+import { Past } from "../simulate/past";
+import { type Simulation, stepsFrom, type Track } from "../simulate/simulation";
+import type { State, Stepping } from "../simulate/state";
+import { fingerprintOf, shapesAmong } from "../values/kinds";
 import { ancestryKey, ancestryOf } from "./ancestry";
 import { Branches, canBranch, type Made } from "./branches";
 import { type Budget, checkBudget, DEFAULT_BUDGET, MemoryTally } from "./budget";
 import { carriedBy } from "./carried";
 import { convertLinked, linkFault } from "./convert";
-import { fingerprintOf } from "./fingerprint";
-import { isShape, type Remembered, type ResultMemory } from "./memory";
+import type { Remembered, ResultMemory } from "./memory";
 import { type AssetLookup, assetMark, Cancelled, type EvaluateOptions, TookTooLong } from "./options";
-import { Past } from "./past";
 import type { NodeReport } from "./report";
 import { type Elsewhen, NodeScope } from "./scope";
 import { resolveSetting } from "./settings";
@@ -40,6 +43,13 @@ const HEAVY_FROM = 4;
 const ELEMENTS_A_MILLISECOND = 10_000;
 const BYTES_AN_ELEMENT = 80;
 
+/** What all passes of an evaluation have in common. */
+export interface Carrying {
+  readonly simulation: Simulation;
+  /** Every lane that somebody may still read. */
+  readonly published: () => Iterable<Lane>;
+}
+
 /** One pass over the nodes of one evaluation. */
 export class Run {
   private readonly outcomes = new Map<string, Outcome>();
@@ -49,8 +59,14 @@ export class Run {
   private readonly keyed = new Map<string, GraphNode>();
   /** Nodes after the present one. */
   private later: readonly string[] = [];
+  /** All nodes of this pass, sources first. */
+  private order: readonly string[] = [];
+  /** Why nodes cannot be stepped to this frame, by id; null until they have been caught up with. */
+  private blocked: Map<string, Error> | null = null;
   /** The time limit was passed. */
   stopped = false;
+  /** Nodes that are only stepped in this pass: nothing needs what they give. */
+  private onlySteps: ReadonlySet<string> | null = null;
 
   constructor(
     private readonly document: PieceDocument,
@@ -58,6 +74,7 @@ export class Run {
     private readonly options: EvaluateOptions,
     private readonly flat: FlatGraph,
     private readonly memory: ResultMemory,
+    private readonly carrying: Carrying,
     private readonly reports: Record<string, NodeReport>,
     private readonly now: () => number,
   ) {
@@ -76,6 +93,9 @@ export class Run {
   /** The outcome of the last one. */
   inOrder(ids: readonly string[]): Outcome {
     let outcome: Outcome = { ok: false };
+    this.order = ids;
+    const { checkpoints } = this.carrying.simulation;
+    checkpoints.hold(stepsFrom(this.frame));
     try {
       for (const [at, id] of ids.entries()) {
         this.later = ids.slice(at + 1);
@@ -85,6 +105,7 @@ export class Run {
       }
       return outcome;
     } finally {
+      checkpoints.letGo(stepsFrom(this.frame));
       this.branches.stop();
     }
   }
@@ -127,8 +148,8 @@ export class Run {
     }
     const key = this.keyOf(node, definition);
     const known = this.memory.get(node.id);
-    if (known && this.isCurrent(known, key)) {
-      const bytes = this.hold(known.outputs);
+    if (known && this.isCurrent(known, key) && !this.lacksState(node.id, definition)) {
+      const bytes = this.hold(definition, known.outputs);
       this.report(node, known, "reused", "Nothing it depends on has changed.", bytes);
       return { ok: true, result: known };
     }
@@ -144,11 +165,18 @@ export class Run {
     const begun = this.now();
     let inputs: Record<string, unknown> = {};
     const scope = new NodeScope(node.id, this.document, this.frame, this.memory.get(node.id)?.left ?? null, {
-      ...(definition.otherFrames ? this.elsewhen(node.id, () => inputs) : {}),
+      ...(definition.otherFrames ? { at: this.elsewhen(node.id, () => inputs) } : {}),
+      ...(definition.stepping
+        ? { carried: <S extends State>() => this.carried(node, definition, inputs) as S }
+        : {}),
       ...(definition.ownKeys ? { keysOf: (input) => keyedBy(node, definition, input) } : {}),
     });
     try {
       inputs = this.resolveInputs(node, definition, scope);
+      if (this.onlySteps?.has(node.id)) {
+        this.carried(node, definition, inputs);
+        return { ok: false };
+      }
       const made = this.fromBranch(node, scope) ?? {
         outputs: node.bypass ? bypassed(definition, inputs) : this.runNode(node, definition, inputs, scope),
         problems: scope.problems,
@@ -157,9 +185,19 @@ export class Run {
         ms: this.now() - begun,
       };
       const { outputs, problems, readTime, domains, ms } = made;
-      const bytes = this.hold(outputs);
+      const bytes = this.hold(definition, outputs);
       const moment = readTime ? this.moment : undefined;
-      const result: Remembered = { key, moment, inputs, outputs, problems, ms, domains, left: scope.left };
+      const result: Remembered = {
+        definition,
+        key,
+        moment,
+        inputs,
+        outputs,
+        problems,
+        ms,
+        domains,
+        left: scope.left,
+      };
       this.memory.set(node.id, result);
       this.report(node, result, node.bypass ? "bypassed" : "ran", why, bytes);
       return { ok: true, result };
@@ -187,21 +225,143 @@ export class Run {
   }
 
   /** How a node gets at its inputs at other frames; `now` gives those of this one. */
-  private elsewhen(id: string, now: () => Record<string, unknown>): Elsewhen {
+  private elsewhen(id: string, now: () => Record<string, unknown>): NonNullable<Elsewhen["at"]> {
     const ancestry = ancestryOf(this.flat, this.document, id);
-    const past = this.memory.pastOf(id, () => new Past());
-    const at = <I, T>(frame: number, read: (inputs: I) => T): T =>
+    const past = this.memory.pastOf(id, () => new Past(this.carrying.published));
+    return <I, T>(frame: number, read: (inputs: I) => T): T =>
       frame === this.frame
         ? read(now() as I)
         : past.look((memory) => this.inputsAt(id, ancestry.order, frame, memory) as I, read);
-    return {
-      at,
-      follow: ({ runUp = 0, ...following }) => {
-        const { first, fps } = this.document.settings;
-        const key = ancestryKey(ancestry, this.assets);
-        return past.follow(key, this.frame, first - runUp, 1 / fps, following, at, this.options.stepped);
-      },
-    };
+  }
+
+  /** The state of a node at this frame, which its inputs have been worked out for. */
+  private carried(node: GraphNode, definition: AnyNode, inputs: Record<string, unknown>): State {
+    const { simulation } = this.carrying;
+    const stepping = definition.stepping as Stepping<unknown>;
+    const track = this.trackOf(node.id, definition);
+    if (!simulation.isReady(track, this.frame)) {
+      this.blocked ??= this.catchUp();
+      const why = this.blocked.get(node.id);
+      if (why) throw why;
+    }
+    const { seed, fps } = this.document.settings;
+    const step = { frame: this.frame, seed, node: node.id };
+    return simulation.advance(
+      track,
+      this.frame,
+      () => stepping.start(inputs, step),
+      (before, frames) => stepping.step(before, inputs, { ...step, seconds: frames / fps }),
+    );
+  }
+
+  /** What is passed through for its states has to be stepped, though its result is known: the state may have been given up. */
+  private lacksState(id: string, { stepping }: AnyNode): boolean {
+    return (
+      stepping !== undefined &&
+      this.onlySteps !== null &&
+      this.carrying.simulation.state(id, this.frame) === undefined
+    );
+  }
+
+  private trackOf(id: string, definition: AnyNode): Track {
+    const key = ancestryKey(ancestryOf(this.flat, this.document, id), this.assets);
+    return this.carrying.simulation.trackOf(id, key, () => {
+      const { first } = this.document.settings;
+      const runUp = definition.stepping?.runUp;
+      if (!runUp) return first;
+      const node = this.index.nodes.get(id) as GraphNode;
+      const still = !node.keys?.[runUp] && this.linksInto(id, runUp).length === 0;
+      // What moves or comes from elsewhere is read once, at the first frame, so that there is one beginning.
+      const inputs = still
+        ? { [runUp]: node.set[runUp] ?? definition.inputs[runUp].default }
+        : this.room().look(
+            (memory) => this.inputsAt(id, ancestryOf(this.flat, this.document, id).order, first, memory),
+            (read) => read,
+          );
+      return first - Math.max(0, Math.round(Number(inputs[runUp]) || 0));
+    });
+  }
+
+  /** Room for frames that are gone through for the sake of states. */
+  private room(): Past {
+    return this.memory.pastOf("", () => new Past(this.carrying.published));
+  }
+
+  /** Steps everything of this pass that is not ready up to where this frame can be worked out. */
+  private catchUp(): Map<string, Error> {
+    const { simulation } = this.carrying;
+    const blocked = new Map<string, Error>();
+    const steps = (id: string) =>
+      this.flat.definitions.get(id)?.stepping !== undefined && !this.index.nodes.get(id)?.bypass;
+    const tracks = new Map(
+      this.order
+        .filter(steps)
+        .map((id) => [id, this.trackOf(id, this.flat.definitions.get(id) as AnyNode)] as const),
+    );
+    const until = stepsFrom(this.frame);
+    const isReady = (track: Track) => simulation.isReady(track, this.frame);
+    let wanted = [...tracks.values()].filter((track) => !isReady(track));
+    if (wanted.length === 0) return blocked;
+    const needed = new Set(wanted.flatMap(({ node }) => ancestryOf(this.flat, this.document, node).order));
+    const order = this.order.filter((id) => needed.has(id));
+    const before = new Set(order.flatMap((id) => sourcesOf(this.index, id)));
+    const onlySteps = new Set(wanted.map(({ node }) => node).filter((id) => !before.has(id)));
+    const all = order.flatMap((id) => tracks.get(id) ?? []);
+    let frame = simulation.firstToStep(wanted, all, until);
+    const { checkpoints } = simulation;
+    checkpoints.hold(frame);
+    try {
+      while (wanted.length > 0 && frame <= until) {
+        this.options.stepped?.(frame, until + 1);
+        const reports = this.passThrough(frame, order, onlySteps);
+        wanted = wanted.filter((track) => {
+          if (frame < track.begin || simulation.state(track.node, frame)) return true;
+          blocked.set(track.node, this.whyNot(track.node, frame, reports));
+          return false;
+        });
+        // The next frame is stepped from this one, whatever is looked at on the way.
+        checkpoints.hold(frame + 1);
+        checkpoints.letGo(frame++);
+      }
+    } finally {
+      checkpoints.letGo(frame);
+    }
+    return blocked;
+  }
+
+  /** Works a frame out for what it leaves in states. */
+  private passThrough(
+    frame: number,
+    order: readonly string[],
+    onlySteps: ReadonlySet<string>,
+  ): Readonly<Record<string, NodeReport>> {
+    return this.room().pass((memory) => {
+      const run = this.runAt(frame, memory, order);
+      run.onlySteps = onlySteps;
+      run.inOrder(order);
+      if (run.stopped) throw new TookTooLong(this.options.timeLimit ?? 0);
+      return run.reports;
+    });
+  }
+
+  /** A pass at another frame. */
+  private runAt(frame: number, memory: ResultMemory, order: readonly string[]): Run {
+    const { target, inspect, stepped, ...options } = this.options;
+    const alone = { ...options, heavyFrom: Number.POSITIVE_INFINITY };
+    memory.keepOnly(new Map([...order, ""].map((id) => [id, true])));
+    return new Run(this.document, frame, alone, this.flat, memory, this.carrying, {}, this.now);
+  }
+
+  private whyNot(id: string, frame: number, reports: Readonly<Record<string, NodeReport>>): Error {
+    const errorOf = (of: string) => reports[of]?.problems.find(({ level }) => level === "error");
+    const own = errorOf(id);
+    if (own) return new NodeError(own.what, own.input, own.repair);
+    const failed = Object.keys(reports).filter(errorOf);
+    const { order } = ancestryOf(this.flat, this.document, id);
+    const first = order.find((other) => failed.includes(other)) ?? id;
+    return new NodeError(
+      `At frame ${frame} "${first}" could not be worked out: ${errorOf(first)?.what ?? "it waits"}`,
+    );
   }
 
   /** Works out at another frame what a node needs. */
@@ -211,16 +371,12 @@ export class Run {
     frame: number,
     memory: ResultMemory,
   ): Record<string, unknown> {
-    const { target, inspect, stepped, ...options } = this.options;
-    const reports: Record<string, NodeReport> = {};
-    const alone = { ...options, heavyFrom: Number.POSITIVE_INFINITY };
-    memory.keepOnly(new Map(order.map((other) => [other, true])));
-    const run = new Run(this.document, frame, alone, this.flat, memory, reports, this.now);
+    const run = this.runAt(frame, memory, order);
     run.inOrder(order.filter((other) => other !== id));
     if (run.stopped) throw new TookTooLong(this.options.timeLimit ?? 0);
     const failed = run.failedSource(id);
     if (failed) {
-      const why = Object.values(reports).flatMap(({ problems }) =>
+      const why = Object.values(run.reports).flatMap(({ problems }) =>
         problems.filter((p) => p.level === "error"),
       );
       throw new NodeError(
@@ -283,9 +439,9 @@ export class Run {
   }
 
   /** Counts what outputs hold; gives the bytes that were not held before. */
-  private hold(outputs: Readonly<Record<string, unknown>>): number {
+  private hold(definition: AnyNode, outputs: Readonly<Record<string, unknown>>): number {
     const before = this.held.bytes;
-    for (const output of Object.values(outputs)) if (isShape(output)) this.held.add(output);
+    for (const shape of shapesAmong(definition.outputs, outputs)) this.held.add(shape);
     return this.held.bytes - before;
   }
 
@@ -301,7 +457,8 @@ export class Run {
     why: string,
     bytes: number,
   ): void {
-    const shape = Object.values(result.outputs).find(isShape);
+    const [shape] = shapesAmong(result.definition.outputs, result.outputs);
+    const carried = this.carrying.simulation.checkpoints.bytesOf(node.id);
     this.reports[node.id] = {
       state,
       ms: state === "reused" ? 0 : result.ms,
@@ -309,6 +466,7 @@ export class Run {
       why,
       problems: result.problems,
       ...(shape ? { tally: tallyOf(shape), bytes } : {}),
+      ...(carried > 0 ? { carried } : {}),
     };
   }
 
@@ -333,7 +491,7 @@ export class Run {
       String(this.document.settings.seed),
     ];
     if (definition.ownKeys) parts.push(JSON.stringify(node.keys ?? {}));
-    if (definition.otherFrames)
+    if (definition.otherFrames || definition.stepping)
       parts.push(ancestryKey(ancestryOf(this.flat, this.document, node.id), this.assets));
     for (const [name, input] of Object.entries(definition.inputs as Record<string, AnyInput>)) {
       for (const link of this.linksInto(node.id, name)) {

@@ -1,10 +1,11 @@
 import type { PieceDocument } from "../document/schema";
 import { runValues } from "../fields/run";
 import type { Domain } from "../geometry/column";
-import type { Following, FrameTime, Keyed, NodeContext, Problem, Repair } from "../nodes/define";
+import type { FrameTime, Keyed, NodeContext, Problem, Repair } from "../nodes/define";
+import type { State } from "../simulate/state";
 
 /** How a node gets at other frames, and at its own keys; only what it declares. */
-export type Elsewhen = Partial<Pick<NodeContext, "at" | "follow" | "keysOf">>;
+export type Elsewhen = Partial<Pick<NodeContext, "at" | "carried" | "keysOf">>;
 
 /** What a node sees of the evaluation, and what it leaves behind. */
 export class NodeScope implements NodeContext {
@@ -27,10 +28,10 @@ export class NodeScope implements NodeContext {
     return this.elsewhen.at(frame, read);
   }
 
-  follow<I, S>(following: Following<I, S>): S {
-    if (!this.elsewhen.follow) throw this.undeclared("otherFrames");
+  carried<S extends State>(): S {
+    if (!this.elsewhen.carried) throw this.undeclared("stepping");
     this.readTime = true;
-    return this.elsewhen.follow(following);
+    return this.elsewhen.carried();
   }
 
   keysOf(input: string): Keyed | null {

@@ -1,7 +1,7 @@
 /** What an output carries, and the elements on which a field among them is looked at. */
 import type { FlatGraph } from "../capsules/flatten";
 import { carriedBy } from "../evaluate/carried";
-import { isShape, type ResultMemory } from "../evaluate/memory";
+import type { ResultMemory } from "../evaluate/memory";
 import { isValue, type Value } from "../fields/expression";
 import type { Domain } from "../geometry/column";
 import type { Shape } from "../geometry/shape";
@@ -47,8 +47,8 @@ const ELEMENTS: readonly ((shape: Shape) => Domain | undefined)[] = [
  * The elements of a shape that adjusting nodes change: sites, else the points of its mesh, else of its curves.
  * @param like a shape whose kind of elements is wanted, whatever else there is
  */
-export function elementsIn(shape: unknown, like: unknown = shape): Domain | undefined {
-  if (!isShape(shape) || !isShape(like)) return undefined;
+export function elementsIn(shape: Shape | undefined, like = shape): Domain | undefined {
+  if (!shape || !like) return undefined;
   const kind = ELEMENTS.find((elements) => (elements(like)?.count ?? 0) > 0);
   const found = kind?.(shape);
   return found && found.count > 0 ? found : undefined;

@@ -4,13 +4,14 @@
  */
 import type { FlatGraph } from "../capsules/flatten";
 import { type GraphIndex, indexGraph } from "../document/links";
-import { isShape, type Remembered, type ResultMemory } from "../evaluate/memory";
+import type { Remembered, ResultMemory } from "../evaluate/memory";
 import type { NodeReport } from "../evaluate/report";
 import { isValue, plainNumbers, type Value } from "../fields/expression";
 import { runSample } from "../fields/sample";
 import type { Column, Domain } from "../geometry/column";
 import { rangeOf } from "../kernels/statistics";
 import type { AnyInput, AnyNode, Hint } from "../nodes/define";
+import { shapeNamed, shapesAmong } from "../values/kinds";
 import { fittedRange } from "./arriving";
 import { elementsIn } from "./carried-values";
 import { domainsOfUse } from "./summaries";
@@ -40,7 +41,10 @@ function changedElements(
 ): { before: Domain; after: Domain } | null {
   // A node that passes its very shape on has found nothing to do, and said so where that is wrong.
   if (definition.family !== "adjust" || inputs.shape === outputs.shape) return null;
-  const [before, after] = [elementsIn(inputs.shape), elementsIn(outputs.shape)];
+  const [before, after] = [
+    elementsIn(shapeNamed(definition.inputs, inputs, "shape")),
+    elementsIn(shapeNamed(definition.outputs, outputs, "shape")),
+  ];
   return before && after && before.count === after.count ? { before, after } : null;
 }
 
@@ -168,10 +172,10 @@ function rangeHints({ fits, inputs }: AnyNode, result: Remembered, domain: Domai
 const short = (value: number): string => String(Number(value.toPrecision(3)));
 
 /** Elements that came together with the same ids: what goes by id would take them for one. */
-function idHints({ outputs, family }: AnyNode, result: Remembered): Hint[] {
+function idHints({ inputs, outputs, family }: AnyNode, result: Remembered): Hint[] {
   const [port] = Object.keys(outputs);
-  const sites = isShape(result.outputs[port]) ? result.outputs[port].sites : undefined;
-  const came = Object.values(result.inputs).flat().filter(isShape);
+  const sites = shapeNamed(outputs, result.outputs, port)?.sites;
+  const came = [...shapesAmong(inputs, result.inputs)];
   const ids = sites?.columns.id?.lanes[0];
   // Said where they came together, not at every node after it.
   if (!ids || family === "adjust" || came.some(({ sites: before }) => hasTwins(before?.columns.id?.lanes[0])))

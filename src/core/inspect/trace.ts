@@ -8,6 +8,7 @@ import { runValues } from "../fields/run";
 import { type Domain, gather } from "../geometry/column";
 import type { Shape } from "../geometry/shape";
 import type { AnyInput } from "../nodes/define";
+import { shapeNamed } from "../values/kinds";
 import { elementsIn } from "./carried-values";
 
 /** What an element is at a port. */
@@ -61,8 +62,7 @@ export function traceElement(
   index: number,
 ): Trace | null {
   const result = memory.get(node);
-  const shape = result && carriedBy(flat.definitions.get(node), port, result)?.value;
-  const domain = elementsIn(shape);
+  const domain = elementsIn(result && shapeNamed(result.definition.outputs, result.outputs, port));
   if (!domain || index < 0 || index >= domain.count) return null;
   const tracing = new Tracing(flat, memory);
   tracing.follow(node, port, index);
@@ -112,12 +112,13 @@ class Tracing {
   ): { node: string; port: string; index: number } | null {
     const result = this.memory.get(node);
     const definition = this.flat.definitions.get(node);
-    const domain = elementsIn(result?.outputs[port]);
+    const shape = result && shapeNamed(result.definition.outputs, result.outputs, port);
+    const domain = elementsIn(shape);
     if (!result || !definition || !domain || this.nodes[node]?.outputs[port]) return null;
     const sights = this.sightsOf(node);
     const after = sightOf(domain, index);
     sights.outputs[port] = after;
-    const origin = originOf(result, result.outputs[port], domain, index, definition.inputs);
+    const origin = originOf(result, shape, domain, index, definition.inputs);
     // Fields run on the elements that come in; where none does, on those that are made.
     const fieldDomain = origin?.domain ?? domain;
     const fieldIndex = origin?.index ?? index;
@@ -228,7 +229,7 @@ interface Origin {
  */
 function originOf(
   { inputs }: Remembered,
-  shape: unknown,
+  shape: Shape | undefined,
   made: Domain,
   index: number,
   declared: Readonly<Record<string, AnyInput>>,

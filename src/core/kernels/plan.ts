@@ -64,9 +64,10 @@ export class Plan {
     if (from.own) this.take.push({ from: from.at, to, width });
   }
 
-  run(count: number, finish?: (scratches: readonly number[]) => void): void {
+  /** @returns the sum of what counted calls return */
+  run(count: number, finish?: (scratches: readonly number[]) => void): number {
     const { scratch, fills, bring, take, calls } = this;
-    runJob({ scratch, fills, bring, take, calls }, count, finish);
+    return runJob({ scratch, fills, bring, take, calls }, count, finish);
   }
 
   /** Runs, and joins what each range found in its room for extremes. */

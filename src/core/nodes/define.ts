@@ -2,6 +2,7 @@
 import type { Value } from "../fields/expression";
 import type { Domain } from "../geometry/column";
 import type { Repeat } from "../keys/repeat";
+import type { State, Stepping } from "../simulate/state";
 import type { Input, Output, Setting } from "./ports";
 
 export const FAMILIES = [
@@ -86,17 +87,6 @@ export interface FrameTime {
   readonly framesPerSecond: number;
 }
 
-/** What is carried from frame to frame. States are never changed, only replaced. */
-export interface Following<I, S> {
-  /** Frames before the piece's first one at which it begins; 0 when missing. */
-  readonly runUp?: number;
-  /** The state at rest, from the inputs at the beginning. */
-  start(inputs: I): S;
-  /** The state so many seconds later, of what then arrives. */
-  step(state: S, inputs: I, seconds: number): S;
-  bytes(state: S): number;
-}
-
 /** A value over time, as keys give it. */
 export interface Keyed {
   /** Frames of the keys, ascending; at least one. */
@@ -137,8 +127,8 @@ export interface NodeContext {
   at<I, T>(frame: number, read: (inputs: I) => T): T;
   /** The keys of one of the node's own inputs; null when it has none. For nodes that declare `ownKeys`. */
   keysOf(input: string): Keyed | null;
-  /** The state at this frame of something that is stepped from the beginning; likewise. */
-  follow<I, S>(following: Following<I, S>): S;
+  /** The state at this frame, for nodes that declare `stepping`. Reading it makes the node run again on every frame. */
+  carried<S extends State>(): S;
 }
 
 // biome-ignore lint/suspicious/noExplicitAny: the list of nodes holds every combination of port types
@@ -172,6 +162,9 @@ export interface NodeDefinition<
   readonly overrides?: (at: Readonly<Record<string, unknown>>) => readonly string[];
   /** It asks for its inputs at other frames, so it depends on all that they depend on. */
   readonly otherFrames?: true;
+  /** What it carries from frame to frame; it then depends on all that its inputs depend on at any frame. */
+  // biome-ignore lint/suspicious/noExplicitAny: each node has a state of its own
+  readonly stepping?: Stepping<Resolved<I>, any>;
   /** It reads the keys of its own inputs at frames of its choosing. */
   readonly ownKeys?: true;
   /** A range among its inputs that can be fitted to numbers that arrive at an input, or that an output measures. */

@@ -12,6 +12,7 @@ export * from "./pictures";
 export * from "./pushing";
 export * from "./rotations";
 export * from "./statistics";
+export * from "./springs";
 export { swirlLattice } from "./swirl";
 export * from "./tables";
 export * from "./transcendental";

@@ -1,21 +1,30 @@
-/** What springs and lags carry from frame to frame: where elements are, matched by their ids, so that counts may change. */
-
+/** Springs and lags as nodes: what follows, and the shape with it where it is now. */
 import { tick } from "../../cancelling";
 import type { NumberField } from "../../fields/expression";
 import { runValues } from "../../fields/run";
 import {
   type Column,
   type ColumnKind,
-  type Columns,
   type Domain,
+  type Lane,
   makeColumn,
   makeLanes,
 } from "../../geometry/column";
-import { premultiplied, straighten } from "../../geometry/premultiplied";
+import { straighten } from "../../geometry/premultiplied";
 import type { Shape } from "../../geometry/shape";
+import { roomForFloats } from "../../kernels/arena";
+import { Plan } from "../../kernels/plan";
 import { alphaShare } from "../../maths/color";
-import { unitRotation } from "../../maths/quaternion";
 import { own } from "../../own";
+import {
+  atRest,
+  type Following,
+  followed,
+  type Motion,
+  NOTHING,
+  turnedTowards,
+} from "../../simulate/following";
+import type { Stepping } from "../../simulate/state";
 import { elementsOf, SILENTLY, withElements } from "../adjust/elements";
 import { type NodeContext, NodeError } from "../define";
 import { choice, field, integer, shape, text } from "../ports";
@@ -55,20 +64,6 @@ export interface Followed {
   readonly runUp: number;
 }
 
-/** Lanes of what follows, one after the other: where it is, how fast (a second), and where it was to go at that frame. */
-export interface Trail {
-  readonly ids: Int32Array;
-  readonly now: readonly Float32Array[];
-  readonly speed: readonly Float32Array[];
-  readonly target: readonly Float32Array[];
-}
-
-/** Moves element i of lane l from `trail` before to after, towards its target. */
-type Advance = (before: Trail, was: number, after: Trail, i: number, l: number) => void;
-
-const bytesOf = ({ ids, now, speed, target }: Trail): number =>
-  ids.byteLength + [...now, ...speed, ...target].reduce((sum, lane) => sum + lane.byteLength, 0);
-
 /** What follows: columns of the elements of what arrives. */
 interface Found {
   readonly domain: Domain;
@@ -84,106 +79,32 @@ function columnsOf({ shape, of, attribute }: Followed): Found | null {
   return { domain, names };
 }
 
-const NOTHING: Trail = { ids: new Int32Array(0), now: [], speed: [], target: [] };
+/** How what follows is stepped. @param motionOf the kernels of a step, of lanes over the elements that follow */
+export const steppingOf = <I extends Followed>(
+  motionOf: (inputs: I, lanes: (field: NumberField) => Float32Array, seconds: number) => Motion,
+): Stepping<I, Following> => ({
+  runUp: "runUp",
+  start(inputs) {
+    const found = columnsOf(inputs);
+    return found ? atRest(found.domain, found.names) : NOTHING;
+  },
+  step(before, inputs, { seconds }) {
+    const found = columnsOf(inputs);
+    if (!found) return NOTHING;
+    const lanes = (value: NumberField) => runValues([value], found.domain, { onlyFinite: true }).lanes[0];
+    return followed(before, found.domain, found.names, motionOf(inputs, lanes, seconds));
+  },
+});
 
-/** At rest where things are; colours times their alpha, as what is between two of them is in proportion so. Lanes are ordinary arrays: they outlive the evaluation. */
-function restOf(found: Found | null): Trail {
-  if (!found) return NOTHING;
-  const { domain, names } = found;
-  const target = names.flatMap((name) =>
-    premultiplied(domain.columns[name]).map((lane) => Float32Array.from(lane)),
-  );
-  return {
-    ids: idsOf(domain),
-    target,
-    now: target.map((lane) => lane.slice()),
-    speed: target.map((lane) => new Float32Array(lane.length)),
-  };
-}
-
-/** The next state; elements that were not there before begin at rest. */
-export function advanced(before: Trail, inputs: Followed, advance: Advance): Trail {
+/** What a field is for the first element that follows; undefined where there is none. */
+export function firstOf(inputs: Followed, value: NumberField): number | undefined {
   const found = columnsOf(inputs);
-  const after = restOf(found);
-  if (after.now.length !== before.now.length) return after;
-  const wasAt = matched(before.ids, after.ids);
-  align(before, after, wasAt, found?.names ?? [], found?.domain);
-  for (let l = 0; l < after.now.length; l++)
-    for (let i = 0; i < after.ids.length; i++) {
-      tick(2);
-      const was = wasAt ? wasAt[i] : i;
-      if (was >= 0) advance(before, was, after, i, l);
-    }
-  return after;
+  return found ? runValues([value], found.domain, { onlyFinite: true }).lanes[0][0] : undefined;
 }
 
-function idsOf(domain: Domain): Int32Array {
-  const id = domain.columns.id?.lanes[0];
-  return Int32Array.from({ length: domain.count }, (_, i) => id?.[i] ?? i);
-}
-
-/** Where each element was before, −1 for new ones; null when all are the same in the same order. */
-function matched(before: Int32Array, after: Int32Array): Int32Array | null {
-  if (before.length === after.length && before.every((id, i) => id === after[i])) return null;
-  const places = new Map<number, number>();
-  before.forEach((id, i) => {
-    places.set(id, i);
-  });
-  return after.map((id) => places.get(id) ?? -1);
-}
-
-/** A rotation and its opposite are one turn: the new target is the one that is nearer to the last. */
-function align(
-  before: Trail,
-  after: Trail,
-  wasAt: Int32Array | null,
-  names: readonly string[],
-  domain?: Domain,
-): void {
-  let first = 0;
-  for (const name of names) {
-    const column = domain?.columns[name];
-    if (column?.kind === "rotation")
-      for (let i = 0; i < after.ids.length; i++) {
-        const was = wasAt ? wasAt[i] : i;
-        if (was < 0) continue;
-        let dot = 0;
-        for (let l = first; l < first + 4; l++) dot += before.target[l][was] * after.target[l][i];
-        if (dot >= 0) continue;
-        for (let l = first; l < first + 4; l++) {
-          after.target[l][i] *= -1;
-          after.now[l][i] = after.target[l][i];
-        }
-      }
-    first += column?.lanes.length ?? 0;
-  }
-}
-
-/** A field of the inputs over the elements that follow. */
-export function lanesOver(inputs: Followed, values: readonly NumberField[]): readonly Float32Array[] {
-  const found = columnsOf(inputs);
-  return found
-    ? runValues(values, found.domain, { onlyFinite: true }).lanes
-    : values.map(() => new Float32Array(0));
-}
-
-/** What arrives, following by steps; see NodeContext.follow. */
-export function followedShape<I extends Followed>(
-  inputs: I,
-  context: NodeContext,
-  step: (before: Trail, at: I, seconds: number) => Trail,
-): Shape {
-  const trail = context.follow<I, Trail>({
-    runUp: inputs.runUp,
-    start: (at) => restOf(columnsOf(at)),
-    bytes: bytesOf,
-    step,
-  });
-  return shapeOf(inputs, trail, context);
-}
-
-/** The shape with what follows where it is now, and how fast places move as `velocity`. */
-function shapeOf(inputs: Followed, trail: Trail, context: NodeContext): Shape {
+/** What arrives, with what follows where it is now, and how fast places move as `velocity`. */
+export function followedShape(inputs: Followed, context: NodeContext): Shape {
+  const state = context.carried<Following>();
   const elements = elementsOf(inputs.shape, context);
   const found = columnsOf(inputs);
   if (!elements || !found) return inputs.shape;
@@ -199,45 +120,69 @@ function shapeOf(inputs: Followed, trail: Trail, context: NodeContext): Shape {
     return inputs.shape;
   }
   const [amount] = context.run([inputs.amount], domain);
+  const whole = amount.every((share) => share === 1);
   const columns: Record<string, Column> = {};
-  let first = 0;
+  const { now, speed } = state.domains;
   for (const name of names) {
     const { kind, lanes } = domain.columns[name];
-    const now = trail.now.slice(first, first + lanes.length);
-    columns[name] = makeColumn(kind, mixed(kind, lanes, straightened(kind, now), amount));
+    const places = now.columns[name].lanes as readonly Float32Array[];
+    columns[name] = makeColumn(kind, mixed(kind, lanes, straightened(kind, places), amount, whole));
     if (name === "position") {
-      const speed = trail.speed.slice(first, first + 3);
-      columns.velocity = makeColumn("vector", mixed("vector", speed, speed, amount));
+      const rate = speed.columns[name].lanes as readonly Float32Array[];
+      columns.velocity = makeColumn("vector", mixed("vector", rate, rate, amount, whole));
     }
-    first += lanes.length;
   }
-  return withElements(inputs.shape, elements, columns as Columns);
+  return withElements(inputs.shape, elements, columns);
 }
 
 function straightened(kind: ColumnKind, lanes: readonly Float32Array[]): readonly Float32Array[] {
-  if (kind !== "color") return lanes;
+  if (kind !== "color" || lanes[3].every((alpha) => alpha === 1)) return lanes;
   const copies = lanes.map((lane) => lane.slice());
   straighten(kind, copies);
   return copies;
 }
 
+/** Each element by its amount on the way from one to the other; `whole` when all go all the way. */
 function mixed(
   kind: ColumnKind,
-  from: readonly ArrayLike<number>[],
+  from: readonly Lane[],
   to: readonly Float32Array[],
   amount: Float32Array,
-) {
-  const lanes = makeLanes(kind, amount.length) as Float32Array[];
+  whole: boolean,
+): readonly Lane[] {
+  if (to.every((lane, l) => lane === from[l])) return to;
+  if (kind === "color") return whole ? to : mixedColors(from, to, amount);
+  const there = kind === "rotation" ? turnedTowards(from, to).lanes : to;
+  if (whole && kind !== "rotation") return there;
+  const plan = new Plan();
+  const made = there.map(() => roomForFloats(amount.length));
+  const out = made.map((lane) => plan.interleaved(lane, 1));
+  const share = plan.read(amount);
+  for (const [l, lane] of there.entries())
+    plan.calls.push({
+      kernel: "partWay",
+      operands: [out[l], plan.read(from[l]), plan.read(lane), share],
+      numbers: [],
+    });
+  if (kind === "rotation")
+    plan.calls.push({ kernel: "unitRotations", operands: [...out, ...out], numbers: [] });
+  for (const [l, lane] of made.entries()) plan.takeOut(out[l], lane, 1);
+  plan.run(amount.length);
+  return made;
+}
+
+function mixedColors(
+  from: readonly Lane[],
+  to: readonly Float32Array[],
+  amount: Float32Array,
+): readonly Lane[] {
+  const lanes = makeLanes("color", amount.length) as Float32Array[];
   for (let i = 0; i < amount.length; i++) {
-    tick(2);
-    let sign = 1;
-    if (kind === "rotation") sign = from.reduce((sum, lane, l) => sum + lane[i] * to[l][i], 0) < 0 ? -1 : 1;
-    for (let l = 0; l < lanes.length; l++) {
-      const start = from[l][i];
-      const share = kind === "color" && l < 3 ? alphaShare(amount[i], from[3][i], to[3][i]) : amount[i];
-      lanes[l][i] = share === 1 ? to[l][i] * sign : start + (to[l][i] * sign - start) * share;
+    tick(4);
+    for (let l = 0; l < 4; l++) {
+      const share = l < 3 ? alphaShare(amount[i], from[3][i], to[3][i]) : amount[i];
+      lanes[l][i] = share === 1 ? to[l][i] : from[l][i] + (to[l][i] - from[l][i]) * share;
     }
-    if (kind === "rotation") unitRotation(lanes, i);
   }
   return lanes;
 }

@@ -1,10 +1,10 @@
-import { laggedPlace, lagLeft } from "../../maths/spring";
+import type { NumberField } from "../../fields/expression";
 import { defineNode } from "../define";
 import { field, out } from "../ports";
-import { advanced, FOLLOWING, type Followed, followedShape, lanesOver } from "./followed";
+import { FOLLOWING, type Followed, followedShape, steppingOf } from "./followed";
 
 interface Inputs extends Followed {
-  readonly half: Parameters<typeof lanesOver>[1][number];
+  readonly half: NumberField;
 }
 
 export const lag = defineNode({
@@ -13,7 +13,6 @@ export const lag = defineNode({
   title: "Lag",
   about: "Lets clones follow what arrives late and softly, without ever going beyond it.",
   synonyms: ["delay", "smooth", "soften in time", "ease", "follow", "drag behind", "overlap", "inertia"],
-  otherFrames: true,
   inputs: {
     ...FOLLOWING,
     half: field.number({
@@ -28,17 +27,18 @@ export const lag = defineNode({
     shape: out.shape("The same, following; `velocity` is how fast each place moves, units a second."),
   },
   summary: ({ half }) => `half-way in ${half} s`,
-  evaluate(inputs, context) {
-    const shape = followedShape<Inputs>(inputs, context, (before, at, seconds) => {
-      const [half] = lanesOver(at, [at.half]);
-      let [known, left] = [Number.NaN, 0];
-      return advanced(before, at, (was, w, after, i, l) => {
-        if (half[i] !== known) [known, left] = [half[i], lagLeft(half[i], seconds)];
-        const [from, to] = [was.target[l][w], after.target[l][i]];
-        after.now[l][i] = laggedPlace(known, left, was.now[l][w], from, to, seconds);
-        after.speed[l][i] = (after.now[l][i] - was.now[l][w]) / seconds;
-      });
-    });
-    return { shape };
-  },
+  stepping: steppingOf<Inputs>((inputs, lanes, seconds) => {
+    const half = lanes(inputs.half);
+    return {
+      planes: 2,
+      prepare(plan, steps) {
+        plan.calls.push({ kernel: "lagSteps", operands: [steps, plan.read(half)], numbers: [seconds] });
+      },
+      move(plan, { place, speed, now, was, target }, steps) {
+        const operands = [place, speed, now, was, target, steps];
+        plan.calls.push({ kernel: "lagged", operands, numbers: [seconds] });
+      },
+    };
+  }),
+  evaluate: (inputs, context) => ({ shape: followedShape(inputs, context) }),
 });

@@ -1,18 +1,39 @@
-import { constant, plainNumber, type Value } from "../../fields/expression";
+import { constant, type NumberField, plainNumber } from "../../fields/expression";
 import { laggedPlace, lagLeft, springStep, sprungPlace, sprungSpeed } from "../../maths/spring";
+import type { State, Stepping } from "../../simulate/state";
 import { defineNode, type NodeContext, NodeError } from "../define";
 import { choice, field, integer, number, out } from "../ports";
 
 interface Inputs {
-  readonly value: Value;
+  readonly value: NumberField;
+  readonly how: string;
+  readonly stiffness: number;
+  readonly damping: number;
+  readonly half: number;
 }
 
 /** One number on its way: where it is, how fast (a second), and where it was to go. */
-interface Way {
-  readonly now: number;
-  readonly speed: number;
-  readonly target: number;
+interface Way extends State {
+  readonly numbers: { readonly way: readonly [now: number, speed: number, target: number] };
 }
+
+const wayOf = (now: number, speed: number, target: number): Way => ({
+  numbers: { way: [now, speed, target] },
+});
+
+const stepping: Stepping<Inputs, Way> = {
+  runUp: "runUp",
+  start(at) {
+    const target = numberOf(at);
+    return wayOf(target, 0, target);
+  },
+  step(before, at, { seconds }) {
+    const target = numberOf(at);
+    return at.how === "lag"
+      ? lagged(before, target, at.half, seconds)
+      : sprung(before, target, at.stiffness, at.damping, seconds);
+  },
+};
 
 export const springValue = defineNode({
   type: "spring-value",
@@ -20,7 +41,6 @@ export const springValue = defineNode({
   title: "Spring a value",
   about: "Lets one number follow what arrives late: on a spring, or softly without going beyond it.",
   synonyms: ["smooth a number", "lag", "overshoot", "follow", "ease a dial", "inertia", "bounce"],
-  otherFrames: true,
   inputs: {
     value: field.number({
       default: 0,
@@ -63,23 +83,11 @@ export const springValue = defineNode({
   },
   summary: ({ how, stiffness, damping, half }) =>
     how === "lag" ? `half-way in ${half} s` : `stiffness ${stiffness}, damping ${damping}`,
-  evaluate({ how, stiffness, damping, half, runUp }, context) {
-    const way = context.follow<Inputs, Way>({
-      runUp,
-      start: (at) => {
-        const target = numberOf(at);
-        return { now: target, speed: 0, target };
-      },
-      step: (before, at, seconds) => {
-        const target = numberOf(at);
-        return how === "lag"
-          ? lagged(before, target, half, seconds)
-          : sprung(before, target, stiffness, damping, seconds);
-      },
-      bytes: () => 64,
-    });
+  stepping,
+  evaluate({ how, stiffness, damping }, context) {
+    const [now, speed] = context.carried<Way>().numbers.way;
     tell(how, stiffness, damping, context);
-    return { value: constant(way.now), speed: constant(way.speed) };
+    return { value: constant(now), speed: constant(speed) };
   },
 });
 
@@ -92,15 +100,16 @@ function numberOf({ value }: Inputs): number {
   );
 }
 
-function sprung(before: Way, target: number, stiffness: number, damping: number, seconds: number): Way {
-  const step = springStep(Math.sqrt(stiffness), damping, seconds);
-  const way = [step, before.now, before.speed, before.target, target, seconds] as const;
-  return { now: sprungPlace(...way), speed: sprungSpeed(...way), target };
+function sprung({ numbers }: Way, target: number, stiffness: number, damping: number, seconds: number): Way {
+  const [now, speed, was] = numbers.way;
+  const way = [springStep(Math.sqrt(stiffness), damping, seconds), now, speed, was, target, seconds] as const;
+  return wayOf(sprungPlace(...way), sprungSpeed(...way), target);
 }
 
-function lagged(before: Way, target: number, half: number, seconds: number): Way {
-  const now = laggedPlace(half, lagLeft(half, seconds), before.now, before.target, target, seconds);
-  return { now, speed: (now - before.now) / seconds, target };
+function lagged({ numbers }: Way, target: number, half: number, seconds: number): Way {
+  const [now, , was] = numbers.way;
+  const next = laggedPlace(half, lagLeft(half, seconds), now, was, target, seconds);
+  return wayOf(next, (next - now) / seconds, target);
 }
 
 function tell(how: string, stiffness: number, damping: number, context: NodeContext): void {

@@ -1,11 +1,12 @@
-import { overshootOf, springStep, sprungPlace, sprungSpeed } from "../../maths/spring";
+import type { NumberField } from "../../fields/expression";
+import { overshootOf } from "../../maths/spring";
 import { defineNode } from "../define";
 import { field, number, out } from "../ports";
-import { advanced, FOLLOWING, type Followed, followedShape, lanesOver } from "./followed";
+import { FOLLOWING, type Followed, firstOf, followedShape, steppingOf } from "./followed";
 
 interface Inputs extends Followed {
-  readonly stiffness: Parameters<typeof lanesOver>[1][number];
-  readonly damping: Parameters<typeof lanesOver>[1][number];
+  readonly stiffness: NumberField;
+  readonly damping: NumberField;
   readonly mass: number;
 }
 
@@ -15,7 +16,6 @@ export const spring = defineNode({
   title: "Spring",
   about: "Lets clones follow what arrives on springs: late, beyond it and back, until they settle.",
   synonyms: ["bounce", "overshoot", "wobble", "jiggle", "secondary motion", "elastic", "settle", "follow"],
-  otherFrames: true,
   inputs: {
     ...FOLLOWING,
     stiffness: field.number({
@@ -36,36 +36,30 @@ export const spring = defineNode({
     shape: out.shape("The same, on its springs; `velocity` is how fast each place moves, units a second."),
   },
   summary: ({ stiffness, damping }) => `stiffness ${stiffness}, damping ${damping}`,
+  stepping: steppingOf<Inputs>((inputs, lanes, seconds) => {
+    const [stiffness, damping] = [lanes(inputs.stiffness), lanes(inputs.damping)];
+    return {
+      planes: 5,
+      prepare(plan, steps) {
+        plan.calls.push({
+          kernel: "springSteps",
+          operands: [steps, plan.read(stiffness), plan.read(damping)],
+          numbers: [inputs.mass, seconds],
+        });
+      },
+      move(plan, { place, speed, now, rate, was, target }, steps) {
+        const operands = [place, speed, now, rate, was, target, steps];
+        plan.calls.push({ kernel: "sprung", operands, numbers: [seconds] });
+      },
+    };
+  }),
   evaluate(inputs, context) {
-    const shape = followedShape<Inputs>(inputs, context, (before, at, seconds) => {
-      const [stiffness, damping] = lanesOver(at, [at.stiffness, at.damping]);
-      const steps = stepsOf(stiffness, damping, at.mass, seconds);
-      return advanced(before, at, (was, w, after, i, l) => {
-        const step = steps(i);
-        const [now, speed] = [was.now[l][w], was.speed[l][w]];
-        const [from, to] = [was.target[l][w], after.target[l][i]];
-        after.now[l][i] = sprungPlace(step, now, speed, from, to, seconds);
-        after.speed[l][i] = sprungSpeed(step, now, speed, from, to, seconds);
-      });
-    });
-    const [stiffness, damping] = lanesOver(inputs, [inputs.stiffness, inputs.damping]);
-    if (damping.length > 0) tell(stiffness[0], damping[0], inputs.mass, context);
+    const shape = followedShape(inputs, context);
+    const [stiffness, damping] = [firstOf(inputs, inputs.stiffness), firstOf(inputs, inputs.damping)];
+    if (stiffness !== undefined && damping !== undefined) tell(stiffness, damping, inputs.mass, context);
     return { shape };
   },
 });
-
-/** Steps by element; made once while elements are alike. */
-function stepsOf(stiffness: Float32Array, damping: Float32Array, mass: number, seconds: number) {
-  let [k, zeta] = [Number.NaN, Number.NaN];
-  let step = springStep(1, 1, 0);
-  return (i: number) => {
-    if (stiffness[i] !== k || damping[i] !== zeta) {
-      [k, zeta] = [stiffness[i], damping[i]];
-      step = springStep(Math.sqrt(Math.max(0, k) / mass), Math.max(0, zeta), seconds);
-    }
-    return step;
-  };
-}
 
 /** How it swings, of the first element. */
 function tell(
