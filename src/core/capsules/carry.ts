@@ -2,8 +2,9 @@
 import type { Edit } from "../document/edits";
 import { writeValue } from "../document/read";
 import type { Capsule, GraphNode, PieceDocument } from "../document/schema";
-import { type CapsuleRole, capsuleNamed, capsulesWithin, capsuleType, parseCapsuleType } from "./definitions";
+import { capsuleNamed, capsulesWithin, capsuleType, parseCapsuleType } from "./definitions";
 import { freshName } from "./names";
+import type { CapsuleRole } from "./roles";
 
 type Capsules = PieceDocument["capsules"];
 

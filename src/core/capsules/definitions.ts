@@ -1,7 +1,7 @@
 /**
  * What kind of node a type is, capsules of the piece included. A capsule NAME gives three types: `capsule:NAME` is an
  * instance, `inputs-of:NAME` and `outputs-of:NAME` are the nodes in its graph where what arrives comes in and what leaves
- * goes out.
+ * goes out; in a Step loop `before-of:NAME` is where what left comes back.
  */
 
 import type { Capsule, CapsuleInput, CapsuleOutput, PieceDocument } from "../document/schema";
@@ -10,8 +10,8 @@ import { catalogue } from "../nodes/catalogue";
 import { type AnyInput, type AnyNode, type AnyOutput, NodeError } from "../nodes/define";
 import type { PortKind } from "../nodes/ports";
 import { own } from "../own";
-
-export type CapsuleRole = "capsule" | "inputs-of" | "outputs-of";
+import type { CapsuleDefinitions, CapsuleRole } from "./roles";
+import { asFlatLoop, asLoop } from "./step-loop";
 
 export interface CapsuleType {
   readonly role: CapsuleRole;
@@ -26,7 +26,7 @@ export const isBorderType = (type: string): boolean =>
 
 /** Null for types of the catalogue. */
 export function parseCapsuleType(type: string): CapsuleType | null {
-  const found = /^(capsule|inputs-of|outputs-of):(.+)$/.exec(type);
+  const found = /^(capsule|inputs-of|outputs-of|before-of):(.+)$/.exec(type);
   return found && { role: found[1] as CapsuleRole, name: found[2] };
 }
 
@@ -47,17 +47,28 @@ export function definitionOf(
 export const capsuleNamed = (capsules: PieceDocument["capsules"], name: string): Capsule | undefined =>
   own(capsules, name);
 
-type Definitions = Readonly<Record<CapsuleRole, AnyNode>>;
+const known = new WeakMap<Capsule, CapsuleDefinitions>();
+const flat = new WeakMap<Capsule, CapsuleDefinitions>();
 
-const known = new WeakMap<Capsule, Definitions>();
-
-function definitionsOf(capsule: Capsule, name: string): Definitions {
+function definitionsOf(capsule: Capsule, name: string): CapsuleDefinitions {
   let definitions = known.get(capsule);
-  if (!definitions) known.set(capsule, (definitions = makeDefinitions(capsule, name)));
+  if (!definitions) {
+    const plain = makeDefinitions(capsule, name);
+    known.set(capsule, (definitions = capsule.stepLoop ? asLoop(capsule, name, plain) : plain));
+  }
   return definitions;
 }
 
-function makeDefinitions({ title, about, inputs, outputs }: Capsule, name: string): Definitions {
+/** A border node of a capsule where an instance of it is taken apart: it gets what is set on the instance. */
+export function flatBorderOf(capsule: Capsule, { role, name }: CapsuleType): AnyNode | undefined {
+  const seen = definitionsOf(capsule, name);
+  if (!capsule.stepLoop) return seen[role];
+  let definitions = flat.get(capsule);
+  if (!definitions) flat.set(capsule, (definitions = asFlatLoop(capsule, seen)));
+  return definitions[role];
+}
+
+function makeDefinitions({ title, about, inputs, outputs }: Capsule, name: string): CapsuleDefinitions {
   const facade = {
     type: capsuleType("capsule", name),
     family: "capsule",

@@ -4,9 +4,10 @@
  */
 import { tick } from "../cancelling";
 import { joinAddress, parseAddress } from "../document/links";
-import type { Graph, GraphNode, Link, PieceDocument } from "../document/schema";
+import type { Capsule, Graph, GraphNode, Link, PieceDocument } from "../document/schema";
 import type { AnyNode } from "../nodes/define";
-import { capsuleNamed, definitionOf, parseCapsuleType } from "./definitions";
+import { capsuleNamed, definitionOf, flatBorderOf, parseCapsuleType } from "./definitions";
+import { startsOf } from "./step-loop";
 
 /** Between the parts of a way. */
 export const WAY = "/";
@@ -25,6 +26,8 @@ export interface FlatGraph {
   /** By ways; missing for types that nothing is known of. */
   readonly definitions: ReadonlyMap<string, AnyNode>;
   readonly instances: ReadonlyMap<string, Instance>;
+  /** Of each Step loop the node where what left it comes back, and the one where it leaves. */
+  readonly loops: ReadonlyMap<string, string>;
 }
 
 /** Nodes of all instances together at most; an instance that would pass it stays whole, and fails. */
@@ -46,6 +49,7 @@ class Flattening {
   private readonly links: Link[] = [];
   private readonly definitions = new Map<string, AnyNode>();
   private readonly instances = new Map<string, Instance>();
+  private readonly loops = new Map<string, string>();
   /** Nodes that an instance of each capsule comes to, with all that is in it. */
   private readonly sizes = new Map<string, number>();
 
@@ -53,10 +57,10 @@ class Flattening {
 
   done(): FlatGraph {
     this.expand(this.document.graph, "", [], null);
-    const { nodes, links, definitions, instances } = this;
+    const { nodes, links, definitions, instances, loops } = this;
     // A piece without capsules is its own flat graph, so that what is known of it is found again.
     const graph = instances.size === 0 ? this.document.graph : { nodes, links };
-    return { graph, definitions, instances };
+    return { graph, definitions, instances, loops };
   }
 
   /** @param within capsules that are open, outermost first */
@@ -68,15 +72,14 @@ class Flattening {
       const expanded = this.expandInstance(node, id, within);
       if (expanded) inner.set(node.id, expanded);
       else {
-        const definition = definitionOf(this.document, node.type);
-        if (definition) this.definitions.set(id, definition);
         const parsed = parseCapsuleType(node.type);
-        const isBorder = parsed?.role === "inputs-of" && parsed.name === within.at(-1);
-        this.nodes.push({
-          ...node,
-          id,
-          ...(isBorder && instance ? { set: instance.set, keys: instance.keys } : {}),
-        });
+        const border = instance && parsed?.name === within.at(-1) ? parsed : null;
+        const capsule = border && capsuleNamed(this.document.capsules, border.name);
+        const definition =
+          border && capsule ? flatBorderOf(capsule, border) : definitionOf(this.document, node.type);
+        if (definition) this.definitions.set(id, definition);
+        const given = border?.role === "inputs-of" ? { set: instance?.set ?? {}, keys: instance?.keys } : {};
+        this.nodes.push({ ...node, id, ...given });
       }
     }
     for (const link of graph.links) {
@@ -107,8 +110,9 @@ class Flattening {
   private expandInstance(node: GraphNode, id: string, within: readonly string[]): Instance | null {
     const parsed = parseCapsuleType(node.type);
     if (parsed?.role !== "capsule" || node.bypass || within.includes(parsed.name)) return null;
-    const graph = capsuleNamed(this.document.capsules, parsed.name)?.graph;
-    if (!graph) return null;
+    const capsule = capsuleNamed(this.document.capsules, parsed.name);
+    if (!capsule) return null;
+    const { graph } = capsule;
     if (this.nodes.length + this.instances.size + this.sizeOf(parsed.name, within) > MOST_NODES) return null;
     const first = this.nodes.length;
     this.expand(graph, id + WAY, [...within, parsed.name], node);
@@ -119,7 +123,20 @@ class Flattening {
     const nodes = this.nodes.slice(first).map((inside) => inside.id);
     const instance = { inputs: border("inputs-of"), outputs: border("outputs-of"), nodes };
     this.instances.set(id, instance);
+    if (capsule.stepLoop) this.closeLoop(capsule, instance, border("before-of"));
     return instance;
+  }
+
+  /** What leaves a Step loop comes back; what is set on the instance reaches the nodes that need it. */
+  private closeLoop(capsule: Capsule, { inputs, outputs }: Instance, before: string | undefined): void {
+    const link = (from: string | undefined, to: string | undefined, ports: readonly string[]) => {
+      if (from !== undefined && to !== undefined)
+        for (const port of ports)
+          this.links.push({ from: joinAddress(from, port), to: joinAddress(to, port) });
+    };
+    link(inputs, outputs, ["runUp"]);
+    link(inputs, before, ["substeps", ...startsOf(capsule)]);
+    if (before !== undefined && outputs !== undefined) this.loops.set(before, outputs);
   }
 }
 

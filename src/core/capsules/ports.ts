@@ -8,6 +8,7 @@ import type { Setting } from "../nodes/ports";
 import { capsuleType, definitionOf } from "./definitions";
 import { instancesOf } from "./instances";
 import { freshPort } from "./names";
+import type { CapsuleRole } from "./roles";
 
 /** An input of a capsule that stands for one inside, whatever its kind, with the value that it has there. */
 export function capsuleInputFor(
@@ -35,7 +36,7 @@ const defined = <T extends object>(values: T): { [K in keyof T]?: Exclude<T[K], 
   Object.fromEntries(Object.entries(values).filter(([, value]) => value !== undefined)) as never;
 
 /** The border node of a capsule's graph; undefined when it was taken out. */
-const borderNode = (graph: Graph, role: "inputs-of" | "outputs-of", name: string) =>
+const borderNode = (graph: Graph, role: Exclude<CapsuleRole, "capsule">, name: string) =>
   graph.nodes.find(({ type }) => type === capsuleType(role, name));
 
 /** Makes an input of a node inside one of the capsule, linked with it. Null when there is nothing to link it from. */
@@ -115,14 +116,19 @@ export function removePortEdit(
   port: string,
 ): Edit {
   const capsule = document.capsules[name];
-  const border = borderNode(capsule.graph, side === "inputs" ? "inputs-of" : "outputs-of", name);
-  const inside = border ? joinAddress(border.id, port) : "";
+  const roles = side === "inputs" ? (["inputs-of"] as const) : (["outputs-of", "before-of"] as const);
+  const inside = new Set(
+    roles.flatMap((role) => {
+      const border = borderNode(capsule.graph, role, name);
+      return border ? [joinAddress(border.id, port)] : [];
+    }),
+  );
   const kept: Capsule = {
     ...capsule,
     inputs: side === "inputs" ? capsule.inputs.filter((p) => p.name !== port) : capsule.inputs,
     outputs: side === "outputs" ? capsule.outputs.filter((p) => p.name !== port) : capsule.outputs,
   };
-  const within = capsule.graph.links.filter(({ from, to }) => from === inside || to === inside);
+  const within = capsule.graph.links.filter(({ from, to }) => inside.has(from) || inside.has(to));
   const graph = { ...capsule.graph, links: capsule.graph.links.filter((link) => !within.includes(link)) };
   const edits: Edit[] = [{ kind: "set-capsule", name, capsule: { ...kept, graph } }];
   const used = usesOf(document, name, side, port);

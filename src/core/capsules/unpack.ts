@@ -17,6 +17,11 @@ export function unpackEdit(document: PieceDocument, instance: string): Unpacked 
   const parsed = node && parseCapsuleType(node.type);
   const capsule = parsed?.role === "capsule" ? capsuleNamed(document.capsules, parsed.name) : undefined;
   if (!node || !parsed || !capsule) return { ok: false, what: "Choose one capsule to unpack." };
+  if (capsule.stepLoop)
+    return {
+      ok: false,
+      what: `"${capsule.title}" is a Step loop: what comes back in it has no place outside. Open it and switch that off first.`,
+    };
   const border = (role: string) =>
     capsule.graph.nodes.find(({ type }) => type === `${role}:${parsed.name}`)?.id;
   const [entry, exit] = [border("inputs-of"), border("outputs-of")];

@@ -118,6 +118,8 @@ export const capsuleSchema = z.looseObject({
   inputs: z.array(capsuleInputSchema).max(200),
   outputs: z.array(capsuleOutputSchema).max(50),
   graph: graphSchema,
+  /** What leaves it comes back in its node `before-of:NAME` at the next step: see capsules/step-loop.ts. */
+  stepLoop: z.literal(true).optional(),
   /** Where it came from in the library, and which version it is. */
   library: z.looseObject({ id: z.string().min(1).max(64), version: z.int().min(1) }).optional(),
 });

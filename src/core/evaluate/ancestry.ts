@@ -1,11 +1,12 @@
 /** All that a node at any frame depends on, as text: what is before it, how it is set, keyed and linked, and the piece's settings. */
 import type { FlatGraph } from "../capsules/flatten";
+import { closedOrder } from "../capsules/loop-order";
 import { indexGraph, orderFrom } from "../document/links";
 import type { PieceDocument } from "../document/schema";
 import type { AnyInput } from "../nodes/define";
 import { type AssetLookup, assetMark } from "./options";
 
-/** A node and all that it needs, sources first. */
+/** A node and all that it needs at one frame, sources first; the text is of what it needs at any. */
 export interface Ancestry {
   readonly order: readonly string[];
   readonly text: string;
@@ -35,7 +36,8 @@ function traced(flat: FlatGraph, settings: PieceDocument["settings"], id: string
   const assets: string[] = [];
   const { fps, first, last, seed } = settings;
   const parts = [JSON.stringify([fps, first, last, seed])];
-  for (const name of order) {
+  // What comes back in a Step loop depends on all that is in it.
+  for (const name of closedOrder(flat, [id])) {
     const node = index.nodes.get(name);
     const definition = flat.definitions.get(name);
     if (!node) continue;

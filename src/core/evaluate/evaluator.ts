@@ -20,6 +20,7 @@ import { ResultMemory } from "./memory";
 import { type EvaluateOptions, TookTooLong } from "./options";
 import type { EvaluationReport, NodeReport } from "./report";
 import { failedReport, type Outcome, Run } from "./run";
+import { PASSING } from "./stepper";
 
 export interface Evaluation {
   /** What reached the stage; undefined when something it needs failed. */
@@ -115,7 +116,7 @@ export class Evaluator {
         const ring = order.cycle.join(" → ");
         problems.push({
           level: "error",
-          what: `These nodes feed each other in a ring: ${ring}. Remove one of the links.`,
+          what: `These nodes feed each other in a ring: ${ring}. Remove one of the links; what is to come back at the next frame goes through a Step loop.`,
         });
         for (const id of order.cycle) {
           reports[id] = failedReport([
@@ -124,7 +125,7 @@ export class Evaluator {
         }
       }
     }
-    this.memory.keepOnly(new Map([...index.nodes, ["", null]]));
+    this.memory.keepOnly(new Map([...index.nodes, [PASSING, null]]));
     this.simulation.keepOnly(index.nodes);
     const done = outcome.ok ? outcome.result : undefined;
     if (options.inspect) {

@@ -1,19 +1,18 @@
 /** One pass over the nodes of one evaluation: what is known is taken, the rest is worked out, here or by helpers. */
 import { tick } from "../cancelling";
 import type { FlatGraph } from "../capsules/flatten";
-import { type GraphIndex, indexGraph, sourcesOf } from "../document/links";
+import { type GraphIndex, indexGraph, orderFrom, sourcesOf } from "../document/links";
 import type { GraphNode, PieceDocument } from "../document/schema";
 import { column } from "../fields/expression";
 import { ProgramTooLong } from "../fields/program";
-import type { Lane } from "../geometry/column";
 import { EMPTY_SHAPE, tallyOf } from "../geometry/shape";
 import { helpers } from "../kernels/helpers";
 import { OutOfMemory } from "../kernels/memory";
 import { keyedBy, settingsAt } from "../keys/track";
 import { type AnyInput, type AnyNode, NodeError, type Problem } from "../nodes/define";
 import { Past } from "../simulate/past";
-import { type Simulation, stepsFrom, type Track } from "../simulate/simulation";
-import type { State, Stepping } from "../simulate/state";
+import { stepsFrom } from "../simulate/simulation";
+import type { State } from "../simulate/state";
 import { fingerprintOf, shapesAmong } from "../values/kinds";
 import { ancestryKey, ancestryOf } from "./ancestry";
 import { Branches, canBranch, type Made } from "./branches";
@@ -25,6 +24,7 @@ import { type AssetLookup, assetMark, Cancelled, type EvaluateOptions, TookTooLo
 import type { NodeReport } from "./report";
 import { type Elsewhen, NodeScope } from "./scope";
 import { resolveSetting } from "./settings";
+import { type Carrying, type Given, type OtherPass, PASSING, type Pass, Stepper } from "./stepper";
 
 export type Outcome = { readonly ok: true; readonly result: Remembered } | { readonly ok: false };
 
@@ -43,39 +43,32 @@ const HEAVY_FROM = 4;
 const ELEMENTS_A_MILLISECOND = 10_000;
 const BYTES_AN_ELEMENT = 80;
 
-/** What all passes of an evaluation have in common. */
-export interface Carrying {
-  readonly simulation: Simulation;
-  /** Every lane that somebody may still read. */
-  readonly published: () => Iterable<Lane>;
-}
-
 /** One pass over the nodes of one evaluation. */
-export class Run {
+export class Run implements Pass {
   private readonly outcomes = new Map<string, Outcome>();
-  private readonly index: GraphIndex;
+  readonly index: GraphIndex;
   private readonly held: MemoryTally;
   private readonly branches = new Branches();
   private readonly keyed = new Map<string, GraphNode>();
   /** Nodes after the present one. */
   private later: readonly string[] = [];
   /** All nodes of this pass, sources first. */
-  private order: readonly string[] = [];
-  /** Why nodes cannot be stepped to this frame, by id; null until they have been caught up with. */
-  private blocked: Map<string, Error> | null = null;
+  order: readonly string[] = [];
+  given: Given = new Map();
+  private readonly stepper = new Stepper(this);
   /** The time limit was passed. */
   stopped = false;
   /** Nodes that are only stepped in this pass: nothing needs what they give. */
   private onlySteps: ReadonlySet<string> | null = null;
 
   constructor(
-    private readonly document: PieceDocument,
-    private readonly frame: number,
-    private readonly options: EvaluateOptions,
-    private readonly flat: FlatGraph,
-    private readonly memory: ResultMemory,
-    private readonly carrying: Carrying,
-    private readonly reports: Record<string, NodeReport>,
+    readonly document: PieceDocument,
+    readonly frame: number,
+    readonly options: EvaluateOptions,
+    readonly flat: FlatGraph,
+    readonly memory: ResultMemory,
+    readonly carrying: Carrying,
+    readonly reports: Record<string, NodeReport>,
     private readonly now: () => number,
   ) {
     this.index = indexGraph(flat.graph);
@@ -86,7 +79,7 @@ export class Run {
     return this.options.budget ?? DEFAULT_BUDGET;
   }
 
-  private get assets(): AssetLookup {
+  get assets(): AssetLookup {
     return this.options.assets ?? NO_ASSETS;
   }
 
@@ -148,7 +141,9 @@ export class Run {
     }
     const key = this.keyOf(node, definition);
     const known = this.memory.get(node.id);
-    if (known && this.isCurrent(known, key) && !this.lacksState(node.id, definition)) {
+    // What is passed through for its states is stepped though its result is known.
+    const hasToStep = this.onlySteps !== null && this.stepper.lacksState(node.id, definition);
+    if (known && this.isCurrent(node.id, known, key) && !hasToStep) {
       const bytes = this.hold(definition, known.outputs);
       this.report(node, known, "reused", "Nothing it depends on has changed.", bytes);
       return { ok: true, result: known };
@@ -167,14 +162,15 @@ export class Run {
     const scope = new NodeScope(node.id, this.document, this.frame, this.memory.get(node.id)?.left ?? null, {
       ...(definition.otherFrames ? { at: this.elsewhen(node.id, () => inputs) } : {}),
       ...(definition.stepping
-        ? { carried: <S extends State>() => this.carried(node, definition, inputs) as S }
+        ? { carried: <S extends State>() => this.stepper.carried(node.id, definition, inputs) as S }
         : {}),
+      ...(definition.readsBefore ? { before: (substeps) => this.stepper.before(node.id, substeps) } : {}),
       ...(definition.ownKeys ? { keysOf: (input) => keyedBy(node, definition, input) } : {}),
     });
     try {
       inputs = this.resolveInputs(node, definition, scope);
       if (this.onlySteps?.has(node.id)) {
-        this.carried(node, definition, inputs);
+        this.stepper.carried(node.id, definition, inputs);
         return { ok: false };
       }
       const made = this.fromBranch(node, scope) ?? {
@@ -186,7 +182,7 @@ export class Run {
       };
       const { outputs, problems, readTime, domains, ms } = made;
       const bytes = this.hold(definition, outputs);
-      const moment = readTime ? this.moment : undefined;
+      const moment = readTime ? this.momentOf(node.id) : undefined;
       const result: Remembered = {
         definition,
         key,
@@ -234,134 +230,37 @@ export class Run {
         : past.look((memory) => this.inputsAt(id, ancestry.order, frame, memory) as I, read);
   }
 
-  /** The state of a node at this frame, which its inputs have been worked out for. */
-  private carried(node: GraphNode, definition: AnyNode, inputs: Record<string, unknown>): State {
-    const { simulation } = this.carrying;
-    const stepping = definition.stepping as Stepping<unknown>;
-    const track = this.trackOf(node.id, definition);
-    if (!simulation.isReady(track, this.frame)) {
-      this.blocked ??= this.catchUp();
-      const why = this.blocked.get(node.id);
-      if (why) throw why;
-    }
-    const { seed, fps } = this.document.settings;
-    const step = { frame: this.frame, seed, node: node.id };
-    return simulation.advance(
-      track,
-      this.frame,
-      () => stepping.start(inputs, step),
-      (before, frames) => stepping.step(before, inputs, { ...step, seconds: frames / fps }),
-    );
-  }
-
-  /** What is passed through for its states has to be stepped, though its result is known: the state may have been given up. */
-  private lacksState(id: string, { stepping }: AnyNode): boolean {
-    return (
-      stepping !== undefined &&
-      this.onlySteps !== null &&
-      this.carrying.simulation.state(id, this.frame) === undefined
-    );
-  }
-
-  private trackOf(id: string, definition: AnyNode): Track {
-    const key = ancestryKey(ancestryOf(this.flat, this.document, id), this.assets);
-    return this.carrying.simulation.trackOf(id, key, () => {
-      const { first } = this.document.settings;
-      const runUp = definition.stepping?.runUp;
-      if (!runUp) return first;
-      const node = this.index.nodes.get(id) as GraphNode;
-      const still = !node.keys?.[runUp] && this.linksInto(id, runUp).length === 0;
-      // What moves or comes from elsewhere is read once, at the first frame, so that there is one beginning.
-      const inputs = still
-        ? { [runUp]: node.set[runUp] ?? definition.inputs[runUp].default }
-        : this.room().look(
-            (memory) => this.inputsAt(id, ancestryOf(this.flat, this.document, id).order, first, memory),
-            (read) => read,
-          );
-      return first - Math.max(0, Math.round(Number(inputs[runUp]) || 0));
-    });
-  }
-
-  /** Room for frames that are gone through for the sake of states. */
-  private room(): Past {
-    return this.memory.pastOf("", () => new Past(this.carrying.published));
-  }
-
-  /** Steps everything of this pass that is not ready up to where this frame can be worked out. */
-  private catchUp(): Map<string, Error> {
-    const { simulation } = this.carrying;
-    const blocked = new Map<string, Error>();
-    const steps = (id: string) =>
-      this.flat.definitions.get(id)?.stepping !== undefined && !this.index.nodes.get(id)?.bypass;
-    const tracks = new Map(
-      this.order
-        .filter(steps)
-        .map((id) => [id, this.trackOf(id, this.flat.definitions.get(id) as AnyNode)] as const),
-    );
-    const until = stepsFrom(this.frame);
-    const isReady = (track: Track) => simulation.isReady(track, this.frame);
-    let wanted = [...tracks.values()].filter((track) => !isReady(track));
-    if (wanted.length === 0) return blocked;
-    const needed = new Set(wanted.flatMap(({ node }) => ancestryOf(this.flat, this.document, node).order));
-    const order = this.order.filter((id) => needed.has(id));
-    const before = new Set(order.flatMap((id) => sourcesOf(this.index, id)));
-    const onlySteps = new Set(wanted.map(({ node }) => node).filter((id) => !before.has(id)));
-    const all = order.flatMap((id) => tracks.get(id) ?? []);
-    let frame = simulation.firstToStep(wanted, all, until);
-    const { checkpoints } = simulation;
-    checkpoints.hold(frame);
-    try {
-      while (wanted.length > 0 && frame <= until) {
-        this.options.stepped?.(frame, until + 1);
-        const reports = this.passThrough(frame, order, onlySteps);
-        wanted = wanted.filter((track) => {
-          if (frame < track.begin || simulation.state(track.node, frame)) return true;
-          blocked.set(track.node, this.whyNot(track.node, frame, reports));
-          return false;
-        });
-        // The next frame is stepped from this one, whatever is looked at on the way.
-        checkpoints.hold(frame + 1);
-        checkpoints.letGo(frame++);
-      }
-    } finally {
-      checkpoints.letGo(frame);
-    }
-    return blocked;
-  }
-
   /** Works a frame out for what it leaves in states. */
-  private passThrough(
-    frame: number,
-    order: readonly string[],
-    onlySteps: ReadonlySet<string>,
-  ): Readonly<Record<string, NodeReport>> {
-    return this.room().pass((memory) => {
-      const run = this.runAt(frame, memory, order);
-      run.onlySteps = onlySteps;
-      run.inOrder(order);
-      if (run.stopped) throw new TookTooLong(this.options.timeLimit ?? 0);
-      return run.reports;
-    });
+  passThrough({ frame, memory, order, onlySteps, given }: OtherPass): Pick<Run, "reports" | "stopped"> {
+    const run = this.runAt(frame, memory, order);
+    run.onlySteps = onlySteps;
+    run.given = given;
+    run.inOrder(order);
+    return run;
+  }
+
+  /** What one input of a node is at another frame. */
+  inputAt(id: string, name: string, frame: number, memory: ResultMemory): unknown {
+    const sources = this.linksInto(id, name).map(({ from }) => from.node);
+    const found = orderFrom(this.index, sources);
+    const order = found.ok ? found.order : [];
+    const run = this.runAt(frame, memory, order);
+    run.inOrder(order);
+    const definition = this.flat.definitions.get(id) as AnyNode;
+    return run.resolveInput(
+      run.nodeAt(id),
+      name,
+      definition.inputs[name],
+      new NodeScope(id, this.document, frame, null),
+    );
   }
 
   /** A pass at another frame. */
   private runAt(frame: number, memory: ResultMemory, order: readonly string[]): Run {
     const { target, inspect, stepped, ...options } = this.options;
     const alone = { ...options, heavyFrom: Number.POSITIVE_INFINITY };
-    memory.keepOnly(new Map([...order, ""].map((id) => [id, true])));
+    memory.keepOnly(new Map([...order, PASSING].map((id) => [id, true])));
     return new Run(this.document, frame, alone, this.flat, memory, this.carrying, {}, this.now);
-  }
-
-  private whyNot(id: string, frame: number, reports: Readonly<Record<string, NodeReport>>): Error {
-    const errorOf = (of: string) => reports[of]?.problems.find(({ level }) => level === "error");
-    const own = errorOf(id);
-    if (own) return new NodeError(own.what, own.input, own.repair);
-    const failed = Object.keys(reports).filter(errorOf);
-    const { order } = ancestryOf(this.flat, this.document, id);
-    const first = order.find((other) => failed.includes(other)) ?? id;
-    return new NodeError(
-      `At frame ${frame} "${first}" could not be worked out: ${errorOf(first)?.what ?? "it waits"}`,
-    );
   }
 
   /** Works out at another frame what a node needs. */
@@ -411,7 +310,7 @@ export class Run {
       if (!definition || node.bypass || !canBranch(definition) || this.branches.has(id)) continue;
       if (sourcesOf(this.index, id).some((source) => !this.outcomes.get(source)?.ok)) continue;
       const known = this.memory.get(id);
-      if (known && this.isCurrent(known, this.keyOf(node, definition))) continue;
+      if (known && this.isCurrent(id, known, this.keyOf(node, definition))) continue;
       try {
         const inputs = this.resolveInputs(
           node,
@@ -428,14 +327,16 @@ export class Run {
   }
 
   /** All that a node reads when it reads the time. */
-  private get moment(): string {
+  private momentOf(id: string): string {
     const { fps, first, last } = this.document.settings;
-    return [this.frame, fps, first, last].join(" ");
+    // One moment may be reached by steps of several lengths.
+    const { seconds, number } = this.given.get(this.flat.loops.get(id) ?? "") ?? {};
+    return [this.frame, fps, first, last, seconds, number].join(" ");
   }
 
   /** Whether what is known of a node is still so, for its key at this frame. */
-  private isCurrent(known: Remembered, key: string): boolean {
-    return known.key === key && (known.moment === undefined || known.moment === this.moment);
+  private isCurrent(id: string, known: Remembered, key: string): boolean {
+    return known.key === key && (known.moment === undefined || known.moment === this.momentOf(id));
   }
 
   /** Counts what outputs hold; gives the bytes that were not held before. */
@@ -491,7 +392,7 @@ export class Run {
       String(this.document.settings.seed),
     ];
     if (definition.ownKeys) parts.push(JSON.stringify(node.keys ?? {}));
-    if (definition.otherFrames || definition.stepping)
+    if (definition.otherFrames || definition.stepping || definition.readsBefore)
       parts.push(ancestryKey(ancestryOf(this.flat, this.document, node.id), this.assets));
     for (const [name, input] of Object.entries(definition.inputs as Record<string, AnyInput>)) {
       for (const link of this.linksInto(node.id, name)) {
@@ -521,15 +422,17 @@ export class Run {
       if (!inputs[name])
         scope.warn(`Something is linked to "${name}", but ${definition.title} has no such input.`);
     }
-    for (const [name, input] of Object.entries(inputs)) {
-      const arriving = this.linksInto(node.id, name).flatMap((link) =>
-        this.arrive(name, input, link.from, scope),
-      );
-      if (input.many) resolved[name] = arriving;
-      else if (arriving.length > 0) resolved[name] = arriving[0];
-      else resolved[name] = this.unlinked(name, input, node.set[name] ?? input.default);
-    }
+    for (const [name, input] of Object.entries(inputs))
+      resolved[name] = this.resolveInput(node, name, input, scope);
     return resolved;
+  }
+
+  private resolveInput(node: GraphNode, name: string, input: AnyInput, scope: NodeScope): unknown {
+    const arriving = this.linksInto(node.id, name).flatMap((link) =>
+      this.arrive(name, input, link.from, scope),
+    );
+    if (input.many) return arriving;
+    return arriving.length > 0 ? arriving[0] : this.unlinked(name, input, node.set[name] ?? input.default);
   }
 
   /** What one link brings, in a list; empty when it brings nothing. */

@@ -1,11 +1,11 @@
 import type { PieceDocument } from "../document/schema";
 import { runValues } from "../fields/run";
 import type { Domain } from "../geometry/column";
-import type { FrameTime, Keyed, NodeContext, Problem, Repair } from "../nodes/define";
+import type { Before, FrameTime, Keyed, NodeContext, Problem, Repair } from "../nodes/define";
 import type { State } from "../simulate/state";
 
 /** How a node gets at other frames, and at its own keys; only what it declares. */
-export type Elsewhen = Partial<Pick<NodeContext, "at" | "carried" | "keysOf">>;
+export type Elsewhen = Partial<Pick<NodeContext, "at" | "before" | "carried" | "keysOf">>;
 
 /** What a node sees of the evaluation, and what it leaves behind. */
 export class NodeScope implements NodeContext {
@@ -26,6 +26,12 @@ export class NodeScope implements NodeContext {
   at<I, T>(frame: number, read: (inputs: I) => T): T {
     if (!this.elsewhen.at) throw this.undeclared("otherFrames");
     return this.elsewhen.at(frame, read);
+  }
+
+  before(substeps: number): Before {
+    if (!this.elsewhen.before) throw this.undeclared("readsBefore");
+    this.readTime = true;
+    return this.elsewhen.before(substeps);
   }
 
   carried<S extends State>(): S {

@@ -86,6 +86,7 @@ import { stage } from "./route/stage";
 import { closeLoop } from "./simulate/close-loop";
 import { holdFrame } from "./simulate/hold-frame";
 import { lag } from "./simulate/lag";
+import { particles } from "./simulate/particles";
 import { spring } from "./simulate/spring";
 import { springValue } from "./simulate/spring-value";
 
@@ -166,6 +167,7 @@ const NODES: readonly AnyNode[] = [
   blendPoses,
   carryOver,
   soften,
+  particles,
   lag,
   spring,
   springValue,

@@ -87,6 +87,16 @@ export interface FrameTime {
   readonly framesPerSecond: number;
 }
 
+/** What a Step loop gave at the step before. */
+export interface Before {
+  /** Null at the beginning. */
+  readonly state: State | null;
+  /** Length of this step. */
+  readonly seconds: number;
+  /** Steps from the beginning up to this one. */
+  readonly number: number;
+}
+
 /** A value over time, as keys give it. */
 export interface Keyed {
   /** Frames of the keys, ascending; at least one. */
@@ -127,6 +137,8 @@ export interface NodeContext {
   at<I, T>(frame: number, read: (inputs: I) => T): T;
   /** The keys of one of the node's own inputs; null when it has none. For nodes that declare `ownKeys`. */
   keysOf(input: string): Keyed | null;
+  /** What the Step loop that the node is in gave at the step before, for nodes that declare `readsBefore`. */
+  before(substeps: number): Before;
   /** The state at this frame, for nodes that declare `stepping`. Reading it makes the node run again on every frame. */
   carried<S extends State>(): S;
 }
@@ -165,6 +177,8 @@ export interface NodeDefinition<
   /** What it carries from frame to frame; it then depends on all that its inputs depend on at any frame. */
   // biome-ignore lint/suspicious/noExplicitAny: each node has a state of its own
   readonly stepping?: Stepping<Resolved<I>, any>;
+  /** It reads what a Step loop gave at the step before. */
+  readonly readsBefore?: true;
   /** It reads the keys of its own inputs at frames of its choosing. */
   readonly ownKeys?: true;
   /** A range among its inputs that can be fitted to numbers that arrive at an input, or that an output measures. */

@@ -14,12 +14,20 @@ export interface Track {
   readonly key: string;
   /** The frame at which it begins, at rest. */
   readonly begin: number;
+  /** Its state is read by another node at the step that follows. */
+  readonly comesBack: boolean;
 }
 
-/** Why a node cannot be stepped to the frame that is wanted. */
-export interface Block {
-  readonly at: number;
-  readonly error: Error;
+/** Bytes that one node may carry on, at most. */
+const MOST_BYTES = 512 * 2 ** 20;
+
+export class StateTooLarge extends Error {
+  constructor(bytes: number, most: number, frame: number) {
+    const mega = (n: number) => `${Math.max(1, Math.round(n / 2 ** 20))} MB`;
+    super(
+      `At frame ${frame} it would carry ${mega(bytes)} on to the next; the limit is ${mega(most)}. Up to frame ${stepsFrom(frame)} it fits. Let fewer elements come in, or take some away at each step.`,
+    );
+  }
 }
 
 /** The whole frame that a step to a moment sets out from. */
@@ -30,22 +38,26 @@ export class Simulation {
   /** The state that each node was given last, which what it gave may share lanes with. */
   private readonly handed = new Map<string, State>();
 
-  constructor(readonly checkpoints = new Checkpoints()) {}
+  /** @param mostBytes that one node may carry on */
+  constructor(
+    readonly checkpoints = new Checkpoints(),
+    private readonly mostBytes = MOST_BYTES,
+  ) {}
 
   /** What is kept under another key, or another beginning, is dropped. @param begin asked when the key is new */
-  trackOf(node: string, key: string, begin: () => number): Track {
+  trackOf(node: string, key: string, comesBack: boolean, begin: () => number): Track {
     const known = this.tracks.get(node);
     if (known?.key === key) return known;
     this.checkpoints.forget(node);
-    const track = { node, key, begin: begin() };
+    const track = { node, key, comesBack, begin: begin() };
     this.tracks.set(node, track);
     return track;
   }
 
   /** Whether a node can be worked out at a frame from what is kept. */
-  isReady({ node, begin }: Track, frame: number): boolean {
-    if (frame <= begin) return true;
-    return this.state(node, frame) !== undefined || this.state(node, stepsFrom(frame)) !== undefined;
+  isReady({ node, begin, comesBack }: Track, frame: number): boolean {
+    if (frame <= begin || this.state(node, stepsFrom(frame))) return true;
+    return !comesBack && this.state(node, frame) !== undefined;
   }
 
   state(node: string, frame: number): State | undefined {
@@ -65,7 +77,12 @@ export class Simulation {
     return frame;
   }
 
-  /** The state at a frame: the one that is kept, else one step on from the one before. */
+  /** The state that a node was given last. */
+  handedTo(node: string): State | undefined {
+    return this.handed.get(node);
+  }
+
+  /** The state at a frame: the one that is kept, else one step on from the one before. @throws StateTooLarge */
   advance(
     { node, begin }: Track,
     frame: number,
@@ -92,6 +109,8 @@ export class Simulation {
       if (!before) throw new Error(`"${node}" has no state at frame ${from}.`);
       state = step(before, frame - from);
     }
+    const bytes = bytesOf(state);
+    if (bytes > this.mostBytes) throw new StateTooLarge(bytes, this.mostBytes, frame);
     if (Number.isInteger(frame) && frame >= begin) this.checkpoints.put(node, frame, state);
     return state;
   }
@@ -111,4 +130,10 @@ export class Simulation {
     yield* this.checkpoints.lanes();
     for (const state of this.handed.values()) yield* lanesOfState(state);
   }
+}
+
+function bytesOf(state: State): number {
+  let bytes = 0;
+  for (const lane of new Set(lanesOfState(state))) bytes += lane.byteLength;
+  return bytes;
 }

@@ -8,6 +8,8 @@ export interface State {
   readonly numbers?: Readonly<Record<string, readonly number[]>>;
   readonly domains?: Readonly<Record<string, Domain>>;
   readonly shapes?: Readonly<Record<string, Shape>>;
+  /** As documents store them. */
+  readonly settings?: Readonly<Record<string, unknown>>;
 }
 
 /** Bytes that are counted for a state beside its lanes. */
@@ -37,6 +39,8 @@ export interface Step {
 export interface Stepping<I, S extends State = State> {
   /** The input that says how many frames before the piece's first one it begins. */
   readonly runUp?: string;
+  /** Its state is read by another node at the step that follows. */
+  readonly comesBack?: true;
   /** The state at rest, of what arrives at the beginning. */
   start(inputs: I, step: Omit<Step, "seconds">): S;
   /** The state a step later, of what then arrives; the same object when nothing has changed. */

@@ -5,6 +5,7 @@ import { makeOwnEdit } from "@/core/capsules/carry";
 import { parseCapsuleType } from "@/core/capsules/definitions";
 import { instancesOf } from "@/core/capsules/instances";
 import { labelFault, removePortEdit } from "@/core/capsules/ports";
+import { stepLoopEdit } from "@/core/capsules/step-loop";
 import { unpackEdit } from "@/core/capsules/unpack";
 import type { Capsule, CapsuleInput, CapsuleOutput } from "@/core/document/schema";
 import { KIND_WORDS } from "@/core/evaluate/convert";
@@ -13,6 +14,7 @@ import { type Setting, UNITS, type Unit } from "@/core/nodes/ports";
 import { Button, IconButton } from "@/ui/button";
 import { NumberField } from "@/ui/number-field";
 import { Select } from "@/ui/select";
+import { Switch } from "@/ui/switch";
 import { ValueControl } from "../graph/cards/value-control";
 import { openInstance } from "../graph/open-instance";
 import { LibraryButtons } from "../library/library-buttons";
@@ -57,6 +59,7 @@ export function InstancePanel({ id, type }: { id: string; type: string }) {
         {count > 1
           ? `Shared by ${count}: what is edited inside changes all of them.`
           : "Used once in this piece."}
+        {capsule.stepLoop && " A Step loop: it goes on from what it gave at the step before."}
       </p>
     </div>
   );
@@ -97,6 +100,16 @@ export function CapsulePanel({ name }: { name: string }) {
         value={capsule.about}
         onChange={(about) => change({ about })}
       />
+      <span className="mt-1 flex items-center justify-between text-12">
+        <span title="What leaves it comes back inside at the next step, in the node “Step before”.">
+          Step loop
+        </span>
+        <Switch
+          label="Step loop"
+          value={capsule.stepLoop === true}
+          onChange={(on) => store.getState().editPiece(stepLoopEdit(store.getState().document, name, on))}
+        />
+      </span>
       {fault && (
         <p role="alert" className="my-1 border-alert border-l-2 bg-raised px-2 py-1 text-11">
           {fault}

@@ -16,7 +16,7 @@ type Spot =
 
 const CARD = [
   ["peek", "bypass", "open", "link"],
-  ["duplicate", "copy", "cut", "pack", "unpack"],
+  ["duplicate", "copy", "cut", "pack", "pack-loop", "unpack"],
   ["pull", "swap", "tidy", "column", "row", "chosen-graph"],
   ["remove"],
 ];

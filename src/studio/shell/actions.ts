@@ -1,6 +1,7 @@
 /** Everything the studio can do by name: for the search, the shortcuts list and the keyboard. */
 
 import { packEdit } from "@/core/capsules/pack";
+import { loopedEdit } from "@/core/capsules/step-loop";
 import { unpackEdit } from "@/core/capsules/unpack";
 import type { Edit } from "@/core/document/edits";
 import type { PieceDocument } from "@/core/document/schema";
@@ -108,7 +109,13 @@ export function actionsOf({ store, frameAll, open, switchTheme, resume }: Action
       elsewhere: true,
       run: () => void paste(store),
     },
-    { id: "pack", title: "Pack the chosen nodes into a capsule", keys: "C", run: () => pack(store) },
+    { id: "pack", title: "Pack the chosen nodes into a capsule", keys: "C", run: () => pack(store, false) },
+    {
+      id: "pack-loop",
+      title: "Pack the chosen nodes into a Step loop",
+      keys: "Shift+C",
+      run: () => pack(store, true),
+    },
     { id: "unpack", title: "Unpack the chosen capsule", keys: "U", run: () => unpack(store) },
     { id: "open", title: "Open the chosen capsule", keys: "Enter", run: () => openChosen(store) },
     {
@@ -350,14 +357,15 @@ function openChosen(store: StudioStore): void {
   if (node) openInstance(store, node);
 }
 
-function pack(store: StudioStore): void {
+/** @param loop whether what leaves the capsule comes back at the next step */
+function pack(store: StudioStore, loop: boolean): void {
   const { opened, selected, edit, select, set } = store.getState();
-  const packed = packEdit(opened.document, selected, "New capsule");
+  const packed = packEdit(opened.document, selected, loop ? "Step loop" : "New capsule");
   if (!packed.ok) {
     set({ notice: packed.what });
     return;
   }
-  edit(packed.edit);
+  edit(loop ? loopedEdit(opened.document, packed.edit, packed.name) : packed.edit);
   select([packed.node]);
 }
 

@@ -8,6 +8,7 @@ export * from "./grid";
 export * from "./matrices";
 export { noiseLattice, noiseLattice3 } from "./noise";
 export * from "./own-distances";
+export * from "./particles";
 export * from "./pictures";
 export * from "./pushing";
 export * from "./rotations";

@@ -99,7 +99,6 @@ export function sprung(
 /** The second result of halfSprung and halfLagged. */
 let otherHalf: v128 = i64x2(0, 0);
 
-// @ts-expect-error: a decorator of the compiler
 @inline
 function halfSprung(now: v128, speed: v128, was: v128, target: v128, at: usize, t: v128): v128 {
   const rate = f64x2.div(f64x2.sub(target, was), t);
@@ -155,7 +154,6 @@ export function lagged(
   }
 }
 
-// @ts-expect-error: a decorator of the compiler
 @inline
 function halfLagged(now: v128, was: v128, target: v128, at: usize, t: v128): v128 {
   const behind = f64x2.div(
@@ -166,20 +164,17 @@ function halfLagged(now: v128, was: v128, target: v128, at: usize, t: v128): v12
   return f64x2.add(f64x2.sub(target, behind), f64x2.mul(v128.load(at), offset));
 }
 
-// @ts-expect-error: a decorator of the compiler
 @inline
 function lowOf(four: v128): v128 {
   return f64x2.promote_low_f32x4(four);
 }
 
-// @ts-expect-error: a decorator of the compiler
 @inline
 function highOf(four: v128): v128 {
   return f64x2.promote_low_f32x4(i32x4.shuffle(four, four, 2, 3, 2, 3));
 }
 
 /** Two pairs of float64 as four float32. */
-// @ts-expect-error: a decorator of the compiler
 @inline
 function joined(low: v128, high: v128): v128 {
   return i32x4.shuffle(f32x4.demote_f64x2_zero(low), f32x4.demote_f64x2_zero(high), 0, 1, 4, 5);

@@ -26,6 +26,7 @@ const FIRST: Readonly<Record<string, Settings>> = {
   random: { low: 0, high: 1 },
   remap: { toLow: 0, toHigh: 1 },
   spring: { stiffness: 120, damping: 0.35 },
+  particles: { rate: 120, life: 3, speed: 1.2, runUp: 75 },
   "spiral-sites": { count: 240, radius: 3.2 },
   repeat: { count: 4, step: [1, 0, 0] },
   move: { by: [0, 0.5, 0] },
