@@ -58,8 +58,8 @@ export interface Forces {
 const FOR_EVER = 1e9;
 /** Births fall on whole numbers of what is due; sums of fractions may be short of them by this. */
 const SLACK = 1e-9;
-/** Below it drag makes no difference that float64 can tell. */
-const NO_DRAG = 1e-9;
+/** Of drag × seconds, below which both are summed up as series: three terms leave less than 10⁻¹² of 1. */
+const NEAR = 1e-3;
 
 export const NO_PARTICLES: Particles = {
   domains: {
@@ -89,13 +89,17 @@ const lanesIn = ({ columns: { position, velocity, id, age, life } }: Domain): re
 
 /** How speed and place come out of a step: see kernels/assembly/particles.ts. */
 export function dragStep(drag: number, seconds: number): { keeps: number; way: number; further: number } {
-  if (drag * seconds < NO_DRAG) return { keeps: 1, way: seconds, further: (seconds * seconds) / 2 };
-  const keeps = exponential(-drag * seconds);
-  const way = (1 - keeps) / drag;
-  // Of small drags the difference of nearly equal numbers is left with no digits: its series is exact there.
   const kh = drag * seconds;
-  const further = kh < 1e-3 ? seconds * seconds * (0.5 - kh / 6 + (kh * kh) / 24) : (seconds - way) / drag;
-  return { keeps, way, further };
+  const keeps = exponential(-kh);
+  // Of small drags the differences of nearly equal numbers have no digits left.
+  if (kh < NEAR)
+    return {
+      keeps,
+      way: seconds * (1 - (kh / 2) * (1 - (kh / 3) * (1 - kh / 4))),
+      further: seconds * seconds * (0.5 - (kh / 6) * (1 - (kh / 4) * (1 - kh / 5))),
+    };
+  const way = (1 - keeps) / drag;
+  return { keeps, way, further: (seconds - way) / drag };
 }
 
 /** The particles so many seconds later. */
