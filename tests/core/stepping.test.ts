@@ -5,6 +5,7 @@ import { Evaluator } from "../../src/core/evaluate/evaluator";
 import { Cancelled } from "../../src/core/evaluate/options";
 import { arraysOf } from "../../src/core/geometry/shape";
 import { Checkpoints } from "../../src/core/simulate/checkpoints";
+import { type Disk, DiskCache } from "../../src/core/simulate/disk-cache";
 import { Simulation } from "../../src/core/simulate/simulation";
 import { graphOf, type NodeSpec } from "../run-node";
 
@@ -96,7 +97,88 @@ it("gives the same bits in any order as in order, with room for few states or ma
       const evaluator = new Evaluator(new Simulation(new Checkpoints(room)));
       for (const frame of order) expect(bitsAt(evaluator, document, frame)).toBe(wanted.get(frame));
     }),
-    { numRuns: 40 },
+    { numRuns: 25 },
+  );
+});
+
+/** A file in memory. @param room bytes that fit into it */
+class Memory implements Disk {
+  bytes = new Uint8Array(0);
+  constructor(public room = Number.POSITIVE_INFINITY) {}
+  size = () => this.bytes.length;
+  read(at: number, count: number): Uint8Array {
+    if (at + count > this.bytes.length) throw new Error("It ends before.");
+    return this.bytes.slice(at, at + count);
+  }
+  write(at: number, bytes: Uint8Array): void {
+    if (at + bytes.length > this.room) throw new Error("no space left");
+    const wider = new Uint8Array(Math.max(this.bytes.length, at + bytes.length));
+    wider.set(this.bytes);
+    wider.set(bytes, at);
+    this.bytes = wider;
+  }
+  cut(size: number): void {
+    this.bytes = this.bytes.slice(0, size);
+  }
+}
+
+const withDisk = (disk: Disk, room = 2 ** 27): Evaluator => {
+  const simulation = new Simulation(new Checkpoints(room));
+  simulation.disk = new DiskCache(disk);
+  return new Evaluator(simulation);
+};
+
+it("gives the same bits after a reload, from a disk that has room, has none, is cut short or damaged", () => {
+  const harms = fc.record({
+    room: fc.constantFrom(200, 5_000, Number.POSITIVE_INFINITY),
+    cut: fc.option(fc.double({ min: 0, max: 1, noNaN: true })),
+    flip: fc.option(fc.double({ min: 0, max: 1, noNaN: true })),
+  });
+  fc.assert(
+    fc.property(graphs, frames, harms, (document, order, { room, cut, flip }) => {
+      const wanted = order.map((frame) => bitsAt(new Evaluator(), document, frame));
+      const disk = new Memory(room);
+      const first = withDisk(disk, 3_000);
+      for (const [i, frame] of order.entries()) expect(bitsAt(first, document, frame)).toBe(wanted[i]);
+      first.simulation.flush();
+      if (cut !== null) disk.cut(Math.floor(cut * disk.size()));
+      if (flip !== null && disk.size() > 0) disk.bytes[Math.floor(flip * (disk.size() - 1))] ^= 0x55;
+      const second = withDisk(disk);
+      for (const [i, frame] of order.entries()) expect(bitsAt(second, document, frame)).toBe(wanted[i]);
+    }),
+    { numRuns: 25 },
+  );
+});
+
+it("goes on from disk after a reload instead of from the beginning, and says when there is no room", () => {
+  const document = graphOf(
+    { row: { type: "row-sites" }, node: { type: "spring" }, stage: { type: "stage" } },
+    ["row.sites>node.shape", "node.shape>stage.shape"],
+  );
+  const disk = new Memory();
+  const before = withDisk(disk);
+  bitsAt(before, document, 60);
+  before.simulation.flush();
+  const stepped: number[] = [];
+  const after = withDisk(disk);
+  after.evaluate(document, 60, { stepped: (frame) => stepped.push(frame) });
+  expect(stepped).toEqual([]);
+  after.evaluate(document, 71, { stepped: (frame) => stepped.push(frame) });
+  expect(stepped).toEqual([61, 62, 63, 64, 65, 66, 67, 68, 69, 70]);
+  // Another stiffness: what is there does not hold, and nothing of it is read.
+  const changed = structuredClone(document);
+  changed.graph.nodes[1].set = { stiffness: 60 };
+  stepped.length = 0;
+  withDisk(disk).evaluate(changed, 3, { stepped: (frame) => stepped.push(frame) });
+  expect(stepped).toEqual([0, 1, 2]);
+  // A file of another version is begun anew.
+  disk.bytes[0] ^= 1;
+  expect(withDisk(disk).simulation.disk?.framesOf("any")).toEqual([]);
+  const full = withDisk(new Memory(300));
+  bitsAt(full, document, 60);
+  full.simulation.flush();
+  expect(full.simulation.disk?.fault).toMatch(
+    /cannot be kept on disk \(no space left\); they are kept in memory/,
   );
 });
 

@@ -4,6 +4,7 @@
  */
 import type { Lane } from "../geometry/column";
 import { addressOf, floatsInMemory, integersInMemory } from "../kernels/arena";
+import { type LaneMark, treeFromText, treeToText } from "../values/tree-text";
 
 /** All objects that hang together with the inputs, in an order that a copy of them has too. */
 export function objectsIn(inputs: unknown): object[] {
@@ -19,12 +20,6 @@ export function objectsIn(inputs: unknown): object[] {
   return [...found];
 }
 
-interface LaneAsText {
-  readonly lane: "float" | "integer";
-  readonly at: number;
-  readonly count: number;
-}
-
 interface InputAsText {
   readonly input: number;
 }
@@ -32,22 +27,19 @@ interface InputAsText {
 /** Lanes that stand elsewhere are copied into the current arena. */
 export function outputsToText(outputs: unknown, inputs: unknown): string {
   const numbers = new Map(objectsIn(inputs).map((object, i) => [object, i]));
-  return JSON.stringify(outputs, (_key, value: unknown) => {
-    if (typeof value !== "object" || value === null) return value;
-    const input = numbers.get(value);
-    if (input !== undefined) return { input } satisfies InputAsText;
-    return ArrayBuffer.isView(value) ? laneToText(value as Lane) : value;
+  return treeToText(outputs, placed, (object) => {
+    const input = numbers.get(object);
+    return input === undefined ? undefined : ({ input } satisfies InputAsText);
   });
 }
 
-function laneToText(lane: Lane): LaneAsText {
-  const isFloat = lane instanceof Float32Array;
-  let placed = lane;
-  if (addressOf(lane) === null) {
-    placed = isFloat ? floatsInMemory(lane.length) : integersInMemory(lane.length);
-    placed.set(lane);
-  }
-  return { lane: isFloat ? "float" : "integer", at: placed.byteOffset, count: lane.length };
+/** The address of a lane in the memory. */
+function placed(lane: Lane): number {
+  const address = addressOf(lane);
+  if (address !== null) return address;
+  const copy = lane instanceof Float32Array ? floatsInMemory(lane.length) : integersInMemory(lane.length);
+  copy.set(lane);
+  return copy.byteOffset;
 }
 
 /** @param made called with every lane that is not an input's */
@@ -59,11 +51,7 @@ export function outputsFromText(
 ): unknown {
   const objects = objectsIn(inputs);
   const lanes = new Map<number, Lane>();
-  return JSON.parse(text, (_key, value: unknown) => {
-    if (typeof value !== "object" || value === null) return value;
-    if ("input" in value) return objects[(value as InputAsText).input];
-    if (!("lane" in value)) return value;
-    const { lane: kind, at, count } = value as LaneAsText;
+  const laneAt = ({ lane: kind, at, count }: LaneMark): Lane => {
     let lane = lanes.get(at);
     if (!lane) {
       lane = kind === "float" ? new Float32Array(buffer, at, count) : new Int32Array(buffer, at, count);
@@ -71,5 +59,8 @@ export function outputsFromText(
       made(lane);
     }
     return lane;
-  });
+  };
+  return treeFromText(text, laneAt, (object) =>
+    "input" in object ? objects[(object as InputAsText).input] : object,
+  );
 }

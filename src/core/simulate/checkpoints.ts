@@ -14,6 +14,8 @@ interface Kept {
   bytes: number;
 }
 
+const NONE: ReadonlyMap<number, State> = new Map();
+
 export class Checkpoints {
   private readonly nodes = new Map<string, Kept>();
   /** How many states hold a lane. */
@@ -22,6 +24,9 @@ export class Checkpoints {
   private total = 0;
   /** The frame around which they lie close. */
   playhead = 0;
+
+  /** Told of every state that is given up for want of room. */
+  onThinned: (node: string, frame: number, state: State) => void = () => {};
 
   constructor(private readonly most = CHECKPOINT_BYTES) {}
 
@@ -38,6 +43,15 @@ export class Checkpoints {
     const frames = new Set<number>();
     for (const { states } of this.nodes.values()) for (const frame of states.keys()) frames.add(frame);
     return [...frames].sort((a, b) => a - b);
+  }
+
+  /** All states of a node, by frame. */
+  statesOf(node: string): ReadonlyMap<number, State> {
+    return this.nodes.get(node)?.states ?? NONE;
+  }
+
+  isHeld(lane: Lane): boolean {
+    return this.held.has(lane);
   }
 
   get(node: string, frame: number): State | undefined {
@@ -117,7 +131,11 @@ export class Checkpoints {
         if (worth < least) [least, worst] = [worth, frame];
       });
       if (least === Number.POSITIVE_INFINITY) return;
-      for (const kept of this.nodes.values()) this.drop(kept, worst);
+      for (const [node, kept] of this.nodes) {
+        const state = kept.states.get(worst);
+        if (state) this.onThinned(node, worst, state);
+        this.drop(kept, worst);
+      }
     }
   }
 }

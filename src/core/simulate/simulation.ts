@@ -5,6 +5,7 @@
  */
 import type { Lane } from "../geometry/column";
 import { Checkpoints } from "./checkpoints";
+import { type DiskCache, markOf } from "./disk-cache";
 import { lanesOfState, type State } from "./state";
 
 /** One node that is stepped. */
@@ -12,11 +13,16 @@ export interface Track {
   readonly node: string;
   /** All that its states depend on. */
   readonly key: string;
+  /** What stands for that in a file. */
+  readonly mark: string;
   /** The frame at which it begins, at rest. */
   readonly begin: number;
   /** Its state is read by another node at the step that follows. */
   readonly comesBack: boolean;
 }
+
+/** From one frame that is written to disk to the next. */
+const FRAMES_BETWEEN = 8;
 
 /** Bytes that one node may carry on, at most. */
 const MOST_BYTES = 512 * 2 ** 20;
@@ -42,26 +48,40 @@ export class Simulation {
   constructor(
     readonly checkpoints = new Checkpoints(),
     private readonly mostBytes = MOST_BYTES,
-  ) {}
+  ) {
+    checkpoints.onThinned = (node, frame, state) => {
+      const track = this.tracks.get(node);
+      if (track) this.disk?.write(track.mark, frame, state);
+    };
+  }
+
+  /** Where states go that do not fit into memory, and come back from after a reload; null when there is none. */
+  disk: DiskCache | null = null;
 
   /** What is kept under another key, or another beginning, is dropped. @param begin asked when the key is new */
   trackOf(node: string, key: string, comesBack: boolean, begin: () => number): Track {
     const known = this.tracks.get(node);
     if (known?.key === key) return known;
     this.checkpoints.forget(node);
-    const track = { node, key, comesBack, begin: begin() };
+    const track = { node, key, mark: markOf(key), comesBack, begin: begin() };
     this.tracks.set(node, track);
     return track;
   }
 
-  /** Whether a node can be worked out at a frame from what is kept. */
+  /** Whether a node can be worked out at a frame from what is kept. What is on disk is read for it. */
   isReady({ node, begin, comesBack }: Track, frame: number): boolean {
     if (frame <= begin || this.state(node, stepsFrom(frame))) return true;
     return !comesBack && this.state(node, frame) !== undefined;
   }
 
+  /** The state of a whole frame, from memory or else from disk. */
   state(node: string, frame: number): State | undefined {
-    return this.checkpoints.get(node, frame);
+    const known = this.checkpoints.get(node, frame);
+    const track = this.tracks.get(node);
+    if (known || !track || !this.disk?.has(track.mark, frame)) return known;
+    const read = this.disk.read(track.mark, frame, (lane) => this.checkpoints.isHeld(lane));
+    if (read) this.checkpoints.put(node, frame, read);
+    return read;
   }
 
   /**
@@ -69,12 +89,49 @@ export class Simulation {
    * @param wanted those that are not ready there @param all those and what they need
    */
   firstToStep(wanted: readonly Track[], all: readonly Track[], until: number): number {
-    const last = (track: Track) =>
-      Math.max(this.checkpoints.lastBefore(track.node, until), track.begin - 1) + 1;
-    let frame = Math.min(...wanted.map(last));
     const earliest = Math.min(...all.map(({ begin }) => begin));
-    while (frame > earliest && !all.every((track) => this.isReady(track, frame))) frame--;
+    let frame = Math.min(...wanted.map((track) => this.lastBefore(track, until) + 1));
+    const mayBe = (track: Track) =>
+      frame <= track.begin ||
+      this.isKept(track, frame - 1) ||
+      (!track.comesBack && this.isKept(track, frame));
+    // What is said to be on disk may turn out to be damaged, and is none then.
+    while (frame > earliest && !(all.every(mayBe) && all.every((track) => this.isReady(track, frame))))
+      frame--;
     return frame;
+  }
+
+  private isKept({ node, mark }: Track, frame: number): boolean {
+    return this.checkpoints.get(node, frame) !== undefined || this.disk?.has(mark, frame) === true;
+  }
+
+  private lastBefore({ node, mark, begin }: Track, frame: number): number {
+    let last = Math.max(this.checkpoints.lastBefore(node, frame), begin - 1);
+    for (const at of this.disk?.framesOf(mark) ?? []) if (at <= frame && at > last) last = at;
+    return last;
+  }
+
+  /** Writes to disk what was worked out so far: every so many frames, and the last one. */
+  flush(): void {
+    const { disk, checkpoints } = this;
+    if (!disk) return;
+    for (const { node, mark } of this.tracks.values()) {
+      const states = checkpoints.statesOf(node);
+      const last = Math.max(...states.keys());
+      for (const [frame, state] of states)
+        if (frame % FRAMES_BETWEEN === 0 || frame === last) disk.write(mark, frame, state);
+    }
+  }
+
+  /** Frames that can be gone on from, of all that is carried: in memory, and on disk. */
+  framesKept(): { readonly memory: readonly number[]; readonly disk: readonly number[] } {
+    const tracks = [...this.tracks.values()];
+    const inAll = (lists: readonly (readonly number[])[]) =>
+      (lists[0] ?? []).filter((frame) => lists.every((list) => list.includes(frame)));
+    return {
+      memory: inAll(tracks.map(({ node }) => [...this.checkpoints.statesOf(node).keys()])),
+      disk: inAll(tracks.map(({ mark }) => this.disk?.framesOf(mark) ?? [])),
+    };
   }
 
   /** The state that a node was given last. */
