@@ -8,7 +8,9 @@ import { type Evaluation, Evaluator } from "../core/evaluate/evaluator";
 import type { EvaluateOptions } from "../core/evaluate/options";
 import type { EvaluationReport } from "../core/evaluate/report";
 import { setHelpers } from "../core/kernels/helpers";
+import { DiskCache, markOf } from "../core/simulate/disk-cache";
 import { demoAssets, demoNames, readDemo, sha256 } from "../server/demo";
+import { openFileDisk } from "../server/file-disk";
 import { helpersOnDemand } from "../server/threads/start-helpers";
 import { PieceError, WrongCall } from "./faults";
 
@@ -27,6 +29,9 @@ export async function openPiece(file: string): Promise<OpenPiece> {
   );
   await shelf.prepare(document);
   const evaluator = new Evaluator();
+  const disk = openFileDisk(`${markOf(resolve(file))}.states`);
+  if (disk) evaluator.simulation.disk = new DiskCache(disk);
+  process.once("exit", () => evaluator.simulation.flush());
   setHelpers(helpersOnDemand());
   return {
     document,

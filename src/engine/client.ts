@@ -7,6 +7,7 @@ import type { PieceDocument } from "../core/document/schema";
 import type {
   AnyLook,
   ExportRequest,
+  FrameStates,
   FromEngine,
   LookKind,
   Looks,
@@ -25,7 +26,7 @@ type EvaluateRequest = {
   peek?: Peek | null;
   timeLimit?: number;
 };
-type Answer = Extract<FromEngine, { type: "exported" | "looked" }>;
+type Answer = Extract<FromEngine, { type: "exported" | "looked" | "prepared" }>;
 
 /** Milliseconds a running evaluation is left alone when a newer request arrives. */
 const PATIENCE = 250;
@@ -47,6 +48,8 @@ export interface EngineHandlers {
   busy(busy: boolean): void;
   /** What is worked out has come so far on its way through the frames before. */
   stepped?(frame: number, until: number): void;
+  /** Which frames are worked out. */
+  frames?(frames: FrameStates): void;
 }
 
 export class EngineClient {
@@ -65,7 +68,11 @@ export class EngineClient {
   private patience: ReturnType<typeof setTimeout> | undefined;
   private grace: ReturnType<typeof setTimeout> | undefined;
 
-  constructor(private readonly handlers: EngineHandlers) {
+  /** @param disk the file in which states of other frames are kept; null for none */
+  constructor(
+    private readonly handlers: EngineHandlers,
+    private readonly disk: string | null = null,
+  ) {
     this.start();
   }
 
@@ -100,6 +107,12 @@ export class EngineClient {
   ): Promise<Uint8Array<ArrayBuffer>> {
     const answer = await this.ask(document, (id) => ({ type: "export", id, frame, request }));
     return (answer as Extract<Answer, { type: "exported" }>).bytes;
+  }
+
+  /** Works a frame out for later; gives what is wrong with it, or null. @throws Error with a message for the designer */
+  async prepare(document: PieceDocument, frame: number): Promise<string | null> {
+    const answer = await this.ask(document, (id) => ({ type: "prepare", id, frame }));
+    return (answer as Extract<Answer, { type: "prepared" }>).fault;
   }
 
   /** Adds a frame to an animated GLB, a new one with `begin`. @throws Error with a message for the designer */
@@ -163,7 +176,7 @@ export class EngineClient {
     const shared =
       typeof SharedArrayBuffer === "function" && crossOriginIsolated ? new SharedArrayBuffer(4) : null;
     this.cancel = shared && new Int32Array(shared);
-    this.post({ type: "setup", cancel: shared });
+    this.post({ type: "setup", cancel: shared, disk: this.disk });
   }
 
   private post(message: ToEngine): void {
@@ -197,10 +210,19 @@ export class EngineClient {
   }
 
   private receive(message: FromEngine): void {
+    if (message.type === "frames") {
+      this.handlers.frames?.(message.frames);
+      return;
+    }
     const waiter = this.asked.get(message.id);
+    if (waiter && message.type === "stepped") {
+      this.handlers.stepped?.(message.frame, message.until);
+      return;
+    }
     if (waiter) {
       this.asked.delete(message.id);
-      if (message.type === "exported" || message.type === "looked") waiter.done(message);
+      if (message.type === "exported" || message.type === "looked" || message.type === "prepared")
+        waiter.done(message);
       else waiter.fail(message.type === "failed" ? new Error(message.what) : new Interrupted());
       return;
     }

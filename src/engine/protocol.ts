@@ -9,6 +9,7 @@ import type { LoopGap } from "../core/inspect/loop";
 import type { TablePage, TableQuery } from "../core/inspect/table";
 import type { Trace } from "../core/inspect/trace";
 import type { Picture } from "../core/maths/picture";
+import type { FrameRanges } from "./frame-ranges";
 
 /** A batch on the wire: its mesh by key, so that each mesh crosses once. */
 export interface WireBatch {
@@ -49,6 +50,18 @@ export interface StageSettings {
   readonly discs: number;
   /** A surrounding picture (equirectangular); its pixels come only when the page does not have it yet. */
   readonly light: { readonly key: number; readonly picture?: Picture } | null;
+}
+
+/** How far frames of the piece are. */
+export interface FrameStates {
+  /** Need only be drawn. */
+  readonly ready: FrameRanges;
+  /** Were so before the last change. */
+  readonly stale: FrameRanges;
+  /** Frames whose states are on disk: they are gone on from after a reload. */
+  readonly disk: FrameRanges;
+  /** Why nothing more is written to disk, in words. */
+  readonly fault: string | null;
 }
 
 export interface ExportRequest {
@@ -106,7 +119,12 @@ export type AnyLook = { [K in LookKind]: { readonly kind: K; readonly ask: Looks
 
 export type ToEngine =
   /** No reply. `cancel` holds the id of the newest request: older ones stop. */
-  | { readonly type: "setup"; readonly cancel: SharedArrayBuffer | null }
+  | {
+      readonly type: "setup";
+      readonly cancel: SharedArrayBuffer | null;
+      /** The file in which states of other frames are kept; null for none. */
+      readonly disk: string | null;
+    }
   /** No reply. The piece that requests are about from now on. */
   | { readonly type: "piece"; readonly document: PieceDocument }
   /** No reply. The page shows nothing any more: the next drawing is to be whole. */
@@ -133,6 +151,8 @@ export type ToEngine =
       readonly frame: number;
       readonly request: ExportRequest;
     }
+  /** Works a frame out without showing it, so that it need only be drawn later. Reply: `prepared`, `cancelled` or `failed`. */
+  | { readonly type: "prepare"; readonly id: number; readonly frame: number }
   /** Adds a frame to an animation that is begun with the first. Reply: `exported` without bytes, or `failed`. */
   | {
       readonly type: "animate";
@@ -156,6 +176,10 @@ export type FromEngine =
   /** How far a running evaluation has stepped; its reply follows. */
   | { readonly type: "stepped"; readonly id: number; readonly frame: number; readonly until: number }
   | { readonly type: "cancelled"; readonly id: number }
+  /** Why not, in words, when the frame could not be worked out. */
+  | { readonly type: "prepared"; readonly id: number; readonly fault: string | null }
+  /** Not an answer: sent now and then while frames are worked out. */
+  | { readonly type: "frames"; readonly frames: FrameStates }
   | { readonly type: "exported"; readonly id: number; readonly bytes: Uint8Array<ArrayBuffer> }
   | { readonly type: "looked"; readonly id: number; readonly answer: Looks[LookKind]["answer"] | null }
   | { readonly type: "failed"; readonly id: number; readonly what: string };

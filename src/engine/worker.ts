@@ -18,9 +18,12 @@ import { peekShape } from "../core/inspect/peek";
 import { addressOf } from "../core/kernels/arena";
 import { setHelpers } from "../core/kernels/helpers";
 import type { Picture } from "../core/maths/picture";
+import { DiskCache } from "../core/simulate/disk-cache";
 import { assetReader } from "./asset-reader";
 import { FrameBuffer } from "./frame-buffer";
+import { rangesOf } from "./frame-ranges";
 import { Looker } from "./looker";
+import { openPrivateDisk } from "./private-disk";
 import type { FromEngine, Peek, StageSettings, ToEngine, WireDrawing } from "./protocol";
 import { startHelpers } from "./start-helpers";
 
@@ -46,6 +49,7 @@ const reply = (message: FromEngine, transfer: Transferable[] = []) => self.postM
 self.onmessage = async ({ data }: MessageEvent<ToEngine>) => {
   if (data.type === "setup") {
     newest = data.cancel && new Int32Array(data.cancel);
+    if (data.disk) opening = openDisk(data.disk);
     return;
   }
   if (data.type === "piece") {
@@ -66,9 +70,11 @@ self.onmessage = async ({ data }: MessageEvent<ToEngine>) => {
   const piece = document;
   try {
     if (!piece) throw new Error("No piece has come yet.");
+    await opening;
     await whileWanted(data.id, assets.prepare(piece));
     if (data.type === "evaluate") evaluate(piece, data);
     else if (data.type === "look") answerLook(piece, data);
+    else if (data.type === "prepare") prepare(piece, data);
     else if (data.type === "animate") animate(piece, data);
     else if (data.type === "animated") await endAnimation(piece, data.id);
     else await exportFrame(piece, data);
@@ -76,7 +82,72 @@ self.onmessage = async ({ data }: MessageEvent<ToEngine>) => {
     if (error instanceof Cancelled) reply({ type: "cancelled", id: data.id });
     else reply({ type: "failed", id: data.id, what: (error as Error).message });
   }
+  tellFramesSoon();
 };
+
+/** Waited for before anything is worked out. */
+let opening: Promise<void> = Promise.resolve();
+
+async function openDisk(name: string): Promise<void> {
+  const disk = await openPrivateDisk(name);
+  try {
+    if (disk) evaluator.simulation.disk = new DiskCache(disk);
+  } catch {
+    // A file that can neither be read nor begun anew: states are kept in memory alone.
+  }
+}
+
+/** Milliseconds between two words on which frames are worked out. */
+const FRAMES_EVERY = 300;
+/** Milliseconds of rest after which what was worked out goes to disk. */
+const FLUSH_AFTER = 1200;
+let tellTimer: ReturnType<typeof setTimeout> | undefined;
+let flushTimer: ReturnType<typeof setTimeout> | undefined;
+
+function tellFramesSoon(): void {
+  if (tellTimer === undefined)
+    tellTimer = setTimeout(() => {
+      tellTimer = undefined;
+      tellFrames();
+    }, FRAMES_EVERY);
+  clearTimeout(flushTimer);
+  flushTimer = setTimeout(() => {
+    evaluator.simulation.flush();
+    tellFrames();
+  }, FLUSH_AFTER);
+}
+
+function tellFrames(): void {
+  const { simulation } = evaluator;
+  const disk = rangesOf(simulation.framesKept().disk);
+  reply({ type: "frames", frames: { ...buffer.frames, disk, fault: simulation.disk?.fault ?? null } });
+}
+
+/** Works a frame out for later. */
+function prepare(document: PieceDocument, { id, frame }: Extract<ToEngine, { type: "prepare" }>): void {
+  const checkCancelled = () => {
+    if (isStale(id)) throw new Cancelled();
+  };
+  buffer.turnTo(document);
+  let fault: string | null = null;
+  if (buffer.wants(document, frame)) {
+    const result = evaluator.evaluate(document, frame, {
+      assets: assets.lookup(document),
+      checkCancelled,
+      stepped: tellSteps(id),
+    });
+    buffer.put(document, frame, result);
+    if (!result.shape) fault = faultOf(result);
+  }
+  reply({ type: "prepared", id, fault });
+}
+
+function faultOf({ report }: Evaluation): string {
+  const failed = Object.entries(report.nodes).find(([, n]) => n.state === "failed");
+  return failed
+    ? `"${failed[0]}" has an error: ${failed[1].problems[0]?.what}`
+    : "Nothing reaches the stage.";
+}
 
 const isStale = (id: number): boolean => newest !== null && Atomics.load(newest, 0) > id;
 
@@ -280,12 +351,9 @@ async function exportFrame(
 
 /** What reaches the stage at a frame. @throws Error with what is wrong */
 function shapeAt(document: PieceDocument, frame: number): Shape {
-  const { shape, report } = evaluator.evaluate(document, frame, { assets: assets.lookup(document) });
-  if (shape) return shape;
-  const failed = Object.entries(report.nodes).find(([, n]) => n.state === "failed");
-  throw new Error(
-    failed ? `"${failed[0]}" has an error: ${failed[1].problems[0]?.what}` : "Nothing reaches the stage.",
-  );
+  const result = evaluator.evaluate(document, frame, { assets: assets.lookup(document) });
+  if (result.shape) return result.shape;
+  throw new Error(faultOf(result));
 }
 
 function replyFile(id: number, bytes: Uint8Array): void {

@@ -31,9 +31,11 @@ export interface ActionHosts {
   readonly switchTheme: () => void;
   /** Works out what is paused or waits. */
   readonly resume: () => void;
+  /** Works the range out ahead, or stops that. */
+  readonly workRange: () => void;
 }
 
-export function actionsOf({ store, frameAll, open, switchTheme, resume }: ActionHosts): Action[] {
+export function actionsOf({ store, frameAll, open, switchTheme, resume, workRange }: ActionHosts): Action[] {
   const state = () => store.getState();
   const step = (by: number) => {
     const { document, frame, setFrame, set } = state();
@@ -168,6 +170,12 @@ export function actionsOf({ store, frameAll, open, switchTheme, resume }: Action
     { id: "trace", title: "Trace of one element", keys: "W", run: () => drawer("trace") },
     { id: "cost", title: "What takes how long", keys: "Y", run: () => drawer("cost") },
     { id: "heat", title: "Heat on the cards", run: () => state().set({ heat: !state().heat }) },
+    {
+      id: "work-range",
+      title: "Work out the range, or stop that",
+      keys: "Shift+R",
+      run: workRange,
+    },
     { id: "resume", title: "Work out what waits", keys: "R", run: resume },
     { id: "tidy", title: "Tidy the chosen nodes, or all", keys: "T", run: () => void tidy(store) },
     {

@@ -65,7 +65,7 @@ const ON_THE_STAGE = [
 ];
 const ON_THE_STRIP = [
   ["play", "first", "previous", "next", "last"],
-  ["tracks", "auto-key"],
+  ["tracks", "auto-key", "work-range"],
   ["loop", "pair"],
   ["time-frames", "time-seconds", "time-time code"],
 ];
@@ -113,6 +113,7 @@ function Shell() {
         open: setOpened,
         switchTheme,
         resume: () => engine.current?.resume(),
+        workRange: () => engine.current?.workRange(),
       }),
     [store],
   );

@@ -1,10 +1,11 @@
 /** Joins the store with the engine: asks for frames when document or frame change, plays, and inspects when idle. */
 import type { PieceDocument } from "@/core/document/schema";
 import { workText } from "@/core/document/work-text";
-import { EngineClient } from "@/engine/client";
+import { EngineClient, type EngineHandlers } from "@/engine/client";
 import type { StageSettings, WireDrawing } from "@/engine/protocol";
 import { keptReport } from "./kept-report";
 import { startPlaying } from "./player";
+import { startRangeWork } from "./range-work";
 import type { StudioState, StudioStore } from "./store";
 
 /** Milliseconds of quiet after which ranges and histograms are worked out. */
@@ -30,13 +31,15 @@ export interface EngineLink {
   readonly client: EngineClient;
   /** Works a paused or stale piece out, however long it takes. */
   resume(): void;
+  /** Works the whole range out ahead, or stops that. */
+  workRange(): void;
   dispose(): void;
 }
 
 export function linkEngine(store: StudioStore, sink: StageSink): EngineLink {
   let inspectTimer: ReturnType<typeof setTimeout> | undefined;
   let opening = true;
-  const client = new EngineClient({
+  const handlers: EngineHandlers = {
     evaluated({ report, drawing, stage }) {
       if (report.stopped) store.getState().set({ paused: true });
       else if (report.complete) opening = false;
@@ -55,7 +58,12 @@ export function linkEngine(store: StudioStore, sink: StageSink): EngineLink {
       if (state.busy !== busy || state.stepped !== null) state.set({ busy, stepped: null });
     },
     stepped: (frame, until) => store.getState().set({ stepped: { frame, until } }),
-  });
+    frames: (frames) => {
+      if (JSON.stringify(frames) !== JSON.stringify(store.getState().frameStates))
+        store.getState().set({ frameStates: frames });
+    },
+  };
+  const client = new EngineClient(handlers, `${store.getState().pieceId}.states`);
   let inspected: unknown[] = [];
   const request = (inspect: boolean) => {
     const { document, frame, paused, peek, stale, set } = store.getState();
@@ -73,6 +81,7 @@ export function linkEngine(store: StudioStore, sink: StageSink): EngineLink {
     }, INSPECT_AFTER);
   };
   let stopPlaying = () => {};
+  let stopRange = () => {};
   const unsubscribe = store.subscribe((state, before) => {
     const changed = isChanged(state.document, before.document);
     if (changed && !isDue(state)) state.set({ stale: true });
@@ -103,8 +112,13 @@ export function linkEngine(store: StudioStore, sink: StageSink): EngineLink {
       store.getState().set({ paused: false });
       request(false);
     },
+    workRange() {
+      if (store.getState().rangeWork) stopRange();
+      else stopRange = startRangeWork(store, client);
+    },
     dispose() {
       clearTimeout(inspectTimer);
+      stopRange();
       stopPlaying();
       unsubscribe();
       store.getState().set({ look: null });

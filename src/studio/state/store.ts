@@ -10,12 +10,13 @@ import type { EvaluationReport, NodeReport } from "@/core/evaluate/report";
 import type { Trace } from "@/core/inspect/trace";
 import type { AnyInput, AnyNode } from "@/core/nodes/define";
 import type { Setting } from "@/core/nodes/ports";
-import type { LookKind, Looks, Peek } from "@/engine/protocol";
+import type { FrameStates, LookKind, Looks, Peek } from "@/engine/protocol";
 import type { CapsuleSummary } from "@/server/capsules";
 import type { Sending } from "@/ui/request";
 import type { Recipe } from "../graph/adder/recipe-edits";
 import type { Box } from "../graph/opening-view";
 import type { DrawMode } from "../stage/stage-view";
+import type { RangeWork } from "./frame-words";
 import { amend, type Changed, closeGroup, EMPTY_HISTORY, type History, perform, redo, undo } from "./history";
 import type { Arrangement } from "./kept-areas";
 import { keyedEdit } from "./keyed-edits";
@@ -111,6 +112,10 @@ export interface StudioState {
   readonly busy: boolean;
   /** How far what is stepped from frame to frame has come, where it takes long. */
   readonly stepped: { readonly frame: number; readonly until: number } | null;
+  /** How far frames of the range are; null while nothing is known. */
+  readonly frameStates: FrameStates | null;
+  /** The range is being worked out. */
+  readonly rangeWork: RangeWork | null;
   readonly report: EvaluationReport | null;
   readonly selected: ReadonlySet<string>;
   /** The output that the stage shows instead of the result, by the way to its node. */
@@ -196,6 +201,8 @@ export interface StudioState {
         | "timeUnit"
         | "busy"
         | "stepped"
+        | "frameStates"
+        | "rangeWork"
         | "report"
         | "adder"
         | "drawMode"
@@ -285,6 +292,8 @@ export function createStudioStore(pieceId: string, document: PieceDocument): Stu
       timeUnit: "frames",
       busy: false,
       stepped: null,
+      frameStates: null,
+      rangeWork: null,
       report: null,
       selected: new Set(),
       locked: new Set(),

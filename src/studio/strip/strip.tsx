@@ -2,7 +2,9 @@
 import {
   ArrowLeftRight,
   CircleDot,
+  CircleStop,
   Footprints,
+  Hourglass,
   Pause,
   Play,
   Repeat,
@@ -10,11 +12,14 @@ import {
   SkipBack,
   SkipForward,
 } from "lucide-react";
-import type { KeyboardEvent, PointerEvent } from "react";
+import { type KeyboardEvent, type PointerEvent, useContext } from "react";
 import { IconButton } from "@/ui/button";
 import { NumberField } from "@/ui/number-field";
+import { Actions, keyText } from "../state/action";
+import { rangeWorkWords } from "../state/frame-words";
 import { frameTime } from "../state/playback";
 import { useStudio, useStudioStore } from "../state/store";
+import { FrameBar } from "./frame-bar";
 import { STRIP_GRID, useScale } from "./scale";
 import { TrackRows } from "./track-rows";
 
@@ -43,7 +48,7 @@ export function Strip() {
   };
   const end = () => store.getState().endGroup();
   return (
-    <section aria-label="Strip" className="border-t border-rule bg-panel">
+    <section aria-label="Strip" className="relative border-t border-rule bg-panel">
       {tracksOpen && <TrackRows />}
       <div className={`${STRIP_GRID} h-[60px]`}>
         <div className="flex items-center">
@@ -95,6 +100,7 @@ export function Strip() {
         </div>
         <Ruler />
         <div className="flex items-center justify-end gap-1.5 text-11 text-faint">
+          <WorkRange />
           <NumberField
             className="w-12"
             label="First frame"
@@ -140,6 +146,34 @@ export function Strip() {
         </div>
       </div>
     </section>
+  );
+}
+
+/** Works the range out ahead; how far that is while it lasts. */
+function WorkRange() {
+  const work = useStudio((s) => s.rangeWork);
+  const action = useContext(Actions).find(({ id }) => id === "work-range");
+  const keys = keyText(action?.keys ?? "");
+  const title = work ? `Stop working out the range (${keys})` : `Work out the range (${keys})`;
+  return (
+    <>
+      {work && (
+        <span
+          role="status"
+          className="tabular pointer-events-none absolute right-[288px] bottom-11 z-20 rounded-6 border border-rule bg-raised px-2 py-0.5 text-11 text-ink"
+        >
+          {rangeWorkWords(work)}
+        </span>
+      )}
+      <IconButton
+        label={title}
+        aria-pressed={work !== null}
+        className={work ? "text-accent" : "text-faint"}
+        onClick={() => action?.run()}
+      >
+        {work ? <CircleStop size={13} /> : <Hourglass size={13} />}
+      </IconButton>
+    </>
   );
 }
 
@@ -190,6 +224,7 @@ function Ruler() {
       onKeyDown={onKeyDown}
     >
       <div className="absolute inset-x-0 bottom-2 h-px bg-rule" />
+      <FrameBar scale={scale} />
       {marks.map((f) => (
         <span
           key={f}
