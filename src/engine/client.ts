@@ -153,10 +153,16 @@ export class EngineClient {
   }
 
   /** Gives the arrays of a drawing back that has been copied to where it is shown; not to be read afterwards. */
-  recycle({ batches }: WireDrawing): void {
-    const shared = batches
-      .flatMap(({ matrices, colors }) => [matrices, colors])
-      .filter(({ buffer }) => !(buffer instanceof ArrayBuffer));
+  recycle({ batches, moved, lines, dots }: WireDrawing): void {
+    const shared = [
+      ...batches.flatMap(({ matrices, colors }) => [matrices, colors]),
+      ...moved.flatMap(({ vertices: { positions, normals, colors } }) => [
+        positions,
+        normals,
+        ...(colors ? [colors] : []),
+      ]),
+      ...[lines, dots].flatMap((part) => (part ? [part.positions, part.colors] : [])),
+    ].filter(({ buffer }) => !(buffer instanceof ArrayBuffer));
     if (shared.length > 0) this.post({ type: "recycle", arrays: shared });
   }
 

@@ -1,5 +1,6 @@
 /** Messages between the page and the engine worker, each with the reply it gets. */
 import type { PieceDocument } from "../core/document/schema";
+import type { MovedVertices } from "../core/draw/moving-mesh";
 import type { DrawGeometry } from "../core/draw/triangulate";
 import type { EvaluationReport } from "../core/evaluate/report";
 import type { FrameFormat } from "../core/formats/write/write-frame";
@@ -28,6 +29,8 @@ export interface WireDrawing {
   readonly batches: readonly WireBatch[];
   /** Geometries that the drawing before did not have; those it had and this has not may be dropped. */
   readonly geometries: readonly { readonly key: number; readonly geometry: DrawGeometry }[];
+  /** Vertices of geometries that the page has, whose faces have stayed. */
+  readonly moved: readonly { readonly key: number; readonly vertices: MovedVertices }[];
   /** Ends of segments, 3 and 4 numbers each; `count` segments. */
   readonly lines?: {
     readonly count: number;

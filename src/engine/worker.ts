@@ -2,9 +2,9 @@
 import { cancellable } from "../core/cancelling";
 import { flatten } from "../core/capsules/flatten";
 import type { PieceDocument } from "../core/document/schema";
+import { TooManyCopies } from "../core/draw/copies";
 import { IN_MEMORY } from "../core/draw/draw-memory";
-import { type DrawBatch, type Drawing, drawingOf, TooManyCopies } from "../core/draw/drawing";
-import { triangulate } from "../core/draw/triangulate";
+import { type DrawBatch, type Drawing, drawingOf } from "../core/draw/drawing";
 import { AssetShelf } from "../core/evaluate/asset-shelf";
 import { type Evaluation, Evaluator } from "../core/evaluate/evaluator";
 import { Cancelled } from "../core/evaluate/options";
@@ -25,6 +25,7 @@ import { rangesOf } from "./frame-ranges";
 import { Looker } from "./looker";
 import { openPrivateDisk } from "./private-disk";
 import type { FromEngine, Peek, StageSettings, ToEngine, WireDrawing } from "./protocol";
+import { type Sending, SentGeometries } from "./sent-geometries";
 import { startHelpers } from "./start-helpers";
 
 const evaluator = new Evaluator();
@@ -38,11 +39,9 @@ let document: PieceDocument | null = null;
 let sent: Shape | undefined;
 /** Clones and bare sites of the drawing sent last. */
 let sentCount = 0;
-/** Batches of the last drawing and the keys of their geometries, by mesh: the page keeps these and no others. */
+/** Batches of the last drawing, by mesh: the page keeps these and no others. */
 let shown: ReadonlyMap<Mesh, DrawBatch> = new Map();
-let kept = new Map<Mesh, number>();
-/** Keys never repeat, not even after a worker was replaced by another. */
-let nextGeometry = Date.now() * 1024;
+const geometries = new SentGeometries();
 
 const reply = (message: FromEngine, transfer: Transferable[] = []) => self.postMessage(message, { transfer });
 
@@ -59,7 +58,7 @@ self.onmessage = async ({ data }: MessageEvent<ToEngine>) => {
   if (data.type === "cleared") {
     sent = undefined;
     shown = new Map();
-    kept = new Map();
+    geometries.clear();
     return;
   }
   if (data.type === "recycle") {
@@ -203,17 +202,16 @@ function evaluate(document: PieceDocument, request: Extract<ToEngine, { type: "e
     reply({ type: "evaluated", id, report: { ...result.report, problems, complete: false } });
     return;
   }
-  let geometries: WireDrawing["geometries"];
+  let sending: Sending;
   try {
-    geometries = cancellable(checkCancelled, () => newGeometries(drawing));
+    sending = cancellable(checkCancelled, () => geometries.sendingOf(drawing));
   } catch (error) {
-    for (const { matrices, colors } of drawing.batches)
-      for (const array of [matrices, colors]) IN_MEMORY.give(array);
+    for (const array of arraysOfDrawing(drawing)) IN_MEMORY.give(array);
     throw error;
   }
   sent = shape;
   sentCount = drawing.clones + (drawing.dots?.count ?? 0);
-  const { wire, transfer } = wireOf(drawing, geometries);
+  const { wire, transfer } = wireOf(drawing, sending);
   reply(
     { type: "evaluated", id, report: counted(result.report), drawing: wire, stage: stageOf(result.stage) },
     transfer,
@@ -266,7 +264,7 @@ function answerLook(document: PieceDocument, { id, frame, look }: Extract<ToEngi
 }
 
 /** The mesh whose key the page was given. */
-const meshOf = (geometry: number): Mesh | undefined => [...kept].find(([, key]) => key === geometry)?.[0];
+const meshOf = (geometry: number): Mesh | undefined => geometries.meshOf(geometry);
 
 /** The report with clones of clones counted one by one, as they are seen. */
 const counted = (report: EvaluationReport): EvaluationReport => ({
@@ -294,19 +292,17 @@ function stageOf(stage: Readonly<Record<string, unknown>> | undefined): StageSet
   };
 }
 
-/** Triangles of meshes that the page does not have. */
-function newGeometries({ batches }: Drawing): WireDrawing["geometries"] {
-  const before = nextGeometry;
-  return batches
-    .filter(({ mesh }) => !kept.has(mesh))
-    .map(({ mesh }, i) => ({ key: before + i, geometry: triangulate(mesh) }));
-}
+/** All arrays that a drawing was composed into. */
+const arraysOfDrawing = ({ batches, lines, dots }: Drawing): Float32Array[] => [
+  ...batches.flatMap(({ matrices, colors }) => [matrices, colors]),
+  ...[lines, dots].flatMap((part) => (part ? [part.positions, part.colors] : [])),
+];
 
 function wireOf(
   { batches, lines, dots, bounds, clones }: Drawing,
-  geometries: WireDrawing["geometries"],
+  { fresh, moved, keys }: Sending,
 ): { wire: WireDrawing; transfer: Transferable[] } {
-  const transfer: Transferable[] = geometries.flatMap(({ geometry }) =>
+  const transfer: Transferable[] = fresh.flatMap(({ geometry }) =>
     Object.values(geometry).flatMap((part) => (part ? [part.buffer as ArrayBuffer] : [])),
   );
   const send = (array: Float32Array): Float32Array => {
@@ -317,16 +313,34 @@ function wireOf(
     transfer.push(own.buffer);
     return own;
   };
-  const keys = new Map<Mesh, number>();
-  const sending = batches.map(({ mesh, count, matrices, colors, bounds, reach }) => {
-    const key = kept.get(mesh) ?? nextGeometry++;
-    keys.set(mesh, key);
-    return { geometry: key, count, matrices: send(matrices), colors: send(colors), bounds, reach };
-  });
-  kept = keys;
+  const sending = batches.map(({ mesh, count, matrices, colors, bounds, reach }) => ({
+    geometry: keys.get(mesh) as number,
+    count,
+    matrices: send(matrices),
+    colors: send(colors),
+    bounds,
+    reach,
+  }));
+  const loose = <T extends { positions: Float32Array; colors: Float32Array }>(part: T | undefined) =>
+    part && { ...part, positions: send(part.positions), colors: send(part.colors) };
   shown = new Map(batches.map((batch) => [batch.mesh, batch]));
   return {
-    wire: { batches: sending, geometries, lines, dots, bounds, clones },
+    wire: {
+      batches: sending,
+      geometries: fresh,
+      moved: moved.map(({ key, vertices: { positions, normals, colors } }) => ({
+        key,
+        vertices: {
+          positions: send(positions),
+          normals: send(normals),
+          ...(colors ? { colors: send(colors) } : {}),
+        },
+      })),
+      lines: loose(lines),
+      dots: loose(dots),
+      bounds,
+      clones,
+    },
     transfer: [...new Set(transfer)],
   };
 }

@@ -23,8 +23,17 @@ export interface DrawGeometry {
 /** Faces meeting at less than this angle are shaded as one smooth surface (common practice, no source). */
 const CREASE_DEGREES = 40;
 
+/** A geometry with which corners became one vertex. */
+export interface Triangulated {
+  readonly geometry: DrawGeometry;
+  readonly vertexOfCorner: Int32Array;
+  readonly cornerOfVertex: readonly number[];
+}
+
 /** @param laid with `uvs`, for which vertices are split along the seams of pictures */
-export function triangulate(mesh: Mesh, laid = false): DrawGeometry {
+export const triangulate = (mesh: Mesh, laid = false): DrawGeometry => triangulated(mesh, laid).geometry;
+
+export function triangulated(mesh: Mesh, laid = false): Triangulated {
   const [x, y, z] = pointLanes(mesh);
   const normal = cornerNormals(mesh);
   const uv = laid ? mesh.corners.columns.uv?.lanes : undefined;
@@ -46,13 +55,14 @@ export function triangulate(mesh: Mesh, laid = false): DrawGeometry {
     if (uvs && uv) for (let a = 0; a < 2; a++) uvs[v * 2 + a] = uv[a][c];
     if (colors && color) for (let a = 0; a < 4; a++) colors[v * 4 + a] = color[a][p];
   }
-  return {
+  const geometry = {
     positions,
     normals,
     ...(colors ? { colors } : {}),
     ...(uvs ? { uvs } : {}),
     indices: triangles(mesh, vertexOfCorner),
   };
+  return { geometry, vertexOfCorner, cornerOfVertex };
 }
 
 function triangles(mesh: Mesh, vertexOfCorner: Int32Array): Uint32Array {

@@ -8,6 +8,7 @@ import { LineMaterial } from "three/examples/jsm/lines/LineMaterial.js";
 import { LineSegments2 } from "three/examples/jsm/lines/LineSegments2.js";
 import { LineSegmentsGeometry } from "three/examples/jsm/lines/LineSegmentsGeometry.js";
 import type { View } from "@/core/document/schema";
+import type { MovedVertices } from "@/core/draw/moving-mesh";
 import type { StageSettings, WireBatch, WireDrawing } from "@/engine/protocol";
 import { Backdrop } from "./backdrop";
 import { BareGround } from "./bare-ground";
@@ -142,6 +143,7 @@ export class StageView {
   /** Shows a drawing in place of the one before; unchanged geometries are kept, the others dropped. */
   show(drawing: WireDrawing): void {
     for (const { key, geometry } of drawing.geometries) this.geometries.set(key, toBuffers(geometry));
+    for (const { key, vertices } of drawing.moved) this.moveVertices(key, vertices);
     const used = new Set(drawing.batches.map((batch) => batch.geometry));
     for (const [key, geometry] of this.geometries) {
       if (used.has(key)) continue;
@@ -162,7 +164,7 @@ export class StageView {
 
   /** Removes everything, as when the engine was replaced. */
   clear(): void {
-    this.show({ batches: [], geometries: [], bounds: null, clones: 0 });
+    this.show({ batches: [], geometries: [], moved: [], bounds: null, clones: 0 });
   }
 
   view(): View {
@@ -344,34 +346,70 @@ export class StageView {
     this.meshes.delete(key);
   }
 
+  /** The faces stay as they are on the graphics card; only vertices are sent. */
+  private moveVertices(key: number, { positions, normals, colors }: MovedVertices): void {
+    const geometry = this.geometries.get(key);
+    if (!geometry) return;
+    const parts = { position: positions, normal: normals, ...(colors ? { color: colors } : {}) };
+    for (const [name, array] of Object.entries(parts)) refill(geometry.getAttribute(name), array);
+    // Picking asks for them, and they are then made anew.
+    geometry.boundingSphere = null;
+    geometry.boundingBox = null;
+  }
+
   private showDots(dots: WireDrawing["dots"]): void {
-    if (this.dots) {
-      this.scene.remove(this.dots);
-      this.dots.geometry.dispose();
-      this.dots = null;
-    }
-    if (!dots) return;
-    const geometry = new THREE.BufferGeometry();
-    geometry.setAttribute("position", new THREE.BufferAttribute(dots.positions, 3));
-    geometry.setAttribute("color", new THREE.BufferAttribute(dots.colors, 4));
-    this.dots = new THREE.Points(geometry, this.dotMaterial);
-    this.dots.frustumCulled = false;
-    this.scene.add(this.dots);
+    this.dots = this.loose(this.dots, dots?.count ?? 0, (room) => {
+      const geometry = new THREE.BufferGeometry();
+      geometry.setAttribute("position", dynamic(new THREE.BufferAttribute(new Float32Array(room * 3), 3)));
+      geometry.setAttribute("color", dynamic(new THREE.BufferAttribute(new Float32Array(room * 4), 4)));
+      return new THREE.Points(geometry, this.dotMaterial);
+    });
+    if (!dots || !this.dots) return;
+    const { geometry } = this.dots;
+    refill(geometry.getAttribute("position"), dots.positions);
+    refill(geometry.getAttribute("color"), dots.colors);
+    geometry.setDrawRange(0, dots.count);
   }
 
   private showLines(lines: WireDrawing["lines"]): void {
-    if (this.lines) {
-      this.scene.remove(this.lines);
-      this.lines.geometry.dispose();
-      this.lines = null;
+    this.lines = this.loose(this.lines, lines?.count ?? 0, (room) => {
+      const geometry = new LineSegmentsGeometry();
+      geometry.setPositions(new Float32Array(room * 6));
+      geometry.setColors(new Float32Array(room * 6));
+      return new LineSegments2(geometry, this.lineMaterial);
+    });
+    if (!lines || !this.lines) return;
+    const { geometry } = this.lines;
+    const ends = (name: string) =>
+      (geometry.getAttribute(name) as THREE.InterleavedBufferAttribute)
+        .data as THREE.InstancedInterleavedBuffer;
+    refill(ends("instanceStart"), lines.positions);
+    const colors = ends("instanceColorStart");
+    withoutAlpha(lines.colors, colors.array as Float32Array);
+    colors.needsUpdate = true;
+    geometry.instanceCount = lines.count;
+  }
+
+  /** What shows so many loose points or lines: the one there is while it has room, and is not far too large. */
+  private loose<T extends THREE.Points | LineSegments2>(
+    there: T | null,
+    count: number,
+    make: (room: number) => T,
+  ): T | null {
+    const room: number = there?.userData.room ?? 0;
+    if (there && count > 0 && count <= room && room <= count * 4 + 64) return there;
+    if (there) {
+      this.scene.remove(there);
+      there.geometry.dispose();
     }
-    if (!lines) return;
-    const geometry = new LineSegmentsGeometry();
-    geometry.setPositions(lines.positions);
-    geometry.setColors(opaque(lines.colors));
-    this.lines = new LineSegments2(geometry, this.lineMaterial);
-    this.lines.frustumCulled = false;
-    this.scene.add(this.lines);
+    if (count === 0) return null;
+    // A little ahead, as counts grow.
+    const ahead = Math.ceil(count * 1.25);
+    const made = make(ahead);
+    made.userData.room = ahead;
+    made.frustumCulled = false;
+    this.scene.add(made);
+    return made;
   }
 
   /** Width in CSS pixels. */
@@ -452,11 +490,28 @@ function makeMaterial(mode: DrawMode, vertexColors: boolean): THREE.Material {
 }
 
 /** RGBA to RGB, as the line material takes colours. */
-function opaque(rgba: Float32Array): Float32Array {
-  const rgb = new Float32Array((rgba.length / 4) * 3);
-  for (let i = 0; i < rgb.length; i++) rgb[i] = rgba[Math.floor(i / 3) * 4 + (i % 3)];
-  return rgb;
+function withoutAlpha(rgba: Float32Array, rgb: Float32Array): void {
+  for (let from = 0, to = 0; from < rgba.length; from += 4, to += 3) {
+    rgb[to] = rgba[from];
+    rgb[to + 1] = rgba[from + 1];
+    rgb[to + 2] = rgba[from + 2];
+  }
 }
+
+/** Writes the beginning of a buffer that is there, for the graphics card to take over. */
+function refill(
+  buffer: THREE.BufferAttribute | THREE.InterleavedBufferAttribute | THREE.InterleavedBuffer,
+  array: Float32Array,
+): void {
+  (buffer.array as Float32Array).set(array);
+  const { clearUpdateRanges, addUpdateRange } = buffer as THREE.BufferAttribute;
+  clearUpdateRanges?.call(buffer);
+  addUpdateRange?.call(buffer, 0, array.length);
+  buffer.needsUpdate = true;
+}
+
+const dynamic = (attribute: THREE.BufferAttribute): THREE.BufferAttribute =>
+  attribute.setUsage(THREE.DynamicDrawUsage);
 
 function toBuffers(geometry: WireDrawing["geometries"][number]["geometry"]): THREE.BufferGeometry {
   const buffers = new THREE.BufferGeometry();

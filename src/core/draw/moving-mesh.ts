@@ -1,0 +1,102 @@
+/**
+ * A mesh whose faces stay while its points move, as the stage shows it: which corners are one vertex is settled when it is
+ * first seen, and from then on only places and normals are worked out, by a kernel.
+ */
+import type { Column } from "../geometry/column";
+import { type Mesh, pointLanes } from "../geometry/mesh";
+import { addressOf } from "../kernels/arena";
+import { FIRST_ELEMENT, fixedAt } from "../kernels/job";
+import { interleave } from "../kernels/placing";
+import { Plan } from "../kernels/plan";
+import type { DrawArrays } from "./draw-memory";
+import type { Triangulated } from "./triangulate";
+
+/** New places and normals of vertices, three numbers each, and colours, four, where those have changed. */
+export interface MovedVertices {
+  readonly positions: Float32Array;
+  readonly normals: Float32Array;
+  readonly colors?: Float32Array;
+}
+
+/** Whether a mesh is another one with its points moved; one with normals of its own is drawn by those. */
+export const isMoved = (before: Mesh, { cornerPoint, faceStarts, points, corners }: Mesh): boolean =>
+  cornerPoint === before.cornerPoint &&
+  faceStarts === before.faceStarts &&
+  points.count === before.points.count &&
+  !corners.columns.normal &&
+  (points.columns.color === undefined) === (before.points.columns.color === undefined);
+
+export class MovingMesh {
+  private readonly count: number;
+  private readonly tables: {
+    readonly point: Int32Array;
+    readonly starts: Int32Array;
+    readonly beside: Int32Array;
+  };
+  private readonly arrays: Float32Array[] = [];
+  private color: Column | undefined;
+
+  /** @param from its triangles as they were first drawn @param memory where its tables stand while it is shown */
+  constructor(
+    mesh: Mesh,
+    { cornerOfVertex, vertexOfCorner }: Pick<Triangulated, "cornerOfVertex" | "vertexOfCorner">,
+    private readonly memory: DrawArrays,
+  ) {
+    const { cornerPoint, corners, faceStarts, faces } = mesh;
+    this.count = cornerOfVertex.length;
+    this.color = mesh.points.columns.color;
+    const point = this.integers(this.count);
+    for (let v = 0; v < this.count; v++) point[v] = cornerPoint[cornerOfVertex[v]];
+    const starts = this.integers(this.count + 1).fill(0);
+    for (const vertex of vertexOfCorner) starts[vertex + 1]++;
+    for (let v = 0; v < this.count; v++) starts[v + 1] += starts[v];
+    const next = starts.slice(0, this.count);
+    const beside = this.integers(corners.count * 2);
+    for (let f = 0; f < faces.count; f++) {
+      const [begin, end] = [faceStarts[f], faceStarts[f + 1]];
+      for (let c = begin; c < end; c++) {
+        const k = next[vertexOfCorner[c]]++;
+        beside[2 * k] = cornerPoint[c > begin ? c - 1 : end - 1];
+        beside[2 * k + 1] = cornerPoint[c + 1 < end ? c + 1 : begin];
+      }
+    }
+    this.tables = { point, starts, beside };
+  }
+
+  /** Where the vertices of a mesh that fits are. */
+  moved(mesh: Mesh): MovedVertices {
+    const { count, memory } = this;
+    const lanes = pointLanes(mesh);
+    const places = interleave("interleave4", [...lanes, 0], 4, memory.take(mesh.points.count * 4));
+    const [positions, normals] = [memory.take(count * 3), memory.take(count * 3)];
+    const plan = new Plan();
+    const operands = [positions, normals].map((out) => plan.interleaved(out, 3));
+    const { point, starts, beside } = this.tables;
+    const whole = [places, point, starts, beside].map((table) => fixedAt(addressOf(table) as number));
+    plan.calls.push({
+      kernel: "shadeVertices",
+      operands: [...operands, FIRST_ELEMENT, ...whole],
+      numbers: [],
+    });
+    plan.run(count);
+    memory.give(places);
+    const { color } = mesh.points.columns;
+    if (!color || color === this.color) return { positions, normals };
+    this.color = color;
+    const colors = memory.take(count * 4);
+    color.lanes.forEach((lane, l) => {
+      for (let v = 0; v < count; v++) colors[v * 4 + l] = lane[point[v]];
+    });
+    return { positions, normals, colors };
+  }
+
+  dispose(): void {
+    for (const array of this.arrays) this.memory.give(array);
+  }
+
+  private integers(count: number): Int32Array {
+    const array = this.memory.take(count);
+    this.arrays.push(array);
+    return new Int32Array(array.buffer, array.byteOffset, count);
+  }
+}

@@ -1,0 +1,22 @@
+/** Elements of lanes picked by their numbers. */
+import { tick } from "../cancelling";
+import { addressOf } from "./arena";
+import { runJob } from "./helpers";
+import { fixedAt, laneAt } from "./job";
+
+/** Writes from[numbers[i]] to out[i]: by a kernel where all three stand in the memory. */
+export function gatherInto(out: Float32Array, from: ArrayLike<number>, numbers: Int32Array): void {
+  const [to, source, picked] = [addressOf(out), addressOf(from), addressOf(numbers)];
+  if (to === null || source === null || picked === null || !(from instanceof Float32Array)) {
+    for (let i = 0; i < numbers.length; i++) {
+      tick(0.25);
+      out[i] = from[numbers[i]];
+    }
+    return;
+  }
+  const operands = [laneAt(to), laneAt(picked), fixedAt(source)];
+  runJob(
+    { scratch: 0, fills: [], bring: [], take: [], calls: [{ kernel: "gather", operands, numbers: [] }] },
+    numbers.length,
+  );
+}
