@@ -56,25 +56,6 @@ function carrying(data: StepData) {
 }
 
 export const ASKING = {
-  /** The closest place on a surface to (x, y, z): distance, place, −1, and what it carries there; data: tree, lanes, kind, byCorner. */
-  closest: asking(3, 9, (data) => {
-    const tree = data.tree as SurfaceTree;
-    const carry = carrying(data);
-    return (floats, at, count) => {
-      const [distance, ox, oy, oz, number] = at;
-      const [x, y, z] = at.slice(9);
-      for (let i = 0; i < count; i++) {
-        const found = tree.closest(floats[x + i], floats[y + i], floats[z + i]);
-        floats[distance + i] = found?.distance ?? 0;
-        floats[ox + i] = found?.x ?? floats[x + i];
-        floats[oy + i] = found?.y ?? floats[y + i];
-        floats[oz + i] = found?.z ?? floats[z + i];
-        floats[number + i] = -1;
-        carry(floats, at, 5, i, found, found?.triangle ?? -1);
-      }
-    };
-  }),
-
   /** What the element of a number has, up to four components; 0 where there is none; data: lanes. */
   ofNumber: asking(1, 4, (data) => {
     const lanes = data.lanes as readonly ArrayLike<number>[];

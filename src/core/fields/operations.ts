@@ -6,6 +6,9 @@
  * bad number cannot spread; other results that are not finite are caught where a column is written.
  */
 
+import type { ColumnKind, Lane } from "../geometry/column";
+import { premultiplied } from "../geometry/premultiplied";
+import { addressOf } from "../kernels/arena";
 import { fixedAt, type Operand } from "../kernels/job";
 import { resident } from "../kernels/resident";
 import { EASE_KERNELS, type EaseName } from "../maths/ease";
@@ -243,6 +246,33 @@ export const OPERATIONS = {
   },
 
   /**
+   * The closest place on a surface to (x, y, z): distance, place, −1, and up to four components of what it carries there;
+   * data: surface (the address of its table), carried (lanes), kind, byCorner.
+   */
+  closest: {
+    inputs: 3,
+    outputs: 9,
+    calls(inputs, outputs, data, room) {
+      const kind = (data?.kind ?? "vector") as ColumnKind;
+      const given = data?.carried as readonly Lane[];
+      const lanes = premultiplied({ kind, lanes: given });
+      const addresses = [0, 1, 2, 3].map((l) => (lanes[l] ? placeOf(lanes[l], room) : 0));
+      return [
+        {
+          kernel: "closestOnSurface",
+          operands: [...outputs, room.spare(STACK_WORDS), ...inputs],
+          numbers: [
+            data?.surface as number,
+            Math.min(4, lanes.length),
+            ...addresses,
+            data?.byCorner === true ? 1 : 0,
+            lanes === given ? 0 : 1,
+          ],
+        },
+      ];
+    },
+  },
+  /**
    * The nth nearest point of a grid to (x, y, z), itself left out by its number when `own`: distance, place, number;
    * data: grid (its address), nth, own.
    */
@@ -288,3 +318,10 @@ export type OperationName = keyof typeof OPERATIONS;
 function tableOf(data: Data, { place }: Room): readonly number[] {
   return [place(data?.table as Float32Array), data?.knots as number];
 }
+
+/** Words of the stack on which branches of a surface's tree wait: three for each level and two numbers each, for any mesh there is room for. */
+const STACK_WORDS = 96;
+
+/** Where kernels read a lane of numbers. */
+const placeOf = (lane: Lane, room: Room): number =>
+  (lane instanceof Float32Array ? addressOf(lane) : null) ?? room.place(Float32Array.from(lane));

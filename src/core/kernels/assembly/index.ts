@@ -15,6 +15,7 @@ export * from "./pushing";
 export * from "./rotations";
 export * from "./statistics";
 export * from "./springs";
+export * from "./surface";
 export { swirlLattice } from "./swirl";
 export * from "./tables";
 export * from "./transcendental";

@@ -10,7 +10,7 @@ import type { Lane } from "../../geometry/column";
 import { placesOf } from "../../geometry/shape";
 import { LazyInside } from "../../spatial/inside";
 import { PointGrid } from "../../spatial/point-grid";
-import { SurfaceTree } from "../../spatial/surface-tree";
+import { SurfaceTable } from "../../spatial/surface-table";
 import { defineNode, type NodeContext } from "../define";
 import { choice, field, integer, out, shape, toggle } from "../ports";
 import {
@@ -74,13 +74,19 @@ export const nearest = defineNode({
   evaluate({ shape, to, place, nth, own, attribute }, context) {
     if (to === "surface") {
       const { mesh } = shape;
-      const tree = context.reuse<SurfaceTree | null>((before) =>
-        mesh ? SurfaceTree.of(mesh, before) : null,
+      const table = context.reuse<SurfaceTable | null>((before) =>
+        mesh ? SurfaceTable.of(mesh, before) : null,
       );
-      if (!tree || !mesh)
+      if (!table || !mesh)
         return nothing(context, "No surface arrives, so the distance is 0 everywhere.", place);
       const carried = ofSurface(mesh, attribute, context);
-      const found = applyAll("closest", place, { key: freshKey(), tree, ...carried });
+      const found = applyAll("closest", place, {
+        ...carried,
+        key: freshKey(),
+        surface: table.address,
+        carried: carried.lanes,
+        lanes: [...table.lanes, ...carried.lanes],
+      });
       return {
         ...results(found),
         inside: apply("within", place, { key: freshKey(), inside: new LazyInside(mesh) }),
