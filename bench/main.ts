@@ -2,13 +2,26 @@
 import { writeFileSync } from "node:fs";
 import { cpus } from "node:os";
 import { COMPOSED_BY_SOFTWARE } from "../scripts/chromium";
-import type { Helper } from "../src/core/kernels/helpers";
+import { type Helper, HelperPool, setHelpers } from "../src/core/kernels/helpers";
 import { startHelper } from "../src/server/threads/start-helpers";
 import { easing, filling, fitting, keepingApart, rays } from "./cloning";
 import { composing, fractalPlacing, fusedChain, gradientNoise, steppedChain } from "./fields";
 import { nothingChanged, twoThreads, wholeFrame } from "./frame";
 import { graphPan } from "./graph-pan";
 import type { Pair } from "./measure";
+import {
+  againstPlain,
+  bareSites,
+  closestPlaces,
+  falling,
+  lagStates,
+  movingSheet,
+  oneFrameBack,
+  pointsOnLines,
+  springing,
+  swirling,
+  twoShapes,
+} from "./moving";
 import { nearestOfAll } from "./neighbours";
 
 const SIZES = [1e3, 1e4, 1e5, 1e6, 1e7];
@@ -110,6 +123,56 @@ const SINGLE: readonly Omit<Row, "most">[] = [
   },
 ];
 
+/** What moves from frame to frame, on all threads. */
+const MOVING: readonly Omit<Row, "most">[] = [
+  {
+    work: "states of five Lags in a row on 50,000 sites, a jump to frame 24 (MB)",
+    against: "130 MB",
+    wanted: 1,
+    measure: lagStates,
+  },
+  { work: "Spring on 100,000 clones", against: "Move of them", wanted: 12, measure: springing },
+  {
+    work: "one frame back at 400,000 springing clones",
+    against: "a step of them",
+    wanted: 3,
+    measure: oneFrameBack,
+  },
+  {
+    work: "a mesh of 250,000 quads that changes, for the stage",
+    against: "copying its places and normals",
+    wanted: 4,
+    measure: movingSheet,
+  },
+  { work: "a million bare sites for the stage", against: "copying them", wanted: 3, measure: bareSites },
+  {
+    work: "a million points on lines for the stage",
+    against: "copying them",
+    wanted: 4,
+    measure: pointsOnLines,
+  },
+  {
+    work: "a million clones that pick from two shapes in turn",
+    against: "from one",
+    wanted: 2,
+    measure: twoShapes,
+  },
+  {
+    work: "the nearest place on a surface of 1,536 triangles for 100,000 sites",
+    against: "three-mesh-bvh",
+    wanted: 0.1,
+    measure: closestPlaces,
+  },
+  { work: "a million particles, gravity and drag", against: "copying them", wanted: 2, measure: falling },
+  { work: "a million particles that swirl", against: "copying them", wanted: 20, measure: swirling },
+  {
+    work: "the same",
+    against: "straightforward JavaScript",
+    wanted: 0.29,
+    measure: againstPlain,
+  },
+];
+
 const figure = (n: number): string => (n >= 10 ? n.toFixed(0) : n.toPrecision(2));
 
 async function main(): Promise<void> {
@@ -129,6 +192,15 @@ async function main(): Promise<void> {
     console.log(work, figure(ours / other));
     return `| ${work} | ${against} | ${figure(ours / other)} | ${wanted} | ${figure(ours)} ms |`;
   });
+  const pool = new HelperPool();
+  pool.add(helper);
+  setHelpers(pool);
+  const moving = MOVING.map(({ work, against, wanted, measure }) => {
+    const { ours, other } = measure(0);
+    console.log(work, figure(ours / other));
+    return `| ${work} | ${against} | ${figure(ours / other)} | ${wanted} | ${figure(ours)}${work.endsWith("(MB)") ? "" : " ms"} |`;
+  });
+  setHelpers(null);
   const pan = await graphPan(NODES, COMPOSED_BY_SOFTWARE);
   const emulated = await graphPan(NODES);
   console.log("panning", figure(pan.ours / pan.other), figure(emulated.ours / emulated.other));
@@ -146,6 +218,12 @@ ${lines.join("\n")}
 | work | against | ratio | wanted | ours |
 |---|---|---|---|---|
 ${single.join("\n")}
+
+What is carried from frame to frame and what is drawn of it, on both threads:
+
+| work | against | ratio | wanted | ours |
+|---|---|---|---|---|
+${moving.join("\n")}
 
 Fit to neighbours builds a grid as well and then finds the nearest of every site: cells beside each other meet once, two sites at a time with a block of four.
 All sites have moved before each run, which is counted too; while they stay, what was found is used again.

@@ -82,17 +82,17 @@ export function shadeVertices(
   for (let i = 0; i < n; i++) {
     const v = (<usize>(first + i)) << 2;
     const p = v128.load(places + ((<usize>load<i32>(point + v)) << 4));
-    let sum = f32x4.splat(0);
+    let k = load<i32>(starts + v);
     const end = load<i32>(starts + v + 4);
-    for (let k = load<i32>(starts + v); k < end; k++) {
-      const pair = beside + ((<usize>k) << 3);
-      const a = f32x4.sub(v128.load(places + ((<usize>load<i32>(pair + 4)) << 4)), p);
-      const b = f32x4.sub(v128.load(places + ((<usize>load<i32>(pair)) << 4)), p);
-      // a × b: each part turned on by one axis.
-      const a1 = v128.shuffle<f32>(a, a, 1, 2, 0, 3);
-      const b1 = v128.shuffle<f32>(b, b, 1, 2, 0, 3);
-      sum = f32x4.add(sum, f32x4.sub(f32x4.mul(a, b1), f32x4.mul(a1, b)));
+    let sum = f32x4.splat(0);
+    let other = sum;
+    // Two at a time: one need not wait for the other.
+    for (; k + 1 < end; k += 2) {
+      sum = f32x4.add(sum, turnedCross(places, beside + ((<usize>k) << 3), p));
+      other = f32x4.add(other, turnedCross(places, beside + ((<usize>k) << 3) + 8, p));
     }
+    if (k < end) sum = f32x4.add(sum, turnedCross(places, beside + ((<usize>k) << 3), p));
+    sum = f32x4.add(sum, other);
     sum = v128.shuffle<f32>(sum, sum, 1, 2, 0, 3);
     const square = f32x4.mul(sum, sum);
     const length = Mathf.sqrt(
@@ -105,5 +105,33 @@ export function shadeVertices(
     store<f32>(position + to + 8, f32x4.extract_lane(p, 2));
     store<i64>(normal + to, i64x2.extract_lane(unit, 0));
     store<f32>(normal + to + 8, f32x4.extract_lane(unit, 2));
+  }
+}
+
+/** The cross product of the ways to the points behind and before a corner, its parts turned on by one axis. */
+@inline
+function turnedCross(places: usize, pair: usize, p: v128): v128 {
+  const a = f32x4.sub(v128.load(places + ((<usize>load<i32>(pair + 4)) << 4)), p);
+  const b = f32x4.sub(v128.load(places + ((<usize>load<i32>(pair)) << 4)), p);
+  return f32x4.sub(f32x4.mul(a, v128.shuffle<f32>(b, b, 1, 2, 0, 3)), f32x4.mul(v128.shuffle<f32>(a, a, 1, 2, 0, 3), b));
+}
+
+/** Adds up how many elements pick each of so many sources; those that pick none of them count at 0, the others one further. */
+export function countPicks(n: i32, picks: usize, sources: i32, counts: usize): void {
+  for (let i: usize = 0, end = (<usize>n) << 2; i < end; i += 4) {
+    const pick = load<i32>(picks + i);
+    const at = counts + ((<usize>(<u32>pick < <u32>sources ? pick + 1 : 0)) << 2);
+    store<i32>(at, load<i32>(at) + 1);
+  }
+}
+
+/** Writes the numbers of elements by what they pick. @param next where the next of each group goes, counted on */
+export function sortByPick(n: i32, picks: usize, sources: i32, next: usize, numbers: usize): void {
+  for (let i = 0; i < n; i++) {
+    const pick = load<i32>(picks + ((<usize>i) << 2));
+    const at = next + ((<usize>(<u32>pick < <u32>sources ? pick + 1 : 0)) << 2);
+    const to = load<i32>(at);
+    store<i32>(numbers + ((<usize>to) << 2), i);
+    store<i32>(at, to + 1);
   }
 }
