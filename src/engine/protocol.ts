@@ -25,12 +25,24 @@ export interface WireBatch {
   readonly reach: number;
 }
 
+/** `outward`: where vertices grow for the line around the mesh, three numbers each; only when there are lines. */
+export interface SentGeometry {
+  readonly key: number;
+  readonly geometry: DrawGeometry;
+  readonly outward?: Float32Array;
+}
+export interface SentVertices {
+  readonly key: number;
+  readonly vertices: MovedVertices;
+  readonly outward?: Float32Array;
+}
+
 export interface WireDrawing {
   readonly batches: readonly WireBatch[];
   /** Geometries that the drawing before did not have; those it had and this has not may be dropped. */
-  readonly geometries: readonly { readonly key: number; readonly geometry: DrawGeometry }[];
+  readonly geometries: readonly SentGeometry[];
   /** Vertices of geometries that the page has, whose faces have stayed. */
-  readonly moved: readonly { readonly key: number; readonly vertices: MovedVertices }[];
+  readonly moved: readonly SentVertices[];
   /** Ends of segments, 3 and 4 numbers each; `count` segments. */
   readonly lines?: {
     readonly count: number;

@@ -2,13 +2,14 @@
 import { IN_MEMORY } from "../core/draw/draw-memory";
 import type { Drawing } from "../core/draw/drawing";
 import { isMoved, MovingMesh } from "../core/draw/moving-mesh";
+import { JoinedVertices } from "../core/draw/outward";
 import { type Triangulated, triangulated } from "../core/draw/triangulate";
 import type { Mesh } from "../core/geometry/mesh";
-import type { WireDrawing } from "./protocol";
+import type { SentGeometry, SentVertices } from "./protocol";
 
 export interface Sending {
-  readonly fresh: WireDrawing["geometries"];
-  readonly moved: WireDrawing["moved"];
+  readonly fresh: readonly SentGeometry[];
+  readonly moved: readonly SentVertices[];
   /** Of all meshes of the drawing. */
   readonly keys: ReadonlyMap<Mesh, number>;
 }
@@ -18,39 +19,50 @@ interface Known {
   readonly cut: Pick<Triangulated, "cornerOfVertex" | "vertexOfCorner">;
   /** Made when its points move for the first time. */
   moving: MovingMesh | null;
+  /** Where lines around meshes are drawn. */
+  readonly joined: JoinedVertices | null;
 }
 
 export class SentGeometries {
   private readonly known = new Map<number, Known>();
   /** Keys never repeat, not even after a worker was replaced by another. */
   private next = Date.now() * 1024;
+  private outlined = false;
 
   meshOf(key: number): Mesh | undefined {
     return this.known.get(key)?.mesh;
   }
 
-  /** What the page has to be sent for a drawing; it drops the geometries that this does not name. */
-  sendingOf({ batches }: Drawing): Sending {
+  /**
+   * What the page has to be sent for a drawing; it drops the geometries that this does not name.
+   * @param outlined whether lines are drawn around meshes
+   */
+  sendingOf({ batches }: Drawing, outlined: boolean): Sending {
+    // Those that were sent without what a line needs are sent once more.
+    if (outlined && !this.outlined) this.clear();
+    this.outlined = outlined;
     const meshes = new Set(batches.map(({ mesh }) => mesh));
     const keys = new Map<Mesh, number>();
     for (const [key, { mesh }] of this.known) if (meshes.has(mesh)) keys.set(mesh, key);
     const free = new Set(
       [...this.known.keys()].filter((key) => !meshes.has(this.known.get(key)?.mesh as Mesh)),
     );
-    const fresh: { key: number; geometry: Triangulated["geometry"] }[] = [];
-    const moved: WireDrawing["moved"][number][] = [];
+    const fresh: SentGeometry[] = [];
+    const moved: SentVertices[] = [];
     for (const mesh of meshes) {
       if (keys.has(mesh)) continue;
       const key = [...free].find((one) => isMoved((this.known.get(one) as Known).mesh, mesh));
       if (key !== undefined) {
         free.delete(key);
-        moved.push({ key, vertices: movedIn(this.known.get(key) as Known, mesh) });
+        moved.push(movedIn(key, this.known.get(key) as Known, mesh));
         keys.set(mesh, key);
         continue;
       }
       const { geometry, ...cut } = triangulated(mesh);
-      fresh.push({ key: this.next, geometry });
-      this.known.set(this.next, { mesh, cut, moving: null });
+      const joined = outlined ? new JoinedVertices(geometry.positions) : null;
+      const outward = joined?.directions(geometry.normals);
+      fresh.push({ key: this.next, geometry, ...(outward ? { outward } : {}) });
+      this.known.set(this.next, { mesh, cut, moving: null, joined });
       keys.set(mesh, this.next++);
     }
     for (const key of free) this.drop(key);
@@ -68,8 +80,10 @@ export class SentGeometries {
   }
 }
 
-function movedIn(known: Known, mesh: Mesh) {
+function movedIn(key: number, known: Known, mesh: Mesh): SentVertices {
   known.moving ??= new MovingMesh(known.mesh, known.cut, IN_MEMORY);
   known.mesh = mesh;
-  return known.moving.moved(mesh);
+  const vertices = known.moving.moved(mesh);
+  const outward = known.joined?.directions(vertices.normals);
+  return { key, vertices, ...(outward ? { outward } : {}) };
 }

@@ -37,6 +37,8 @@ setHelpers(startHelpers());
 let newest: Int32Array | null = null;
 let document: PieceDocument | null = null;
 let sent: Shape | undefined;
+/** The drawing sent last had what lines around meshes need. */
+let sentOutlined = false;
 /** Clones and bare sites of the drawing sent last. */
 let sentCount = 0;
 /** Batches of the last drawing, by mesh: the page keeps these and no others. */
@@ -184,7 +186,8 @@ function evaluate(document: PieceDocument, request: Extract<ToEngine, { type: "e
     });
   if (!buffered && !inspect && !peek) buffer.put(document, frame, result);
   const shape = peek ? peeked(document, frame, peek, result, checkCancelled) : result.shape;
-  if (!shape || shape === sent) {
+  const outlined = Number(result.stage?.outline ?? 0) > 0;
+  if (!shape || (shape === sent && (sentOutlined || !outlined))) {
     reply({
       type: "evaluated",
       id,
@@ -204,12 +207,13 @@ function evaluate(document: PieceDocument, request: Extract<ToEngine, { type: "e
   }
   let sending: Sending;
   try {
-    sending = cancellable(checkCancelled, () => geometries.sendingOf(drawing));
+    sending = cancellable(checkCancelled, () => geometries.sendingOf(drawing, outlined));
   } catch (error) {
     for (const array of arraysOfDrawing(drawing)) IN_MEMORY.give(array);
     throw error;
   }
   sent = shape;
+  sentOutlined = outlined;
   sentCount = drawing.clones + (drawing.dots?.count ?? 0);
   const { wire, transfer } = wireOf(drawing, sending);
   reply(
@@ -302,8 +306,8 @@ function wireOf(
   { batches, lines, dots, bounds, clones }: Drawing,
   { fresh, moved, keys }: Sending,
 ): { wire: WireDrawing; transfer: Transferable[] } {
-  const transfer: Transferable[] = fresh.flatMap(({ geometry }) =>
-    Object.values(geometry).flatMap((part) => (part ? [part.buffer as ArrayBuffer] : [])),
+  const transfer: Transferable[] = fresh.flatMap(({ geometry, outward }) =>
+    [...Object.values(geometry), outward].flatMap((part) => (part ? [part.buffer as ArrayBuffer] : [])),
   );
   const send = (array: Float32Array): Float32Array => {
     // Where memory is not shared with the page, and for what belongs to the core, the page gets a copy of its own.
@@ -328,8 +332,9 @@ function wireOf(
     wire: {
       batches: sending,
       geometries: fresh,
-      moved: moved.map(({ key, vertices: { positions, normals, colors } }) => ({
+      moved: moved.map(({ key, outward, vertices: { positions, normals, colors } }) => ({
         key,
+        ...(outward ? { outward } : {}),
         vertices: {
           positions: send(positions),
           normals: send(normals),

@@ -55,19 +55,24 @@ it("sends triangles once, and then only where points have moved to; other faces 
   const evaluator = new Evaluator();
   const sent = new SentGeometries();
   const drawing = (shape: Shape) => drawingOf(shape);
-  const first = sent.sendingOf(drawing({ mesh: meshAt(evaluator, 0) }));
+  const first = sent.sendingOf(drawing({ mesh: meshAt(evaluator, 0) }), false);
   expect([first.fresh.length, first.moved.length]).toEqual([1, 0]);
   const mesh = meshAt(evaluator, 5);
-  const second = sent.sendingOf(drawing({ mesh }));
+  const second = sent.sendingOf(drawing({ mesh }), false);
   expect([second.fresh.length, second.moved.length]).toEqual([0, 1]);
   expect(second.moved[0].key).toBe(first.fresh[0].key);
   expect(sent.meshOf(second.moved[0].key)).toBe(mesh);
-  const same = sent.sendingOf(drawing({ mesh }));
+  const same = sent.sendingOf(drawing({ mesh }), false);
   expect([same.fresh.length, same.moved.length]).toEqual([0, 0]);
   const other = outputsOf(graphOf({ node: { type: "box" } }, []), "node").shape as Shape;
-  const third = sent.sendingOf(drawing(other));
+  const third = sent.sendingOf(drawing(other), false);
   expect([third.fresh.length, third.moved.length]).toEqual([1, 0]);
   expect(sent.meshOf(second.moved[0].key)).toBeUndefined();
+  // With lines the same is sent once more. A corner of a box is three vertices that grow one way: along its diagonal.
+  const [{ geometry, outward = [] }] = sent.sendingOf(drawing(other), true).fresh;
+  expect(outward).toHaveLength(24 * 3);
+  for (let k = 0; k < outward.length; k++)
+    expect(outward[k]).toBeCloseTo(Math.sign(geometry.positions[k]), 6);
 });
 
 it("lays places side by side, whatever their number", () => {

@@ -4,7 +4,8 @@
  */
 import * as THREE from "three";
 
-const GROWN = "grown";
+/** The attribute that the engine gives meshes that have lines. */
+export const OUTWARD = "outward";
 
 export class Outlines {
   private width = 0;
@@ -17,7 +18,7 @@ export class Outlines {
       size: { value: new THREE.Vector2() },
     },
     vertexShader: `
-      attribute vec3 ${GROWN};
+      attribute vec3 ${OUTWARD};
       uniform float width;
       uniform vec2 size;
       varying float mirrored;
@@ -25,7 +26,7 @@ export class Outlines {
         mirrored = determinant(mat3(instanceMatrix)) < 0.0 ? 1.0 : 0.0;
         mat4 placed = modelViewMatrix * instanceMatrix;
         vec4 at = projectionMatrix * placed * vec4(position, 1.0);
-        vec2 away = (projectionMatrix * placed * vec4(${GROWN}, 0.0)).xy * size;
+        vec2 away = (projectionMatrix * placed * vec4(${OUTWARD}, 0.0)).xy * size;
         float reach = length(away);
         if (reach > 0.0) at.xy += away / reach * width * 2.0 * at.w / size;
         gl_Position = at;
@@ -52,11 +53,10 @@ export class Outlines {
     let line = mesh.children.find((child) => child instanceof THREE.InstancedMesh) as
       | THREE.InstancedMesh
       | undefined;
-    if (this.width <= 0) {
+    if (this.width <= 0 || !mesh.geometry.hasAttribute(OUTWARD)) {
       if (line) mesh.remove(line);
       return;
     }
-    if (!mesh.geometry.hasAttribute(GROWN)) mesh.geometry.setAttribute(GROWN, smoothedNormals(mesh.geometry));
     if (!line) {
       line = new THREE.InstancedMesh(mesh.geometry, this.material, 0);
       line.frustumCulled = false;
@@ -71,21 +71,4 @@ export class Outlines {
   dispose(): void {
     this.material.dispose();
   }
-}
-
-/** One direction for all vertices at the same place, so that grown faces do not come apart at hard edges. */
-function smoothedNormals(geometry: THREE.BufferGeometry): THREE.BufferAttribute {
-  const position = geometry.getAttribute("position").array;
-  const normal = geometry.getAttribute("normal").array;
-  const sums = new Map<string, [number, number, number]>();
-  const keyOf = (v: number) => `${position[v]},${position[v + 1]},${position[v + 2]}`;
-  for (let v = 0; v < position.length; v += 3) {
-    const key = keyOf(v);
-    const sum = sums.get(key) ?? [0, 0, 0];
-    for (let a = 0; a < 3; a++) sum[a] += normal[v + a];
-    sums.set(key, sum);
-  }
-  const grown = new Float32Array(position.length);
-  for (let v = 0; v < position.length; v += 3) grown.set(sums.get(keyOf(v)) as [number, number, number], v);
-  return new THREE.BufferAttribute(grown, 3);
 }

@@ -8,15 +8,14 @@ import { LineMaterial } from "three/examples/jsm/lines/LineMaterial.js";
 import { LineSegments2 } from "three/examples/jsm/lines/LineSegments2.js";
 import { LineSegmentsGeometry } from "three/examples/jsm/lines/LineSegmentsGeometry.js";
 import type { View } from "@/core/document/schema";
-import type { MovedVertices } from "@/core/draw/moving-mesh";
-import type { StageSettings, WireBatch, WireDrawing } from "@/engine/protocol";
+import type { SentGeometry, SentVertices, StageSettings, WireBatch, WireDrawing } from "@/engine/protocol";
 import { Backdrop } from "./backdrop";
 import { BareGround } from "./bare-ground";
 import { Daylight } from "./daylight";
 import { FarClones } from "./far-clones";
 import { GuideLines } from "./guide-lines";
 import { Marks } from "./marks";
-import { Outlines } from "./outlines";
+import { OUTWARD, Outlines } from "./outlines";
 import { rayThrough } from "./sight";
 import { Surroundings } from "./surroundings";
 
@@ -142,8 +141,8 @@ export class StageView {
 
   /** Shows a drawing in place of the one before; unchanged geometries are kept, the others dropped. */
   show(drawing: WireDrawing): void {
-    for (const { key, geometry } of drawing.geometries) this.geometries.set(key, toBuffers(geometry));
-    for (const { key, vertices } of drawing.moved) this.moveVertices(key, vertices);
+    for (const sent of drawing.geometries) this.geometries.set(sent.key, toBuffers(sent));
+    for (const sent of drawing.moved) this.moveVertices(sent);
     const used = new Set(drawing.batches.map((batch) => batch.geometry));
     for (const [key, geometry] of this.geometries) {
       if (used.has(key)) continue;
@@ -347,10 +346,15 @@ export class StageView {
   }
 
   /** The faces stay as they are on the graphics card; only vertices are sent. */
-  private moveVertices(key: number, { positions, normals, colors }: MovedVertices): void {
+  private moveVertices({ key, outward, vertices: { positions, normals, colors } }: SentVertices): void {
     const geometry = this.geometries.get(key);
     if (!geometry) return;
-    const parts = { position: positions, normal: normals, ...(colors ? { color: colors } : {}) };
+    const parts = {
+      position: positions,
+      normal: normals,
+      ...(colors ? { color: colors } : {}),
+      ...(outward ? { [OUTWARD]: outward } : {}),
+    };
     for (const [name, array] of Object.entries(parts)) refill(geometry.getAttribute(name), array);
     // Picking asks for them, and they are then made anew.
     geometry.boundingSphere = null;
@@ -513,11 +517,12 @@ function refill(
 const dynamic = (attribute: THREE.BufferAttribute): THREE.BufferAttribute =>
   attribute.setUsage(THREE.DynamicDrawUsage);
 
-function toBuffers(geometry: WireDrawing["geometries"][number]["geometry"]): THREE.BufferGeometry {
+function toBuffers({ geometry, outward }: SentGeometry): THREE.BufferGeometry {
   const buffers = new THREE.BufferGeometry();
   buffers.setAttribute("position", new THREE.BufferAttribute(geometry.positions, 3));
   buffers.setAttribute("normal", new THREE.BufferAttribute(geometry.normals, 3));
   if (geometry.colors) buffers.setAttribute("color", new THREE.BufferAttribute(geometry.colors, 4));
+  if (outward) buffers.setAttribute(OUTWARD, new THREE.BufferAttribute(outward, 3));
   buffers.setIndex(new THREE.BufferAttribute(geometry.indices, 1));
   return buffers;
 }
