@@ -1,7 +1,7 @@
 /**
  * Nodes that do not need each other, worked out at the same time: while the evaluation runs one heavy node, helpers run
  * others that are ready. A node's inputs cross as they are, lanes by reference; its outputs come back as text (see
- * outputs-as-text.ts), in a stretch of the shared memory that the helper had for itself.
+ * outputs-as-text.ts), in an allocation of the shared memory that the helper had for itself.
  */
 import { tick } from "../cancelling";
 import type { PieceDocument } from "../document/schema";
@@ -9,7 +9,7 @@ import { type Domain, type Lane, lanesIn } from "../geometry/column";
 import { Arena, currentArena, integersInMemory } from "../kernels/arena";
 import { type Helper, type HelperMessage, help, helpers } from "../kernels/helpers";
 import { engine, setEngine } from "../kernels/kernels";
-import { KernelMemory, type Stretch } from "../kernels/memory";
+import { type Allocation, KernelMemory } from "../kernels/memory";
 import { Task } from "../kernels/task";
 import { catalogue } from "../nodes/catalogue";
 import type { AnyNode, AnyOutput, Problem } from "../nodes/define";
@@ -25,7 +25,7 @@ interface NodeMessage {
   readonly inputs: Inputs;
   readonly settings: PieceDocument["settings"];
   readonly frame: number;
-  readonly region: Stretch;
+  readonly region: Allocation;
   readonly places: Int32Array;
 }
 
@@ -53,7 +53,7 @@ const REGION = 32 * 2 ** 20;
 interface Branch {
   readonly helper: Helper;
   readonly task: Task;
-  readonly region: Stretch;
+  readonly region: Allocation;
   readonly inputs: Inputs;
 }
 
@@ -99,7 +99,7 @@ export class Branches {
     const answered = task.wait(() => tick(Number.POSITIVE_INFINITY));
     this.running.delete(node);
     if (!answered) {
-      // It may still write: its stretch is never used again.
+      // It may still write: its allocation is never used again.
       helper.terminate();
       return null;
     }
@@ -110,7 +110,7 @@ export class Branches {
       return null;
     }
     const lanes: Lane[] = [];
-    let read: Made & { stretches: Stretch[] };
+    let read: Made & { allocations: Allocation[] };
     try {
       const { buffer } = memory.memory;
       const [length] = new Int32Array(buffer, task.result, 1);
@@ -121,9 +121,9 @@ export class Branches {
       memory.release(region.address);
       return null;
     }
-    const { stretches, ...made } = read;
-    memory.keepParts(region.address, stretches);
-    const own = new Set(stretches.map(({ address }) => address));
+    const { allocations, ...made } = read;
+    memory.keepParts(region.address, allocations);
+    const own = new Set(allocations.map(({ address }) => address));
     for (const lane of lanes) if (own.has(lane.byteOffset)) currentArena().adopt(lane);
     return made;
   }
@@ -163,7 +163,7 @@ function workOut({ node, type, inputs, settings, frame, region }: NodeMessage): 
       arena.keepOnly(lanesOf(definition, outputs, domains));
       const made = { outputs, problems, readTime, domains, ms: performance.now() - begun };
       const text = outputsToText(made, inputs);
-      return placeText(`${text.slice(0, -1)},"stretches":${JSON.stringify(arena.stretches)}}`);
+      return placeText(`${text.slice(0, -1)},"allocations":${JSON.stringify(arena.allocations)}}`);
     });
   } finally {
     arena.abandon();

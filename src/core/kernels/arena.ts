@@ -4,18 +4,18 @@
  * back at once. A lane whose owner is forgotten altogether goes back when the garbage collector finds it.
  */
 import { engine } from "./kernels";
-import type { Stretch } from "./memory";
+import type { Allocation } from "./memory";
 
 type Lane = Float32Array | Int32Array;
 
-/** A stretch that lanes stand in. */
+/** An allocation that lanes stand in. */
 interface Stay {
   readonly address: number;
   readonly bytes: number;
   readonly arena: Arena;
 }
 
-/** Elements from which a lane is worth a stretch of its own; shorter ones are ordinary arrays. */
+/** Elements from which a lane is worth an allocation of its own; shorter ones are ordinary arrays. */
 let shortest = 4096;
 /** What given-back lanes are overwritten with, so that tests see a use after it. */
 let poison: number | null = null;
@@ -60,7 +60,7 @@ export class Arena {
     return lane;
   }
 
-  /** Takes a lane over that stands at the beginning of a stretch of its own. */
+  /** Takes a lane over that stands at the beginning of an allocation of its own. */
   adopt(lane: Lane): void {
     const address = lane.byteOffset;
     const stay = { address, bytes: engine().memory.sizeOf(address), arena: this };
@@ -69,8 +69,8 @@ export class Arena {
     forgotten.register(lane, stay);
   }
 
-  /** Stretches of all lanes. */
-  get stretches(): readonly Stretch[] {
+  /** Allocations of all lanes. */
+  get allocations(): readonly Allocation[] {
     return [...this.stays.values()].map(({ address, bytes }) => ({ address, bytes }));
   }
 
@@ -91,7 +91,7 @@ export class Arena {
     this.stays.clear();
   }
 
-  /** Does nothing for a stretch that has been given back already. */
+  /** Does nothing for an allocation that has been given back already. */
   giveBack(stay: Stay): void {
     if (this.stays.get(stay.address) !== stay) return;
     this.stays.delete(stay.address);

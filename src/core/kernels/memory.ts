@@ -1,13 +1,13 @@
 /**
  * The one memory that all kernels of an engine work in, whichever thread runs them: columns, registers, tables, and
- * what is drawn. Stretches are handed out first fit by address, so that what a frame gives back serves the next one
+ * what is drawn. Allocations are handed out first fit by address, so that what a frame gives back serves the next one
  * and the memory stops growing; neighbours that are free become one.
  */
 
 const PAGE = 1 << 16;
-/** Stretches begin here, above the compiler's own tables. */
+/** Allocations begin here, above the compiler's own tables. */
 const FIRST = 1 << 18;
-/** A cache line: no two stretches share one. */
+/** A cache line: no two allocations share one. */
 const ALIGNED = 64;
 /** Kernels write whole vectors of four elements, so up to three past the last one; the widest are matrices. */
 const PAST_END = 3 * 64;
@@ -23,14 +23,14 @@ export class OutOfMemory extends Error {
   }
 }
 
-export interface Stretch {
+export interface Allocation {
   address: number;
   bytes: number;
 }
 
 export class KernelMemory {
-  /** Free stretches by address; no two touch. */
-  private readonly free: Stretch[] = [];
+  /** Free allocations by address; no two touch. */
+  private readonly free: Allocation[] = [];
   private readonly taken = new Map<number, number>();
   /** Bytes handed out. */
   used = 0;
@@ -42,7 +42,7 @@ export class KernelMemory {
     private readonly fixed = false,
   ) {}
 
-  /** A stretch of another one's memory, to be handed out piece by piece; it does not grow. */
+  /** An allocation of another one's memory, to be handed out piece by piece; it does not grow. */
   static within(memory: WebAssembly.Memory, address: number, bytes: number): KernelMemory {
     return new KernelMemory(memory, address + bytes, address, true);
   }
@@ -70,14 +70,14 @@ export class KernelMemory {
   /** Address of so many bytes, holding whatever was there before. @throws OutOfMemory */
   allocate(bytes: number): number {
     const wanted = Math.ceil((bytes + PAST_END) / ALIGNED) * ALIGNED;
-    const at = this.free.findIndex((stretch) => stretch.bytes >= wanted);
+    const at = this.free.findIndex((allocation) => allocation.bytes >= wanted);
     const address = at < 0 ? this.extend(wanted) : this.cut(at, wanted);
     this.taken.set(address, wanted);
     this.used += wanted;
     return address;
   }
 
-  /** Gives a stretch back. Addresses that are not handed out are left alone. */
+  /** Gives an allocation back. Addresses that are not handed out are left alone. */
   release(address: number): void {
     const bytes = this.taken.get(address);
     if (bytes === undefined) return;
@@ -86,8 +86,8 @@ export class KernelMemory {
     this.putBack(address, bytes);
   }
 
-  /** Keeps some parts of a stretch as stretches of their own and gives the rest of it back. */
-  keepParts(address: number, parts: readonly Stretch[]): void {
+  /** Keeps some parts of an allocation as allocations of their own and gives the rest of it back. */
+  keepParts(address: number, parts: readonly Allocation[]): void {
     const bytes = this.sizeOf(address);
     this.taken.delete(address);
     let at = address;
@@ -112,23 +112,23 @@ export class KernelMemory {
     if (at > 0) this.join(at - 1);
   }
 
-  /** Bytes of a stretch; 0 when the address is not handed out. */
+  /** Bytes of an allocation; 0 when the address is not handed out. */
   sizeOf(address: number): number {
     return this.taken.get(address) ?? 0;
   }
 
   private cut(at: number, wanted: number): number {
-    const stretch = this.free[at];
-    const { address } = stretch;
-    if (stretch.bytes === wanted) this.free.splice(at, 1);
+    const allocation = this.free[at];
+    const { address } = allocation;
+    if (allocation.bytes === wanted) this.free.splice(at, 1);
     else {
-      stretch.address += wanted;
-      stretch.bytes -= wanted;
+      allocation.address += wanted;
+      allocation.bytes -= wanted;
     }
     return address;
   }
 
-  /** Grows the memory; a free stretch at its end becomes part of the new one. */
+  /** Grows the memory; a free allocation at its end becomes part of the new one. */
   private extend(wanted: number): number {
     const last = this.free[this.free.length - 1];
     const touches = last !== undefined && last.address + last.bytes === this.end;

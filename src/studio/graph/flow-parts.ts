@@ -78,7 +78,7 @@ export function flowEdges(graph: Graph, before: readonly Edge[]): Edge[] {
       return {
         ...old,
         id,
-        type: "braid",
+        type: "link",
         source: from.node,
         sourceHandle: from.port,
         target: to.node,

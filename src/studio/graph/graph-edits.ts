@@ -26,7 +26,7 @@ export function portKind(
   return side === "from" ? carriedKind(definition, port) : definition?.inputs[port]?.kind;
 }
 
-/** The free tab at the border of a capsule: a link drawn to it makes a port. */
+/** The free port at the border of a capsule: a link drawn to it makes a port. */
 export const NEW_PORT = "new";
 
 export function canConnect(document: PieceDocument, link: Link): boolean {
@@ -89,7 +89,7 @@ export function addBetweenEdit(
   };
 }
 
-/** The free tab has this name only on nodes of the border. */
+/** The free port has this name only on nodes of the border. */
 const isBorder = (document: PieceDocument, { node, port }: Address): boolean =>
   port === NEW_PORT && isBorderType(indexGraph(document.graph).nodes.get(node)?.type ?? "");
 

@@ -40,7 +40,7 @@ import { canConnect, connectEdit, linkRefusal, NEW_PORT, removeEdit } from "./gr
 import { GraphMenu } from "./graph-menu";
 import { GroundRules } from "./ground-rules";
 import { Lasso } from "./lasso";
-import { Braid, CardsInTheWay } from "./links/braid";
+import { CardsInTheWay, LinkEdge } from "./links/edge";
 import { leadEdit, removeHealedEdit } from "./links/link-edits";
 import { NoteArea } from "./note-area";
 import { addNoteEdit, labelBox } from "./note-edits";
@@ -54,7 +54,7 @@ import { useTouchPad } from "./use-touch-pad";
 import { Way } from "./way";
 
 const NODE_TYPES = { card: Card, note: NoteArea };
-const EDGE_TYPES = { braid: Braid };
+const EDGE_TYPES = { link: LinkEdge };
 
 /** The node canvas. Positions while dragging live here; the document hears of them when the drag ends. */
 export function Graph() {
@@ -262,7 +262,7 @@ export function Graph() {
     return () => store.getState().set({ graphView: null });
   }, [store, view, openAdder, addNote, boxes]);
 
-  const defaults = useMemo(() => ({ type: "braid", reconnectable: true as const }), []);
+  const defaults = useMemo(() => ({ type: "link", reconnectable: true as const }), []);
   return (
     <section
       ref={area}
@@ -385,7 +385,7 @@ const BESIDE = 48;
 
 const TOOL = "border border-rule bg-panel/90 aria-pressed:text-accent";
 
-/** A link drawn to the free tab of a capsule's border makes a port there. Null for all other links. */
+/** A link drawn to the free port of a capsule's border makes a port there. Null for all other links. */
 function newPortEdit({ document, capsule }: Opened, { from, to }: Link): Edit | null {
   if (capsule === null) return null;
   if (parseAddress(from).port === NEW_PORT) return exposeEdit(document, capsule, to);

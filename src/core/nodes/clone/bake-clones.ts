@@ -1,7 +1,7 @@
 import { tick } from "../../cancelling";
 import { type DrawBatch, drawingOf } from "../../draw/drawing";
+import { flipped } from "../../geometry/cleanup";
 import { makeColumn, makeLanes, withColumns } from "../../geometry/column";
-import { flipped } from "../../geometry/mend";
 import { mergeMeshes } from "../../geometry/merge";
 import { type Mesh, pointLanes, withPoints } from "../../geometry/mesh";
 import { EMPTY_SHAPE, isFilled, type Shape, tallyOf } from "../../geometry/shape";

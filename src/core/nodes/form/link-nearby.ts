@@ -2,7 +2,7 @@ import { tick } from "../../cancelling";
 import { type Column, makeColumn, withColumns } from "../../geometry/column";
 import { makeCurves } from "../../geometry/curves";
 import { EMPTY_SHAPE, placesOf } from "../../geometry/shape";
-import { skin } from "../../geometry/skin";
+import { sweep } from "../../geometry/sweep";
 import { PointGrid } from "../../spatial/point-grid";
 import { reachOf } from "../../spatial/reach";
 import { defineNode } from "../define";
@@ -91,7 +91,7 @@ export const linkNearby = defineNode({
     const linked = { ...curves, points };
     if (as === "lines") return { curves: { curves: linked } };
     const thick = Float32Array.from(ends, (_, e) => (fade ? radius * closeness[e >> 1] : radius));
-    const mesh = skin(linked, thick, { sides: SIDES, caps: true });
+    const mesh = sweep(linked, thick, { sides: SIDES, caps: true });
     return { curves: mesh ? { mesh } : EMPTY_SHAPE };
   },
 });

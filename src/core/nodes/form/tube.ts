@@ -1,5 +1,5 @@
 import { EMPTY_SHAPE } from "../../geometry/shape";
-import { skin } from "../../geometry/skin";
+import { sweep } from "../../geometry/sweep";
 import { defineNode } from "../define";
 import { field, integer, out, shape, toggle } from "../ports";
 
@@ -36,7 +36,7 @@ export const tube = defineNode({
       0,
     );
     if (single > 0) context.warn(`${single} curves of a single point have no skin.`);
-    const mesh = skin(curves, thick, { sides, caps });
+    const mesh = sweep(curves, thick, { sides, caps });
     return { shape: mesh ? { mesh } : EMPTY_SHAPE };
   },
 });

@@ -1,5 +1,5 @@
 import { shapeBounds } from "../../geometry/bounds";
-import { flipped, mergeNearPoints, withoutNormals } from "../../geometry/mend";
+import { flipped, mergeNearPoints, withoutNormals } from "../../geometry/cleanup";
 import type { Mesh } from "../../geometry/mesh";
 import { EMPTY_SHAPE, type Shape, tallyOf } from "../../geometry/shape";
 import { type Placement, transformShape } from "../../geometry/transform";

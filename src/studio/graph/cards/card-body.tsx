@@ -17,9 +17,9 @@ import { FOLD_ROW, hasSummary, INPUT_ROW, OUTPUT_ROW, SUMMARY } from "./card-siz
 import { Histogram } from "./histogram";
 import { InputControl } from "./input-control";
 import { KeyMark } from "./key-mark";
+import { Port } from "./port";
 import { RowName } from "./row-name";
 import { sightText, tallyText, valueText } from "./summary";
-import { Tab } from "./tab";
 import { portLabel } from "./value-control";
 
 interface BodyProps {
@@ -93,7 +93,7 @@ export function CardBody({ id, node, definition, report }: BodyProps) {
             {open ? "fewer" : `${folded.more} more`}
           </button>
         )}
-        {role === "outputs-of" && <FreeTab node={id} side="input" />}
+        {role === "outputs-of" && <FreePort node={id} side="input" />}
       </div>
       {role !== "outputs-of" && (
         <div className="border-t border-dashed py-1">
@@ -113,7 +113,7 @@ export function CardBody({ id, node, definition, report }: BodyProps) {
                 rest={name === main ? "" : valueText(report?.values?.[name])}
               />
               {portLabel(name, output)}
-              <Tab
+              <Port
                 node={id}
                 port={name}
                 kind={output.kind}
@@ -124,7 +124,7 @@ export function CardBody({ id, node, definition, report }: BodyProps) {
               />
             </div>
           ))}
-          {role === "inputs-of" && <FreeTab node={id} side="output" />}
+          {role === "inputs-of" && <FreePort node={id} side="output" />}
         </div>
       )}
     </>
@@ -145,7 +145,7 @@ function InputRow({ id, name, input, linked }: InputRowProps) {
       className="card-word relative flex items-center justify-between gap-2 pr-2.5 pl-5"
       style={{ height: INPUT_ROW }}
     >
-      <Tab
+      <Port
         node={id}
         port={name}
         kind={input.kind}
@@ -209,7 +209,7 @@ function arrivingText(state: StudioState, node: string, input: string): string {
 }
 
 /** Where a link makes a port of the capsule. */
-function FreeTab({ node, side }: { node: string; side: "input" | "output" }) {
+function FreePort({ node, side }: { node: string; side: "input" | "output" }) {
   const isInput = side === "input";
   return (
     <div
@@ -223,7 +223,7 @@ function FreeTab({ node, side }: { node: string; side: "input" | "output" }) {
         role="img"
         aria-label={`new ${side} of ${node}`}
         title="Draw a link here to make a port"
-        className="glemmo-tab glemmo-tab-free"
+        className="glemmo-port glemmo-port-free"
       >
         <Plus size={11} className="pointer-events-none mx-auto" />
       </Handle>

@@ -18,7 +18,7 @@ const HEAD_PAD = 6;
 const MIDDLE_PAD = 5;
 /** So high that two lines of the title can be read from afar. */
 export const LEAST_HEIGHT = 98;
-/** From a card's edge to the outer end of a port's tab. */
+/** From a card's edge to the outer end of a port. */
 export const TAB_REACH = 9;
 
 export type CardSize = Pick<Box, "width" | "height">;

@@ -55,7 +55,7 @@ function LittlePacket({ node }: { node: AnyNode }) {
 const Tabs = ({ kinds, side }: { kinds: readonly PortKind[]; side: string }) => (
   <span className={`absolute ${side} top-3 bottom-1 flex flex-col gap-0.5`}>
     {kinds.map((kind, i) => (
-      // biome-ignore lint/suspicious/noArrayIndexKey: a tab has no other identity than its place
+      // biome-ignore lint/suspicious/noArrayIndexKey: a port has no other identity than its place
       <span key={i} className="h-1 w-2" style={{ background: KIND_TINT[kind] }} />
     ))}
   </span>

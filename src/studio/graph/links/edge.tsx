@@ -21,7 +21,7 @@ export const CardsInTheWay = createContext<readonly Box[]>([]);
 const NONE: readonly Box[] = [];
 
 /** A link: one strand for one value, two that twine for many. The twining rests near the ports. */
-export const Braid = memo(function Braid(props: EdgeProps) {
+export const LinkEdge = memo(function LinkEdge(props: EdgeProps) {
   const { source, sourceHandleId, sourceX, sourceY, targetX, targetY, selected } = props;
   const port = sourceHandleId ?? "";
   const kind = useStudio((s): PortKind => carriedKind(definitionOfNode(s, source), port) ?? "number");

@@ -7,7 +7,7 @@ import type { PortKind } from "@/core/nodes/ports";
 import { definitionOfNode, useStudioStore } from "../../state/store";
 import { KIND_TINT, KindGlyph } from "./glyphs";
 
-interface TabProps {
+interface PortProps {
   readonly node: string;
   readonly port: string;
   readonly kind: PortKind;
@@ -18,14 +18,14 @@ interface TabProps {
   readonly about: string;
 }
 
-/** Three teeth of 2 px on the outer edge, painted: a clip or a filter would cost each tab a picture of its own. */
+/** Three teeth of 2 px on the outer edge, painted: a clip or a filter would cost each port a picture of its own. */
 function combed(tint: string, outer: "left" | "right"): string {
   const inner = outer === "left" ? "right" : "left";
   return `linear-gradient(${tint} 0 0) ${inner} / 15px 100% no-repeat, repeating-linear-gradient(${tint} 0 2px, transparent 2px 4px) ${outer} / 3px 100% no-repeat`;
 }
 
-/** A port: a flat tab with the glyph of its kind. Fades while a link is dragged that it cannot take. */
-export function Tab({ node, port, kind, side, comb, linked, about }: TabProps) {
+/** A port: flat, with the glyph of its kind. Fades while a link is dragged that it cannot take. */
+export function Port({ node, port, kind, side, comb, linked, about }: PortProps) {
   const fault = useDragFault(node, kind, side);
   const input = side === "input";
   const tint = linked ? KIND_TINT[kind] : `color-mix(in srgb, ${KIND_TINT[kind]} 75%, black)`;
@@ -37,7 +37,7 @@ export function Tab({ node, port, kind, side, comb, linked, about }: TabProps) {
       title={fault ?? `${about} (${KIND_WORDS[kind]}${comb ? ", per element" : ""})`}
       role="img"
       aria-label={`${side} ${port} of ${node}`}
-      className={clsx("glemmo-tab", fault && "opacity-20")}
+      className={clsx("glemmo-port", fault && "opacity-20")}
       data-free={!linked}
       style={{ background: "none" }}
     >

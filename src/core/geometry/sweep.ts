@@ -7,7 +7,7 @@ import { type Curves, curveTangents, isClosedCurve } from "./curves";
 import { steadyNormals } from "./frames";
 import { type Mesh, makeMesh } from "./mesh";
 
-export interface SkinOptions {
+export interface SweepOptions {
   /** Faces around, 3 and more. */
   readonly sides: number;
   /** Whether the ends of open curves are closed. */
@@ -19,7 +19,7 @@ export interface SkinOptions {
  * Laid out for pictures: along each curve from left to right, by length, and once around from top to bottom; lids by themselves.
  * @param thick from each of the curves' points to the skin, units
  */
-export function skin(curves: Curves, thick: ArrayLike<number>, { sides, caps }: SkinOptions): Mesh | null {
+export function sweep(curves: Curves, thick: ArrayLike<number>, { sides, caps }: SweepOptions): Mesh | null {
   const kept = Array.from({ length: curves.curves.count }, (_, k) => k).filter(
     (k) => curves.curveStarts[k + 1] - curves.curveStarts[k] > 1,
   );

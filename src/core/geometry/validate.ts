@@ -1,0 +1,83 @@
+/** What is wrong with a shape, in words: for tests, and for nodes under development. Everything else takes shapes to be sound. */
+import type { Domain } from "./column";
+import { LANES } from "./column";
+import type { Curves } from "./curves";
+import type { Mesh } from "./mesh";
+import type { Shape } from "./shape";
+
+/** Empty when the shape is sound. @param where its place among others, for messages */
+export function validateShape(shape: Shape, where = "shape"): string[] {
+  const { mesh, curves, sites, sources } = shape;
+  return [
+    ...(mesh ? meshFaults(mesh, `${where}.mesh`) : []),
+    ...(curves ? curveFaults(curves, `${where}.curves`) : []),
+    ...(sites ? siteFaults(sites, sources?.length ?? 0, `${where}.sites`) : []),
+    ...(sources ?? []).flatMap((source, i) => validateShape(source, `${where}.sources[${i}]`)),
+  ];
+}
+
+function domainFaults({ count, columns }: Domain, where: string): string[] {
+  if (!Number.isInteger(count) || count < 0) return [`${where} has a count of ${count}.`];
+  return Object.entries(columns).flatMap(([name, { kind, lanes }]) => [
+    ...(lanes.length === LANES[kind]
+      ? []
+      : [`${where}.${name} is a ${kind} of ${lanes.length} lanes; ${LANES[kind]} make one.`]),
+    ...lanes.flatMap((lane, l) => [
+      ...(lane.length === count
+        ? []
+        : [`${where}.${name}, lane ${l}, has ${lane.length} numbers for ${count} elements.`]),
+      ...((kind === "integer") === lane instanceof Int32Array
+        ? []
+        : [`${where}.${name}, lane ${l}, is ${kind === "integer" ? "not" : "wrongly"} of integers.`]),
+    ]),
+  ]);
+}
+
+function meshFaults({ points, corners, faces, faceStarts, cornerPoint }: Mesh, where: string): string[] {
+  return [
+    ...domainFaults(points, `${where}.points`),
+    ...domainFaults(corners, `${where}.corners`),
+    ...domainFaults(faces, `${where}.faces`),
+    ...(points.columns.position ? [] : [`${where}.points have no position.`]),
+    ...startFaults(faceStarts, faces.count, corners.count, `${where}.faceStarts`),
+    ...(cornerPoint.length === corners.count
+      ? []
+      : [`${where}.cornerPoint has ${cornerPoint.length} numbers for ${corners.count} corners.`]),
+    ...rangeFaults(cornerPoint, points.count, `${where}.cornerPoint`),
+  ];
+}
+
+function curveFaults({ points, curves, curveStarts }: Curves, where: string): string[] {
+  return [
+    ...domainFaults(points, `${where}.points`),
+    ...domainFaults(curves, `${where}.curves`),
+    ...(points.columns.position ? [] : [`${where}.points have no position.`]),
+    ...startFaults(curveStarts, curves.count, points.count, `${where}.curveStarts`),
+  ];
+}
+
+function siteFaults(sites: Domain, sources: number, where: string): string[] {
+  const picks = sites.columns.source?.lanes[0];
+  return [
+    ...domainFaults(sites, where),
+    ...(sites.columns.position ? [] : [`${where} have no position.`]),
+    ...(picks instanceof Int32Array ? rangeFaults(picks, sources, `${where}.source`, -1) : []),
+  ];
+}
+
+/** Where parts begin: from 0, ascending, closed by the count of what they own. */
+function startFaults(starts: Int32Array, parts: number, owned: number, where: string): string[] {
+  // A mesh without faces may do without.
+  if (parts === 0 && starts.length <= 1) return [];
+  if (starts.length !== parts + 1)
+    return [`${where} has ${starts.length} numbers for ${parts} parts; one more is wanted.`];
+  if (starts[0] !== 0) return [`${where} begins with ${starts[0]}.`];
+  const falling = starts.findIndex((start, i) => i > 0 && start < starts[i - 1]);
+  if (falling > 0) return [`${where} falls at ${falling}.`];
+  return starts[parts] === owned ? [] : [`${where} ends with ${starts[parts]}, and there are ${owned}.`];
+}
+
+function rangeFaults(numbers: Int32Array, below: number, where: string, least = 0): string[] {
+  const at = numbers.findIndex((number) => number < least || number >= below);
+  return at < 0 ? [] : [`${where} names ${numbers[at]} at ${at}; ${least} … ${below - 1} are there.`];
+}
