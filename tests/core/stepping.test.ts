@@ -97,7 +97,7 @@ it("gives the same bits in any order as in order, with room for few states or ma
       const evaluator = new Evaluator(new Simulation(new Checkpoints(room)));
       for (const frame of order) expect(bitsAt(evaluator, document, frame)).toBe(wanted.get(frame));
     }),
-    { numRuns: 25 },
+    { numRuns: 14 },
   );
 });
 
@@ -146,7 +146,7 @@ it("gives the same bits after a reload, from a disk that has room, has none, is 
       const second = withDisk(disk);
       for (const [i, frame] of order.entries()) expect(bitsAt(second, document, frame)).toBe(wanted[i]);
     }),
-    { numRuns: 25 },
+    { numRuns: 14 },
   );
 });
 

@@ -92,7 +92,8 @@ function sorted(mesh: Mesh, corners: Int32Array): Topology {
   // Halves of halves; where their number is no power of four the tree has empty places at its end.
   let leaves = 1;
   while (leaves * LEAF < count) leaves *= 2;
-  const whole = Math.log2(leaves) % 2 === 0 ? leaves : leaves * 2;
+  let whole = 1;
+  while (whole < leaves) whole *= 4;
   const order = new Int32Array(count);
   for (let t = 0; t < count; t++) order[t] = t;
   const halving = new Halving(order, middles(pointLanes(mesh), points));

@@ -195,6 +195,14 @@ function pushed(begin: usize, top: usize, square: f32, node: i32): usize {
 
 let nearestSquare: f32 = 0;
 
+/** Squared sine of the angle at a corner up to which a triangle counts as its edges. */
+const SLIVER: f32 = 1e-8;
+
+@inline
+function crossed(a: v128, b: v128, c: v128, d: v128): v128 {
+  return f32x4.sub(f32x4.mul(a, b), f32x4.mul(c, d));
+}
+
 /** Squared distances to the four triangles of a leaf: to their planes inside of them, else to their edges. */
 function meetLeaf(table: usize, leaf: i32, px: v128, py: v128, pz: v128): void {
   const at = load<u32>(table + TRIANGLES) + (<usize>leaf) * LEAF_BYTES;
@@ -213,23 +221,28 @@ function meetLeaf(table: usize, leaf: i32, px: v128, py: v128, pz: v128): void {
   const d1 = dot(abx, aby, abz, apx, apy, apz);
   const d2 = dot(acx, acy, acz, apx, apy, apz);
   const uu = dot(abx, aby, abz, abx, aby, abz);
-  const uv = dot(abx, aby, abz, acx, acy, acz);
   const vv = dot(acx, acy, acz, acx, acy, acz);
   const zero = f32x4.splat(0);
   const one = f32x4.splat(1);
+  const nx = crossed(aby, acz, abz, acy);
+  const ny = crossed(abz, acx, abx, acz);
+  const nz = crossed(abx, acy, aby, acx);
+  const nn = dot(nx, ny, nz, nx, ny, nz);
   // On the plane: ap = v ab + w ac + what stands off along the normal.
-  const whole = f32x4.sub(f32x4.mul(uu, vv), f32x4.mul(uv, uv));
-  const v = f32x4.div(f32x4.sub(f32x4.mul(vv, d1), f32x4.mul(uv, d2)), whole);
-  const w = f32x4.div(f32x4.sub(f32x4.mul(uu, d2), f32x4.mul(uv, d1)), whole);
+  const v = f32x4.div(
+    dot(nx, ny, nz, crossed(apy, acz, apz, acy), crossed(apz, acx, apx, acz), crossed(apx, acy, apy, acx)), nn,
+  );
+  const w = f32x4.div(
+    dot(nx, ny, nz, crossed(aby, apz, abz, apy), crossed(abz, apx, abx, apz), crossed(abx, apy, aby, apx)), nn,
+  );
+  // Of a sliver the edges say all that float32 can tell.
+  const wide = f32x4.gt(nn, f32x4.mul(f32x4.splat(SLIVER), f32x4.mul(uu, vv)));
   const inside = v128.and(
     v128.and(f32x4.ge(v, zero), f32x4.ge(w, zero)),
-    v128.and(f32x4.le(f32x4.add(v, w), one), f32x4.gt(whole, zero)),
+    v128.and(f32x4.le(f32x4.add(v, w), one), wide),
   );
-  const nx = f32x4.sub(f32x4.mul(aby, acz), f32x4.mul(abz, acy));
-  const ny = f32x4.sub(f32x4.mul(abz, acx), f32x4.mul(abx, acz));
-  const nz = f32x4.sub(f32x4.mul(abx, acy), f32x4.mul(aby, acx));
   const off = dot(nx, ny, nz, apx, apy, apz);
-  const onPlane = f32x4.div(f32x4.mul(off, off), dot(nx, ny, nz, nx, ny, nz));
+  const onPlane = f32x4.div(f32x4.mul(off, off), nn);
   const bcx = f32x4.sub(acx, abx);
   const bcy = f32x4.sub(acy, aby);
   const bcz = f32x4.sub(acz, abz);
