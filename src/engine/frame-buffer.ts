@@ -19,7 +19,13 @@ export class FrameBuffer {
   constructor(
     private readonly evaluator: Evaluator,
     private readonly most = MOST_BYTES,
+    /** Whether the engine's memory has room for frames ahead. */
+    private readonly hasRoom: () => boolean = () => true,
   ) {}
+
+  get bytes(): number {
+    return this.held.bytes;
+  }
 
   /** The result at a frame; undefined when it is not there, or is of a document that comes to something else. */
   get(document: PieceDocument, frame: number): Evaluation | undefined {
@@ -33,7 +39,7 @@ export class FrameBuffer {
 
   /** Whether a result would be kept: there is room, and it is not there. */
   wants(document: PieceDocument, frame: number): boolean {
-    return workText(document) !== this.work || (!this.results.has(frame) && this.held.bytes <= this.most);
+    return workText(document) !== this.work || (!this.results.has(frame) && this.isOpen);
   }
 
   /** Empties the buffer when what is worked out has changed. */
@@ -49,13 +55,18 @@ export class FrameBuffer {
   put(document: PieceDocument, frame: number, result: Evaluation): void {
     if (this.turnTo(document)) return;
     const { shape, report } = result;
-    if (!shape || !report.complete || this.results.has(frame) || this.held.bytes > this.most) return;
+    if (!shape || !report.complete || this.results.has(frame) || !this.isOpen) return;
     this.held.add(shape);
     this.staleFrames.delete(frame);
     this.results.set(frame, { result, release: this.evaluator.keep(shape) });
   }
 
-  private clear(): void {
+  private get isOpen(): boolean {
+    return this.held.bytes <= this.most && this.hasRoom();
+  }
+
+  /** Gives all frames up. */
+  clear(): void {
     for (const [frame, { release }] of this.results) {
       release();
       this.staleFrames.add(frame);

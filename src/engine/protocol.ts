@@ -11,6 +11,7 @@ import type { TablePage, TableQuery } from "../core/inspect/table";
 import type { Trace } from "../core/inspect/trace";
 import type { Picture } from "../core/maths/picture";
 import type { FrameRanges } from "./frame-ranges";
+import type { Ledger } from "./ledger";
 
 /** A batch on the wire: its mesh by key, so that each mesh crosses once. */
 export interface WireBatch {
@@ -77,6 +78,7 @@ export interface FrameStates {
   readonly disk: FrameRanges;
   /** Why nothing more is written to disk, in words. */
   readonly fault: string | null;
+  readonly memory: Ledger;
 }
 
 export interface ExportRequest {

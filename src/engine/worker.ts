@@ -22,6 +22,7 @@ import { DiskCache } from "../core/simulate/disk-cache";
 import { assetReader } from "./asset-reader";
 import { FrameBuffer } from "./frame-buffer";
 import { rangesOf } from "./frame-ranges";
+import { hasRoomForFrames, ledgerOf, makeRoom } from "./ledger";
 import { Looker } from "./looker";
 import { openPrivateDisk } from "./private-disk";
 import type { FromEngine, Peek, StageSettings, ToEngine, WireDrawing } from "./protocol";
@@ -31,7 +32,7 @@ import { startHelpers } from "./start-helpers";
 const evaluator = new Evaluator();
 const assets = new AssetShelf(assetReader());
 const looker = new Looker(evaluator);
-const buffer = new FrameBuffer(evaluator);
+const buffer = new FrameBuffer(evaluator, undefined, hasRoomForFrames);
 
 setHelpers(startHelpers());
 let newest: Int32Array | null = null;
@@ -83,6 +84,7 @@ self.onmessage = async ({ data }: MessageEvent<ToEngine>) => {
     if (error instanceof Cancelled) reply({ type: "cancelled", id: data.id });
     else reply({ type: "failed", id: data.id, what: (error as Error).message });
   }
+  makeRoom(buffer);
   tellFramesSoon();
 };
 
@@ -121,7 +123,11 @@ function tellFramesSoon(): void {
 function tellFrames(): void {
   const { simulation } = evaluator;
   const disk = rangesOf(simulation.framesKept().disk);
-  reply({ type: "frames", frames: { ...buffer.frames, disk, fault: simulation.disk?.fault ?? null } });
+  const memory = ledgerOf(evaluator, buffer);
+  reply({
+    type: "frames",
+    frames: { ...buffer.frames, disk, fault: simulation.disk?.fault ?? null, memory },
+  });
 }
 
 /** Works a frame out for later. */

@@ -18,6 +18,20 @@ const placesOf = (shape: Shape | undefined) =>
   (shape?.sites?.columns.position.lanes ?? []).map((lane) => [...lane]);
 
 describe("frame buffer", () => {
+  it("keeps no frame ahead while memory is short, and gives all of them up", () => {
+    const evaluator = new Evaluator();
+    let room = true;
+    const buffer = new FrameBuffer(evaluator, undefined, () => room);
+    const put = (frame: number) => buffer.put(document, frame, evaluator.evaluate(document, frame));
+    for (const frame of [0, 1, 2]) put(frame);
+    expect(buffer.frames.ready).toEqual([[1, 2]]);
+    room = false;
+    put(3);
+    expect(buffer.get(document, 3)).toBeUndefined();
+    buffer.clear();
+    expect([buffer.bytes, buffer.frames.ready, buffer.frames.stale]).toEqual([0, [], [[1, 2]]]);
+  });
+
   it("gives frames back with the bits they had, whatever was worked out since", () => {
     const evaluator = new Evaluator();
     const buffer = new FrameBuffer(evaluator);

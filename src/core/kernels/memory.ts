@@ -37,7 +37,8 @@ export class KernelMemory {
 
   private constructor(
     readonly memory: WebAssembly.Memory,
-    private readonly ceiling: number,
+    /** Bytes at most. */
+    readonly ceiling: number,
     private end = FIRST,
     private readonly fixed = false,
   ) {}

@@ -13,6 +13,7 @@ export function CostList() {
   const document = useStudio((s) => s.document);
   const heat = useStudio((s) => s.heat);
   const pace = useStudio((s) => s.pace);
+  const memory = useStudio((s) => s.frameStates?.memory);
   if (!report) return <p className="p-3 text-12 text-faint">Nothing has been worked out yet.</p>;
   const { definitions, graph } = flatten(document);
   const rows = graph.nodes
@@ -31,7 +32,16 @@ export function CostList() {
         <span className="tabular text-ink">
           {msText(report.ms)} now, {msText(whole)} for all of it
         </span>
-        <span className="tabular">{bytesText(report.bytes ?? 0)} held</span>
+        <span className="tabular">{bytesText(report.bytes)} held</span>
+        {memory && (
+          <span
+            className="tabular"
+            title="All that the engine's memory holds: results, states of other frames, frames that need only be drawn, drawings and tables. Frames ahead are the first to give way."
+          >
+            memory {bytesText(memory.used)} of {bytesText(memory.ceiling)}: {bytesText(memory.states)} states,{" "}
+            {bytesText(memory.frames)} frames ready
+          </span>
+        )}
         <span className="ml-auto flex items-center gap-1.5">
           Heat on cards
           <Switch label="Heat on cards" value={heat} onChange={(to) => store.getState().set({ heat: to })} />
@@ -67,7 +77,9 @@ export function CostList() {
               <span className="tabular relative text-right text-faint">
                 {Math.round((ms / Math.max(whole, 1e-6)) * 100)} %
               </span>
-              <span className="tabular relative text-right text-faint">{bytesText(node.bytes ?? 0)}</span>
+              <span className="tabular relative text-right text-faint">
+                {bytesText((node.bytes ?? 0) + (node.carried ?? 0))}
+              </span>
             </button>
           </li>
         ))}
@@ -76,5 +88,7 @@ export function CostList() {
   );
 }
 
-const bytesText = (bytes: number): string =>
-  bytes >= 1e6 ? `${(bytes / 1e6).toFixed(1)} MB` : `${countText(Math.ceil(bytes / 1e3))} kB`;
+function bytesText(bytes: number): string {
+  if (bytes >= 1e9) return `${(bytes / 1e9).toFixed(1)} GB`;
+  return bytes >= 1e6 ? `${(bytes / 1e6).toFixed(1)} MB` : `${countText(Math.ceil(bytes / 1e3))} kB`;
+}
