@@ -28,7 +28,7 @@ export function CostList() {
   const whole = wholeTime(report);
   return (
     <div className="flex h-full min-h-0 flex-col text-12">
-      <div className="flex h-8 shrink-0 items-center gap-3 border-b border-dashed px-3 text-11 text-faint">
+      <div className="flex h-8 shrink-0 items-center gap-3 overflow-hidden whitespace-nowrap border-b border-dashed px-3 text-11 text-faint">
         <span className="tabular text-ink">
           {msText(report.ms)} now, {msText(whole)} for all of it
         </span>
@@ -36,10 +36,9 @@ export function CostList() {
         {memory && (
           <span
             className="tabular"
-            title="All that the engine's memory holds: results, states of other frames, frames that need only be drawn, drawings and tables. Frames ahead are the first to give way."
+            title={`All that the engine's memory holds, of ${bytesText(memory.ceiling)}: results, ${bytesText(memory.states)} of states of other frames, ${bytesText(memory.frames)} of frames that need only be drawn, drawings and tables. Frames ahead are the first to give way.`}
           >
-            memory {bytesText(memory.used)} of {bytesText(memory.ceiling)}: {bytesText(memory.states)} states,{" "}
-            {bytesText(memory.frames)} frames ready
+            {bytesText(memory.used)} of memory
           </span>
         )}
         <span className="ml-auto flex items-center gap-1.5">
