@@ -1,24 +1,26 @@
 import { writeFileSync } from "node:fs";
 import { AnimatedGlb } from "../core/formats/write/animated-glb";
+import { EXPORT_FORMATS, type ExportFormat, exportFormat } from "../core/formats/write/export-formats";
 import { FRAME_WRITERS, isFrameFormat } from "../core/formats/write/write-frame";
 import type { Shape } from "../core/geometry/shape";
 import { PieceError, WrongCall } from "./faults";
 import type { Options } from "./options";
 import { betweenFrames, errorLines, type OpenPiece, openPiece, parseFrames, partOf } from "./piece";
 
-/** The format of one file for all frames. */
-const ANIMATION = "animation";
+/** Names of formats, and of the one that is one file for all frames. */
+const NAMES = EXPORT_FORMATS.flatMap((format: ExportFormat) => format.command ?? []);
+const ANIMATION = exportFormat("moving").command;
 
 /** Writes one file a frame, or one that holds them all. */
 export async function exportCommand(file: string, options: Options): Promise<void> {
   const { format, out } = options;
-  if (format !== ANIMATION && !isFrameFormat(format))
-    throw new WrongCall(`--format is one of ${[...Object.keys(FRAME_WRITERS), ANIMATION].join(", ")}.`);
+  const writer = isFrameFormat(format) ? FRAME_WRITERS[format] : null;
+  if (!writer && format !== ANIMATION) throw new WrongCall(`--format is one of ${NAMES.join(", ")}.`);
   if (!out) throw new WrongCall("Where to? --out PATH");
   const copies = options.copies ?? "instanced";
   if (copies !== "instanced" && copies !== "baked") throw new WrongCall("--copies is instanced or baked.");
   const piece = await openPiece(file);
-  if (format === ANIMATION) return writeAnimation(piece, out, options);
+  if (!writer) return writeAnimation(piece, out, options);
   const start = piece.document.settings.first;
   const [first, last] = parseFrames(options.frames, [start, start]);
   if (last > first && !/#+/.test(out))
@@ -28,7 +30,7 @@ export async function exportCommand(file: string, options: Options): Promise<voi
     await betweenFrames();
     const shape = shapeAt(piece, frame);
     const path = out.replace(/#+/, (hashes) => String(frame).padStart(hashes.length, "0"));
-    writeFileSync(path, await FRAME_WRITERS[format].write(shape, { copies, name: piece.document.name }));
+    writeFileSync(path, await writer.write(shape, { copies, name: piece.document.name }));
     console.log(path);
   }
 }

@@ -84,9 +84,9 @@ import { star } from "./make/star";
 import { torus } from "./make/torus";
 import { stage } from "./route/stage";
 import { closeLoop } from "./simulate/close-loop";
+import { particles } from "./simulate/emit";
 import { holdFrame } from "./simulate/hold-frame";
 import { lag } from "./simulate/lag";
-import { particles } from "./simulate/particles";
 import { spring } from "./simulate/spring";
 import { springValue } from "./simulate/spring-value";
 

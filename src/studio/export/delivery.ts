@@ -1,10 +1,10 @@
 /** What is taken away of many frames, and how it is made. */
 import type { PieceDocument, View } from "@/core/document/schema";
-import type { FrameFormat } from "@/core/formats/write/write-frame";
+import { type ExportId, exportFormat } from "@/core/formats/write/export-formats";
 import { fileStem } from "@/ui/download";
 import { takeAnimation } from "./animation";
 import type { Delivered, FrameFiles, Watch } from "./delivered";
-import { FILM_KINDS, type FilmKind, filmFrames, takeFilm } from "./film";
+import { type FilmKind, filmFrames, takeFilm } from "./film";
 import type { FrameLook } from "./frame-look";
 import { type FrameRange, framesOf } from "./frame-range";
 import { fillFolder, takeSequence } from "./sequence";
@@ -13,7 +13,7 @@ export interface Delivery extends FrameRange {
   readonly id: string;
   readonly document: PieceDocument;
   /** A file for each frame, or one for all: a film, or a GLB that moves. */
-  readonly kind: "png" | FrameFormat | FilmKind | "moving";
+  readonly kind: Exclude<ExportId, "piece">;
   readonly copies: "instanced" | "baked";
   /** Where the camera stands; frames are seen from one place. */
   readonly view: View;
@@ -23,10 +23,10 @@ export interface Delivery extends FrameRange {
   readonly folder?: FileSystemDirectoryHandle;
 }
 
-const isFilm = (kind: Delivery["kind"]): kind is FilmKind => (FILM_KINDS as readonly string[]).includes(kind);
+const isFilm = (kind: Delivery["kind"]): kind is FilmKind => exportFormat(kind).group === "film";
 
-/** Whether it can go on where it was left: what moves in one GLB is made anew. */
-export const goesOn = ({ kind }: Delivery): boolean => kind !== "moving";
+/** Whether it can go on where it was left. */
+export const goesOn = ({ kind }: Delivery): boolean => exportFormat(kind).resumes;
 
 /** How many frames it is made of. */
 export const framesIn = ({ kind, ...delivery }: Delivery): number =>
@@ -34,13 +34,13 @@ export const framesIn = ({ kind, ...delivery }: Delivery): number =>
 
 /** The ending of the file that it makes. */
 export const endingOf = ({ kind }: Delivery): string =>
-  isFilm(kind) ? kind : kind === "moving" ? "glb" : "zip";
+  exportFormat(kind).frames === "range" ? exportFormat(kind).ending : "zip";
 
 /** Beginning of the names of files. */
 export const stemOf = ({ document }: Delivery): string => fileStem(document.name);
 
 export const titleOf = ({ document, kind, first, last }: Delivery): string =>
-  `${document.name}, ${kind === "moving" ? "moving GLB" : kind.toUpperCase()}, frames ${first} to ${last}`;
+  `${document.name}, ${exportFormat(kind).title}, frames ${first} to ${last}`;
 
 /**
  * @param kept frames, or stretches of a film, that were made before, and where those that are made now are kept

@@ -22,8 +22,7 @@ import { gifFrames, gifRate } from "./gif-timing";
 import { GIF_END, GifWriter } from "./gif-writer";
 import { lazily } from "./lazily";
 
-export const FILM_KINDS = ["mp4", "webm", "gif"] as const;
-export type FilmKind = (typeof FILM_KINDS)[number];
+export type FilmKind = "mp4" | "webm" | "gif";
 
 export interface Film extends FrameRange {
   readonly document: PieceDocument;

@@ -1,8 +1,9 @@
 "use client";
+import { formatsOf } from "@/core/formats/write/export-formats";
 import { NumberField } from "@/ui/number-field";
 import { Select } from "@/ui/select";
 import { Switch } from "@/ui/switch";
-import { FILM_KINDS, type FilmKind } from "./film";
+import type { FilmKind } from "./film";
 import { type FrameLook, MOST_PIXELS, sized } from "./frame-look";
 
 interface LookChoiceProps {
@@ -94,12 +95,6 @@ export function LookChoice({ look, size, mayBeClear, onChange }: LookChoiceProps
   );
 }
 
-const KIND_LABELS: Readonly<Record<FilmKind, string>> = {
-  mp4: "MP4 (H.264), plays everywhere",
-  webm: "WebM (VP9), open and small",
-  gif: "GIF, 256 colours, repeats",
-};
-
 export function FilmKindChoice({ kind, onChange }: { kind: FilmKind; onChange: (kind: FilmKind) => void }) {
   return (
     <div className="mt-3 flex items-center justify-between text-12">
@@ -108,7 +103,7 @@ export function FilmKindChoice({ kind, onChange }: { kind: FilmKind; onChange: (
         label="Kind of film"
         className="h-7 w-[240px] text-12"
         value={kind}
-        choices={FILM_KINDS.map((value) => ({ value, label: KIND_LABELS[value] }))}
+        choices={formatsOf("film").map(({ id: value, label }) => ({ value, label }))}
         onChange={(value) => onChange(value as FilmKind)}
       />
     </div>

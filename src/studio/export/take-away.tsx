@@ -1,6 +1,13 @@
 "use client";
 import { useEffect, useRef, useState } from "react";
 import { writeDocument } from "@/core/document/read";
+import {
+  EXPORT_GROUPS,
+  type ExportGroup,
+  type ExportId,
+  exportFormat,
+  formatsOf,
+} from "@/core/formats/write/export-formats";
 import type { FrameFormat } from "@/core/formats/write/write-frame";
 import type { EngineClient } from "@/engine/client";
 import { Button } from "@/ui/button";
@@ -18,25 +25,6 @@ import { type FrameRange, framesOf } from "./frame-range";
 import { FramesChoice } from "./frames-choice";
 import { FilmKindChoice, LookChoice } from "./look-choice";
 
-const FORMATS = [
-  { id: "png", title: "Picture", about: "PNG of the stage, at any size" },
-  { id: "film", title: "Film", about: "MP4, WebM or GIF of a range of frames" },
-  { id: "glb", title: "3D file", about: "GLB (glTF 2.0), one unit is a metre" },
-  { id: "mesh", title: "Plain triangles", about: "OBJ, PLY or STL, every copy written out" },
-  { id: "csv", title: "Values", about: "CSV of the elements that reach the stage" },
-  { id: "piece", title: "Piece", about: "The document as .glemmo.json" },
-] as const;
-type Format = (typeof FORMATS)[number]["id"];
-
-/** Media types; the writers themselves belong in the worker, not on the page. */
-const FRAME_TYPES: Readonly<Record<FrameFormat, string>> = {
-  glb: "model/gltf-binary",
-  obj: "model/obj",
-  ply: "application/octet-stream",
-  stl: "model/stl",
-  csv: "text/csv",
-};
-
 /** A single frame does not move. */
 const shapesOf = (copies: "instanced" | "baked" | "moving") => (copies === "moving" ? "instanced" : copies);
 
@@ -50,9 +38,9 @@ interface TakeAwayProps {
 /** Everything that can be taken out of the studio, for the present frame or for many. */
 export function TakeAway({ open, onClose, engine, view }: TakeAwayProps) {
   const store = useStudioStore();
-  const [format, setFormat] = useState<Format>("png");
+  const [group, setGroup] = useState<ExportGroup["id"]>("picture");
   const [copies, setCopies] = useState<"instanced" | "baked" | "moving">("instanced");
-  const [triangles, setTriangles] = useState<"obj" | "ply" | "stl">("obj");
+  const [triangles, setTriangles] = useState<ExportId>("obj");
   const [working, setWorking] = useState(false);
   const [fault, setFault] = useState<string | null>(null);
   const { document, frame } = store.getState();
@@ -61,11 +49,18 @@ export function TakeAway({ open, onClose, engine, view }: TakeAwayProps) {
   const [range, setRange] = useState<FrameRange | null>(null);
   const [look, setLook] = useState(() => plainLook(document.settings.size));
   const [kind, setKind] = useState<FilmKind>("mp4");
-  /** H.264 has no alpha. */
-  const isClear = format === "png" || kind !== "mp4";
-  const isMoving = format === "glb" && copies === "moving";
+  const id = {
+    picture: "png",
+    film: kind,
+    model: copies === "moving" ? "moving" : "glb",
+    triangles,
+    values: "csv",
+    piece: "piece",
+  }[group] as ExportId;
+  const format = exportFormat(id);
+  const isClear = format.drawn === "clear";
   /** One file of many frames. */
-  const isFilm = format === "film" || isMoving;
+  const isFilm = format.frames === "range";
   const chosen = range ?? whole;
   const [gifHas, gifKeeps] = [
     framesOf(chosen).length,
@@ -83,14 +78,14 @@ export function TakeAway({ open, onClose, engine, view }: TakeAwayProps) {
   /** Lines it up; the dialog may be closed meanwhile. */
   const makeMany = async (frames: FrameRange): Promise<void> => {
     const stage = view();
-    if (!stage || format === "piece") throw new Error("There is no stage to take pictures of.");
+    if (!stage || id === "piece") throw new Error("There is no stage to take pictures of.");
     const folder =
       inFolder && !isFilm ? await window.showDirectoryPicker?.({ mode: "readwrite" }) : undefined;
     const isDone = await addDelivery({
       ...frames,
       id: crypto.randomUUID(),
       document,
-      kind: format === "film" ? kind : isMoving ? "moving" : format === "mesh" ? triangles : format,
+      kind: id,
       copies: shapesOf(copies),
       view: stage.view(),
       look: { ...look, transparent: look.transparent && isClear },
@@ -100,33 +95,33 @@ export function TakeAway({ open, onClose, engine, view }: TakeAwayProps) {
     if (isDone && isShown.current) onClose();
   };
   const make = async (): Promise<{ blob: Blob; ending: string }> => {
-    if (format === "piece")
-      return {
-        blob: new Blob([writeDocument(document)], { type: "application/json" }),
-        ending: "glemmo.json",
-      };
-    if (format === "png") {
+    const { ending, mediaType: type } = format;
+    if (id === "piece") return { blob: new Blob([writeDocument(document)], { type }), ending };
+    if (id === "png") {
       const stage = view();
       if (!stage) throw new Error("There is no stage to take a picture of.");
       const painter = new FramePainter(document, stage.view(), look);
       try {
-        return { blob: await painter.png(frame), ending: "png" };
+        return { blob: await painter.png(frame), ending };
       } finally {
         painter.dispose();
       }
     }
     const client = engine();
     if (!client) throw new Error("The engine is not running.");
-    if (format === "film") throw new Error("A film is made of many frames.");
-    const ending: FrameFormat = format === "mesh" ? triangles : format;
-    const bytes = await client.export(document, frame, { format: ending, copies: shapesOf(copies) });
-    return { blob: new Blob([bytes], { type: FRAME_TYPES[ending] }), ending };
+    if (isFilm) throw new Error(`${format.title} is made of many frames.`);
+    // What is neither drawn nor of a range is written by the engine.
+    const bytes = await client.export(document, frame, {
+      format: id as FrameFormat,
+      copies: shapesOf(copies),
+    });
+    return { blob: new Blob([bytes], { type }), ending };
   };
   const takeOne = async () => {
     setWorking(true);
     try {
       const { blob, ending } = await make();
-      download(blob, `${fileStem(document.name)}${format === "piece" ? "" : `-${frame}`}.${ending}`);
+      download(blob, `${fileStem(document.name)}${format.frames === "none" ? "" : `-${frame}`}.${ending}`);
       onClose();
     } finally {
       setWorking(false);
@@ -134,7 +129,7 @@ export function TakeAway({ open, onClose, engine, view }: TakeAwayProps) {
   };
   const take = () => {
     setFault(null);
-    const many = format !== "piece" && (range ?? (isFilm ? whole : null));
+    const many = format.frames !== "none" && (range ?? (isFilm ? whole : null));
     (many ? makeMany(many) : takeOne()).catch((error: Error) => {
       // No folder was chosen: nothing was asked for.
       if (error.name !== "AbortError") setFault(error.message);
@@ -149,7 +144,7 @@ export function TakeAway({ open, onClose, engine, view }: TakeAwayProps) {
       about={`${range || isFilm ? `Frames ${(range ?? whole).first} to ${(range ?? whole).last}` : `Frame ${frame}`} of “${document.name}”`}
     >
       <div role="radiogroup" aria-label="What to take away" className="grid grid-cols-2 gap-1.5">
-        {FORMATS.map((option) => (
+        {EXPORT_GROUPS.map((option) => (
           <label
             key={option.id}
             className="flex cursor-pointer items-center gap-3 rounded-6 border border-rule px-3 py-2 has-[:checked]:border-accent has-[:checked]:bg-raised"
@@ -158,8 +153,8 @@ export function TakeAway({ open, onClose, engine, view }: TakeAwayProps) {
               type="radio"
               name="format"
               className="accent-[var(--accent)]"
-              checked={format === option.id}
-              onChange={() => setFormat(option.id)}
+              checked={group === option.id}
+              onChange={() => setGroup(option.id)}
             />
             <span>
               <span className="font-semibold">{option.title}</span>
@@ -168,7 +163,7 @@ export function TakeAway({ open, onClose, engine, view }: TakeAwayProps) {
           </label>
         ))}
       </div>
-      {format === "glb" && (
+      {group === "model" && (
         <div className="mt-3 flex items-center justify-between text-12">
           Copies
           <Select
@@ -184,33 +179,29 @@ export function TakeAway({ open, onClose, engine, view }: TakeAwayProps) {
           />
         </div>
       )}
-      {format === "mesh" && (
+      {group === "triangles" && (
         <div className="mt-3 flex items-center justify-between text-12">
           Format
           <Select
             label="Format"
             className="h-7 w-[240px] text-12"
             value={triangles}
-            choices={[
-              { value: "obj", label: "OBJ, text" },
-              { value: "ply", label: "PLY, binary, with colours" },
-              { value: "stl", label: "STL, binary" },
-            ]}
-            onChange={(value) => setTriangles(value as typeof triangles)}
+            choices={formatsOf("triangles").map(({ id: value, label }) => ({ value, label }))}
+            onChange={(value) => setTriangles(value as ExportId)}
           />
         </div>
       )}
-      {format === "film" && <FilmKindChoice kind={kind} onChange={setKind} />}
-      {format === "film" && kind === "gif" && gifKeeps < gifHas && (
+      {group === "film" && <FilmKindChoice kind={kind} onChange={setKind} />}
+      {id === "gif" && gifKeeps < gifHas && (
         <p className="mt-1 text-11 text-faint">
           A GIF shows 50 frames a second at most: {gifKeeps} of {gifHas} frames are taken, so that it lasts as
           long as it should.
         </p>
       )}
-      {(format === "film" || format === "png") && (
+      {format.drawn && (
         <LookChoice look={look} size={document.settings.size} mayBeClear={isClear} onChange={setLook} />
       )}
-      {format !== "piece" && (
+      {format.frames !== "none" && (
         <FramesChoice
           range={isFilm ? (range ?? whole) : range}
           always={isFilm}

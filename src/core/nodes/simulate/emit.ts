@@ -5,7 +5,7 @@ import { MOST_SITES } from "../../limits";
 import { lengthOf } from "../../maths/exact";
 import { rotate } from "../../maths/quaternion";
 import { hash3 } from "../../maths/random";
-import { NO_PARTICLES, type Particles, type Source, steppedParticles } from "../../simulate/particles";
+import { NO_PARTICLES, type Particles, type Source, steppedParticles } from "../../simulate/emission";
 import type { Stepping } from "../../simulate/state";
 import { defineNode, type Resolved } from "../define";
 import { angle, field, integer, number, out, shape, vector } from "../ports";
