@@ -2,7 +2,8 @@
  * Compiles what does not run from its sources, when a source is newer: the kernels, and the programs of Node (the headless
  * command, the server's own commands and threads), each into one file of build/node.
  */
-import { mkdirSync, readdirSync, statSync, writeFileSync } from "node:fs";
+import { createHash } from "node:crypto";
+import { mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { fileURLToPath } from "node:url";
 
@@ -10,6 +11,25 @@ const KERNELS = "src/core/kernels/assembly";
 const WASM = "src/core/kernels/wasm.ts";
 const TARGET = "build/node";
 const STAMP = join(TARGET, ".built");
+
+/** What stands for the sources of the core: states that other sources have stepped are not taken up. */
+const MARK = "src/core/program-mark.ts";
+
+function markProgram() {
+  const hash = createHash("sha256");
+  const add = (folder) => {
+    for (const entry of readdirSync(folder, { withFileTypes: true }).sort((a, b) =>
+      a.name < b.name ? -1 : 1,
+    )) {
+      const path = join(folder, entry.name);
+      if (entry.isDirectory()) add(path);
+      else if (path !== MARK && path !== WASM) hash.update(path).update(readFileSync(path));
+    }
+  };
+  add("src/core");
+  const text = `/** Made by scripts/compile.mjs of the sources of the core; not kept in the repository. */\nexport const PROGRAM_MARK = "${hash.digest("hex").slice(0, 32)}";\n`;
+  if (changed(MARK) === 0 || readFileSync(MARK, "utf8") !== text) writeFileSync(MARK, text);
+}
 
 /** By the name of the file that is made. */
 const PROGRAMS = {
@@ -43,6 +63,7 @@ export default async function compile() {
   if (changed(WASM) <= Math.max(changed("scripts/build-kernels.mjs"), newest(KERNELS)))
     await import("./build-kernels.mjs").then(({ buildKernels }) => buildKernels(KERNELS, WASM));
 
+  markProgram();
   const sources = Math.max(newest("src"), changed("scripts/compile.mjs"), changed("package-lock.json"));
   if (changed(STAMP) <= sources) {
     const { build } = await import("esbuild");

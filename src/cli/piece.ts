@@ -31,7 +31,8 @@ export async function openPiece(file: string): Promise<OpenPiece> {
   const evaluator = new Evaluator();
   const disk = openFileDisk(`${markOf(resolve(file))}.states`);
   if (disk) evaluator.simulation.disk = new DiskCache(disk);
-  process.once("exit", () => evaluator.simulation.flush());
+  // Before the file is given back to other processes.
+  process.prependOnceListener("exit", () => evaluator.simulation.flush());
   setHelpers(helpersOnDemand());
   return {
     document,

@@ -1,12 +1,12 @@
 /**
  * States of other frames in a file, so that a piece that was worked out goes on from there after a reload. The file is a list of
- * records that only grows; each has a mark of all that its state depends on, so that what no longer holds is never read. What is
+ * records that only grows, begun with a mark of the program, as one that was changed may step otherwise; each has a mark of all that its state depends on, so that what no longer holds is never read. What is
  * cut short, damaged or of another version is left out, and the frames before it are worked out again.
  */
 import type { Lane } from "../geometry/column";
 import { floatsInMemory, integersInMemory } from "../kernels/arena";
-import { WASM } from "../kernels/wasm";
 import { mixSigned } from "../maths/random";
+import { PROGRAM_MARK } from "../program-mark";
 import { treeFromText, treeToText } from "../values/tree-text";
 import type { State } from "./state";
 
@@ -21,8 +21,6 @@ export interface Disk {
   cut(size: number): void;
 }
 
-/** To be raised when states are stepped otherwise than before, or written down otherwise. */
-const VERSION = 1;
 /** Bytes of one piece's file, at most. */
 const MOST_BYTES = 1024 * 2 ** 20;
 
@@ -62,9 +60,6 @@ export function markOf(text: string): string {
   }
   return hashes.map((hash, h) => (mixSigned(hash ^ h) >>> 0).toString(16).padStart(8, "0")).join("");
 }
-
-/** Kernels that were changed step otherwise. */
-const PROGRAM = markOf(`${VERSION} ${WASM}`);
 
 export class DiskCache {
   private readonly places = new Map<string, Place>();
@@ -175,10 +170,11 @@ export class DiskCache {
 
   /** Looks through the file; what cannot be read, and all behind it, is forgotten. */
   private index(): void {
-    const head = new TextEncoder().encode(PROGRAM);
+    const head = new TextEncoder().encode(PROGRAM_MARK);
     const size = this.disk.size();
     const same =
-      size >= head.byteLength && new TextDecoder().decode(this.disk.read(0, head.byteLength)) === PROGRAM;
+      size >= head.byteLength &&
+      new TextDecoder().decode(this.disk.read(0, head.byteLength)) === PROGRAM_MARK;
     if (!same) {
       this.begin();
       return;
@@ -240,7 +236,7 @@ export class DiskCache {
     this.lanes.clear();
     this.written = new WeakMap();
     this.disk.cut(0);
-    const head = new TextEncoder().encode(PROGRAM);
+    const head = new TextEncoder().encode(PROGRAM_MARK);
     this.disk.write(0, head);
     this.end = head.byteLength;
   }

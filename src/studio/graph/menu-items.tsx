@@ -4,7 +4,7 @@ import { type ReactNode, useContext } from "react";
 import { Actions, keyText } from "../state/action";
 
 export const MENU =
-  "z-50 max-h-[420px] min-w-44 overflow-auto rounded-6 border border-rule bg-raised p-1 shadow-xl";
+  "z-50 max-h-[min(640px,90dvh)] min-w-44 overflow-auto rounded-6 border border-rule bg-raised p-1 shadow-xl";
 const ITEM =
   "flex h-6 cursor-default items-center gap-2 rounded px-2 text-12 outline-none data-[disabled]:text-faint/60 data-[highlighted]:bg-rule";
 
