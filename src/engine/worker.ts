@@ -48,45 +48,63 @@ const geometries = new SentGeometries();
 
 const reply = (message: FromEngine, transfer: Transferable[] = []) => self.postMessage(message, { transfer });
 
-self.onmessage = async ({ data }: MessageEvent<ToEngine>) => {
-  if (data.type === "setup") {
-    newest = data.cancel && new Int32Array(data.cancel);
-    if (data.disk) opening = openDisk(data.disk);
-    return;
-  }
-  if (data.type === "piece") {
-    document = data.document;
-    return;
-  }
-  if (data.type === "cleared") {
+type Message<T extends ToEngine["type"]> = Extract<ToEngine, { type: T }>;
+type Told = "setup" | "piece" | "cleared" | "recycle";
+type Asked = Exclude<ToEngine["type"], Told>;
+
+/** Messages that are taken at once and have no answer. */
+const TOLD: { readonly [T in Told]: (message: Message<T>) => void } = {
+  setup({ cancel, disk }) {
+    newest = cancel && new Int32Array(cancel);
+    if (disk) opening = openDisk(disk);
+  },
+  piece(message) {
+    document = message.document;
+  },
+  cleared() {
     sent = undefined;
     shown = new Map();
     geometries.clear();
-    return;
-  }
-  if (data.type === "recycle") {
-    for (const array of data.arrays) IN_MEMORY.give(array);
-    return;
-  }
-  // The one that the request was sent after: another may come while its files are waited for.
+  },
+  recycle({ arrays }) {
+    for (const array of arrays) IN_MEMORY.give(array);
+  },
+};
+
+/** Messages that are answered, each about the piece that it was sent after, once its files are there. */
+const ASKED: { readonly [T in Asked]: (piece: PieceDocument, message: Message<T>) => void | Promise<void> } =
+  {
+    evaluate,
+    look: answerLook,
+    prepare,
+    export: exportFrame,
+    animate,
+    animated: (piece, { id }) => endAnimation(piece, id),
+  };
+
+const isTold = (message: ToEngine): message is Message<Told> => message.type in TOLD;
+
+self.onmessage = ({ data }: MessageEvent<ToEngine>) => {
+  if (isTold(data)) (TOLD[data.type] as (message: ToEngine) => void)(data);
+  else void answer(data);
+};
+
+async function answer(message: Message<Asked>): Promise<void> {
+  // Another piece may come while files are waited for.
   const piece = document;
   try {
     if (!piece) throw new Error("No piece has come yet.");
     await opening;
-    await whileWanted(data.id, assets.prepare(piece));
-    if (data.type === "evaluate") evaluate(piece, data);
-    else if (data.type === "look") answerLook(piece, data);
-    else if (data.type === "prepare") prepare(piece, data);
-    else if (data.type === "animate") animate(piece, data);
-    else if (data.type === "animated") await endAnimation(piece, data.id);
-    else await exportFrame(piece, data);
+    await whileWanted(message.id, assets.prepare(piece));
+    const handle = ASKED[message.type] as (piece: PieceDocument, message: ToEngine) => void | Promise<void>;
+    await handle(piece, message);
   } catch (error) {
-    if (error instanceof Cancelled) reply({ type: "cancelled", id: data.id });
-    else reply({ type: "failed", id: data.id, what: (error as Error).message });
+    if (error instanceof Cancelled) reply({ type: "cancelled", id: message.id });
+    else reply({ type: "failed", id: message.id, what: (error as Error).message });
   }
   makeRoom(buffer);
   tellFramesSoon();
-};
+}
 
 /** Waited for before anything is worked out. */
 let opening: Promise<void> = Promise.resolve();

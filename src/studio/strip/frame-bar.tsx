@@ -6,7 +6,11 @@ import { useStudio } from "../state/store";
 import type { Scale } from "./scale";
 
 const KINDS = [
-  ["stale", "bottom-[3px] h-[3px] bg-alert/70"],
+  // Dashed, for those who do not tell the colours apart.
+  [
+    "stale",
+    "bottom-[3px] h-[3px] bg-[repeating-linear-gradient(90deg,var(--alert)_0_3px,transparent_3px_6px)]",
+  ],
   ["ready", "bottom-[3px] h-[3px] bg-good"],
   ["disk", "bottom-0 h-[2px] bg-faint"],
 ] as const;
