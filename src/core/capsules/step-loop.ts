@@ -8,29 +8,16 @@ import type { Capsule, CapsuleOutput, GraphNode, PieceDocument } from "../docume
 import { constant, isValue, plainNumbers, type Value } from "../fields/expression";
 import { EMPTY_SHAPE, type Shape } from "../geometry/shape";
 import { type AnyInput, type AnyNode, type Before, NodeError } from "../nodes/define";
-import { integer, out } from "../nodes/ports";
+import { out } from "../nodes/ports";
+import { runUpInput, substepsInput } from "../nodes/simulate/step-inputs";
 import { own } from "../own";
 import type { State, Stepping } from "../simulate/state";
 import type { CapsuleDefinitions } from "./roles";
 
 /** What every instance of a Step loop may be set to, beside the inputs of its own. */
 const LOOP_INPUTS = {
-  substeps: integer({
-    default: 1,
-    min: 1,
-    max: 64,
-    soft: [1, 8],
-    label: "sub-steps",
-    about: "Steps for each frame. More are finer, and take as much longer.",
-  }),
-  runUp: integer({
-    default: 0,
-    min: 0,
-    soft: [0, 100],
-    unit: "frames",
-    label: "run-up",
-    about: "Frames worked out before the first, so that it is under way there.",
-  }),
+  substeps: substepsInput("Steps for each frame. More are finer, and take as much longer."),
+  runUp: runUpInput("Frames worked out before the first, so that it is under way there."),
 } satisfies Record<string, AnyInput>;
 
 /** What is told of the step beside what came back. */

@@ -9,6 +9,7 @@ import { NO_PARTICLES, type Particles, type Source, steppedParticles } from "../
 import type { Stepping } from "../../simulate/state";
 import { defineNode, type Resolved } from "../define";
 import { angle, field, integer, number, out, shape, vector } from "../ports";
+import { runUpInput, substepsInput } from "./step-inputs";
 
 const INPUTS = {
   shape: shape({ about: "Where they are born: sites or clones, else points of a mesh or of curves." }),
@@ -45,14 +46,7 @@ const INPUTS = {
     soft: [-5, 5],
     about: "A force on each, units a second²: link Swirl here. It may read `age`, `life` and `velocity`.",
   }),
-  substeps: integer({
-    default: 1,
-    min: 1,
-    max: 64,
-    soft: [1, 8],
-    label: "sub-steps",
-    about: "Steps for each frame; more follow a push that changes quickly.",
-  }),
+  substeps: substepsInput("Steps for each frame; more follow a push that changes quickly."),
   seed: integer({ default: 0, min: 0, soft: [0, 100], about: "Another number, other chances." }),
   most: integer({
     default: 200_000,
@@ -61,14 +55,7 @@ const INPUTS = {
     soft: [1, 200_000],
     about: "Never more at once.",
   }),
-  runUp: integer({
-    default: 0,
-    min: 0,
-    soft: [0, 100],
-    label: "run-up",
-    unit: "frames",
-    about: "Frames worked out before the first, so that they are there already.",
-  }),
+  runUp: runUpInput("Frames worked out before the first, so that they are there already."),
 };
 
 const stepping: Stepping<Resolved<typeof INPUTS>, Particles> = {
