@@ -80,9 +80,14 @@ test("after a click on any button of the header Space plays", async ({ page }) =
     await expect(paused.first()).toBeVisible();
   }
   // Who goes by the keyboard presses what has the focus.
-  await page.getByRole("button", { name: /^Earlier versions/ }).focus();
-  await page.keyboard.press("Tab");
-  await page.keyboard.press("Shift+Tab");
+  const versions = page.getByRole("button", { name: /^Earlier versions/ });
+  // A dialog that has just been closed gives the focus back a little later.
+  await expect(async () => {
+    await versions.focus();
+    await page.keyboard.press("Tab");
+    await page.keyboard.press("Shift+Tab");
+    await expect(versions).toBeFocused({ timeout: 1000 });
+  }).toPass();
   await page.keyboard.press("Space");
   await expect(dialog).toBeVisible();
 });
