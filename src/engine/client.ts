@@ -4,6 +4,7 @@
  * so that dragging a slider over a middling graph still shows every few results instead of none.
  */
 import type { PieceDocument } from "../core/document/schema";
+import { arraysOf } from "../core/draw/moving-mesh";
 import type {
   AnyLook,
   ExportRequest,
@@ -156,11 +157,7 @@ export class EngineClient {
   recycle({ batches, moved, lines, dots }: WireDrawing): void {
     const shared = [
       ...batches.flatMap(({ matrices, colors }) => [matrices, colors]),
-      ...moved.flatMap(({ vertices: { positions, normals, colors } }) => [
-        positions,
-        normals,
-        ...(colors ? [colors] : []),
-      ]),
+      ...moved.flatMap(({ vertices }) => arraysOf(vertices)),
       ...[lines, dots].flatMap((part) => (part ? [part.positions, part.colors] : [])),
     ].filter(({ buffer }) => !(buffer instanceof ArrayBuffer));
     if (shared.length > 0) this.post({ type: "recycle", arrays: shared });

@@ -1,7 +1,7 @@
 /** The geometries that the page has, by keys: a mesh crosses once as triangles, and then only where its points have moved to. */
 import { IN_MEMORY } from "../core/draw/draw-memory";
 import type { Drawing } from "../core/draw/drawing";
-import { isMoved, MovingMesh } from "../core/draw/moving-mesh";
+import { arraysOf, isMoved, MovingMesh } from "../core/draw/moving-mesh";
 import { JoinedVertices } from "../core/draw/outward";
 import { type Triangulated, triangulated } from "../core/draw/triangulate";
 import type { Mesh } from "../core/geometry/mesh";
@@ -27,20 +27,27 @@ export class SentGeometries {
   private readonly known = new Map<number, Known>();
   /** Keys never repeat, not even after a worker was replaced by another. */
   private next = Date.now() * 1024;
-  private outlined = false;
 
   meshOf(key: number): Mesh | undefined {
     return this.known.get(key)?.mesh;
   }
 
   /**
-   * What the page has to be sent for a drawing; it drops the geometries that this does not name.
-   * @param outlined whether lines are drawn around meshes
+   * What the page has to be sent for a drawing; it drops the geometries that this does not name. When it is cut short, all that was
+   * known is to be cleared: nobody was told of what was new.
+   * @param outlined whether lines are drawn around meshes; those sent without are to be cleared first
    */
-  sendingOf({ batches }: Drawing, outlined: boolean): Sending {
-    // Those that were sent without what a line needs are sent once more.
-    if (outlined && !this.outlined) this.clear();
-    this.outlined = outlined;
+  sendingOf(drawing: Drawing, outlined: boolean): Sending {
+    const moved: SentVertices[] = [];
+    try {
+      return this.collect(drawing, outlined, moved);
+    } catch (error) {
+      for (const { vertices } of moved) for (const array of arraysOf(vertices)) IN_MEMORY.give(array);
+      throw error;
+    }
+  }
+
+  private collect({ batches }: Drawing, outlined: boolean, moved: SentVertices[]): Sending {
     const meshes = new Set(batches.map(({ mesh }) => mesh));
     const keys = new Map<Mesh, number>();
     for (const [key, { mesh }] of this.known) if (meshes.has(mesh)) keys.set(mesh, key);
@@ -48,7 +55,6 @@ export class SentGeometries {
       [...this.known.keys()].filter((key) => !meshes.has(this.known.get(key)?.mesh as Mesh)),
     );
     const fresh: SentGeometry[] = [];
-    const moved: SentVertices[] = [];
     for (const mesh of meshes) {
       if (keys.has(mesh)) continue;
       const key = [...free].find((one) => isMoved((this.known.get(one) as Known).mesh, mesh));

@@ -61,11 +61,7 @@ const TOLD: { readonly [T in Told]: (message: Message<T>) => void } = {
   piece(message) {
     document = message.document;
   },
-  cleared() {
-    sent = undefined;
-    shown = new Map();
-    geometries.clear();
-  },
+  cleared: forgetSent,
   recycle({ arrays }) {
     for (const array of arrays) IN_MEMORY.give(array);
   },
@@ -140,7 +136,7 @@ function tellFramesSoon(): void {
 
 function tellFrames(): void {
   const { simulation } = evaluator;
-  const disk = rangesOf(simulation.framesKept().disk);
+  const disk = rangesOf(simulation.framesOnDisk());
   const memory = ledgerOf(evaluator, buffer);
   reply({
     type: "frames",
@@ -211,7 +207,9 @@ function evaluate(document: PieceDocument, request: Extract<ToEngine, { type: "e
   if (!buffered && !inspect && !peek) buffer.put(document, frame, result);
   const shape = peek ? peeked(document, frame, peek, result, checkCancelled) : result.shape;
   const outlined = Number(result.stage?.outline ?? 0) > 0;
-  if (!shape || (shape === sent && (sentOutlined || !outlined))) {
+  // What was sent without what a line needs is sent once more, whole.
+  if (outlined && !sentOutlined) forgetSent();
+  if (!shape || shape === sent) {
     reply({
       type: "evaluated",
       id,
@@ -234,6 +232,8 @@ function evaluate(document: PieceDocument, request: Extract<ToEngine, { type: "e
     sending = cancellable(checkCancelled, () => geometries.sendingOf(drawing, outlined));
   } catch (error) {
     for (const array of arraysOfDrawing(drawing)) IN_MEMORY.give(array);
+    // Some of it was counted as sent.
+    forgetSent();
     throw error;
   }
   sent = shape;
@@ -318,6 +318,13 @@ function stageOf(stage: Readonly<Record<string, unknown>> | undefined): StageSet
     discs: stage.discs as number,
     light: picture && { key: lightKey, ...(isNew ? { picture } : {}) },
   };
+}
+
+/** The next drawing is to be whole. */
+function forgetSent(): void {
+  sent = undefined;
+  shown = new Map();
+  geometries.clear();
 }
 
 /** All arrays that a drawing was composed into. */

@@ -1,16 +1,28 @@
 /** What crosses to the stage, by kernels, against the same worked out number by number and against what is known of surfaces. */
+import { cancellable } from "../../src/core/cancelling";
 import { bySource } from "../../src/core/draw/by-source";
 import { IN_MEMORY } from "../../src/core/draw/draw-memory";
 import { drawingOf } from "../../src/core/draw/drawing";
 import { isMoved, MovingMesh } from "../../src/core/draw/moving-mesh";
 import { triangulated } from "../../src/core/draw/triangulate";
 import { Evaluator } from "../../src/core/evaluate/evaluator";
+import { Cancelled } from "../../src/core/evaluate/options";
 import type { Domain } from "../../src/core/geometry/column";
 import type { Mesh } from "../../src/core/geometry/mesh";
 import type { Shape } from "../../src/core/geometry/shape";
+import { engine } from "../../src/core/kernels/kernels";
 import { interleave } from "../../src/core/kernels/placing";
 import { SentGeometries } from "../../src/engine/sent-geometries";
 import { graphOf, outputsOf } from "../run-node";
+
+/** A place that picks the first source. */
+const ONE_SITE = {
+  count: 1,
+  columns: {
+    position: { kind: "vector", lanes: [0, 1, 2].map(() => new Float32Array(1)) },
+    source: { kind: "integer", lanes: [new Int32Array(1)] },
+  },
+} as const satisfies Domain;
 
 /** A sheet in a wave that runs along X: y = sin(x + t), at frames 0 and up. */
 const sheet = graphOf(
@@ -69,10 +81,33 @@ it("sends triangles once, and then only where points have moved to; other faces 
   expect([third.fresh.length, third.moved.length]).toEqual([1, 0]);
   expect(sent.meshOf(second.moved[0].key)).toBeUndefined();
   // With lines the same is sent once more. A corner of a box is three vertices that grow one way: along its diagonal.
+  sent.clear();
   const [{ geometry, outward = [] }] = sent.sendingOf(drawing(other), true).fresh;
   expect(outward).toHaveLength(24 * 3);
   for (let k = 0; k < outward.length; k++)
     expect(outward[k]).toBeCloseTo(Math.sign(geometry.positions[k]), 6);
+});
+
+it("tells of everything anew when it was cut short, and keeps no memory for it", () => {
+  const evaluator = new Evaluator();
+  const sent = new SentGeometries();
+  const before = meshAt(evaluator, 0);
+  sent.sendingOf(drawingOf({ mesh: before }), false);
+  sent.sendingOf(drawingOf({ mesh: meshAt(evaluator, 1) }), false);
+  const wide = outputsOf(graphOf({ node: { type: "sphere", set: { around: 300, rings: 300 } } }, []), "node");
+  const both = drawingOf({
+    mesh: meshAt(evaluator, 2),
+    sites: ONE_SITE,
+    sources: [wide.shape as Shape],
+  });
+  const { used } = engine().memory;
+  const cut = () => {
+    throw new Cancelled();
+  };
+  expect(() => cancellable(cut, () => sent.sendingOf(both, false))).toThrow(Cancelled);
+  expect(engine().memory.used).toBe(used);
+  sent.clear();
+  expect(sent.sendingOf(both, false).fresh).toHaveLength(2);
 });
 
 it("lays places side by side, whatever their number", () => {

@@ -4,8 +4,8 @@ import type { Column, Lane } from "../geometry/column";
 import { type Curves, segments } from "../geometry/curves";
 import { lanesOf } from "../geometry/shape";
 import { addressOf } from "../kernels/arena";
-import { runJob } from "../kernels/helpers";
 import { fixedAt, laneAt, type Operand } from "../kernels/job";
+import { Plan } from "../kernels/plan";
 import { type Part, type Taken, TooManyCopies } from "./copies";
 import type { DrawArrays } from "./draw-memory";
 
@@ -133,5 +133,7 @@ function runKernel(
   numbers: readonly number[],
   count: number,
 ): void {
-  runJob({ scratch: 0, fills: [], bring: [], take: [], calls: [{ kernel, operands, numbers }] }, count);
+  const plan = new Plan();
+  plan.calls.push({ kernel, operands, numbers });
+  plan.run(count);
 }

@@ -8,6 +8,7 @@ import { addressOf } from "../kernels/arena";
 import { FIRST_ELEMENT, fixedAt } from "../kernels/job";
 import { interleave } from "../kernels/placing";
 import { Plan } from "../kernels/plan";
+import { Taken } from "./copies";
 import type { DrawArrays } from "./draw-memory";
 import type { Triangulated } from "./triangulate";
 
@@ -17,6 +18,10 @@ export interface MovedVertices {
   readonly normals: Float32Array;
   readonly colors?: Float32Array;
 }
+
+/** All that was worked out of vertices, in arrays to be given back. */
+export const arraysOf = ({ positions, normals, colors }: MovedVertices): readonly Float32Array[] =>
+  colors ? [positions, normals, colors] : [positions, normals];
 
 /** Whether a mesh is another one with its points moved; one with normals of its own is drawn by those. */
 export const isMoved = (before: Mesh, { cornerPoint, faceStarts, points, corners }: Mesh): boolean =>
@@ -63,12 +68,24 @@ export class MovingMesh {
     this.tables = { point, starts, beside };
   }
 
-  /** Where the vertices of a mesh that fits are. */
+  /** Where the vertices of a mesh are that is this one with its points moved. */
   moved(mesh: Mesh): MovedVertices {
-    const { count, memory } = this;
-    const lanes = pointLanes(mesh);
-    const places = interleave("interleave4", [...lanes, 0], 4, memory.take(mesh.points.count * 4));
-    const [positions, normals] = [memory.take(count * 3), memory.take(count * 3)];
+    const [made, passing] = [new Taken(this.memory), new Taken(this.memory)];
+    try {
+      return this.workOut(mesh, made, passing);
+    } catch (error) {
+      made.giveBack();
+      throw error;
+    } finally {
+      passing.giveBack();
+    }
+  }
+
+  private workOut(mesh: Mesh, made: Taken, passing: Taken): MovedVertices {
+    const { count } = this;
+    const places = passing.floats(mesh.points.count * 4);
+    interleave("interleave4", [...pointLanes(mesh), 0], 4, places);
+    const [positions, normals] = [made.floats(count * 3), made.floats(count * 3)];
     const plan = new Plan();
     const operands = [positions, normals].map((out) => plan.interleaved(out, 3));
     const { point, starts, beside } = this.tables;
@@ -79,11 +96,10 @@ export class MovingMesh {
       numbers: [],
     });
     plan.run(count);
-    memory.give(places);
     const { color } = mesh.points.columns;
     if (!color || color === this.color) return { positions, normals };
     this.color = color;
-    const colors = memory.take(count * 4);
+    const colors = made.floats(count * 4);
     color.lanes.forEach((lane, l) => {
       for (let v = 0; v < count; v++) colors[v * 4 + l] = lane[point[v]];
     });

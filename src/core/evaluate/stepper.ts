@@ -77,13 +77,12 @@ export class Stepper {
     const track = this.trackOf(id, definition);
     this.makeReady(track);
     const { seed, fps } = document.settings;
-    const step = { frame, seed, node: id };
     try {
       return this.simulation.advance(
         track,
         frame,
-        () => stepping.start(inputs, step),
-        (before, frames) => stepping.step(before, inputs, { ...step, seconds: frames / fps }),
+        () => stepping.start(inputs),
+        (before, frames) => stepping.step(before, inputs, { seed, seconds: frames / fps }),
       );
     } catch (error) {
       throw error instanceof StateTooLarge ? new NodeError(error.message) : error;

@@ -1,8 +1,8 @@
 /** Elements of lanes picked by their numbers. */
 import { tick } from "../cancelling";
 import { addressOf } from "./arena";
-import { runJob } from "./helpers";
 import { fixedAt, laneAt } from "./job";
+import { Plan } from "./plan";
 
 /** Writes from[numbers[i]] to out[i]: by a kernel where all three stand in the memory. */
 export function gatherInto(out: Float32Array, from: ArrayLike<number>, numbers: Int32Array): void {
@@ -14,9 +14,11 @@ export function gatherInto(out: Float32Array, from: ArrayLike<number>, numbers: 
     }
     return;
   }
-  const operands = [laneAt(to), laneAt(picked), fixedAt(source)];
-  runJob(
-    { scratch: 0, fills: [], bring: [], take: [], calls: [{ kernel: "gather", operands, numbers: [] }] },
-    numbers.length,
-  );
+  const plan = new Plan();
+  plan.calls.push({
+    kernel: "gather",
+    operands: [laneAt(to), laneAt(picked), fixedAt(source)],
+    numbers: [],
+  });
+  plan.run(numbers.length);
 }

@@ -123,15 +123,12 @@ export class Simulation {
     }
   }
 
-  /** Frames that can be gone on from, of all that is carried: in memory, and on disk. */
-  framesKept(): { readonly memory: readonly number[]; readonly disk: readonly number[] } {
-    const tracks = [...this.tracks.values()];
-    const inAll = (lists: readonly (readonly number[])[]) =>
-      (lists[0] ?? []).filter((frame) => lists.every((list) => list.includes(frame)));
-    return {
-      memory: inAll(tracks.map(({ node }) => [...this.checkpoints.statesOf(node).keys()])),
-      disk: inAll(tracks.map(({ mark }) => this.disk?.framesOf(mark) ?? [])),
-    };
+  /** Frames of which everything that is carried is on disk. */
+  framesOnDisk(): readonly number[] {
+    const { disk } = this;
+    const [first, ...others] = this.tracks.values();
+    if (!disk || !first) return [];
+    return disk.framesOf(first.mark).filter((frame) => others.every(({ mark }) => disk.has(mark, frame)));
   }
 
   /** The state that a node was given last. */

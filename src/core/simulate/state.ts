@@ -24,12 +24,8 @@ export function* lanesOfState({ domains, shapes }: State): Generator<Lane> {
 export interface Step {
   /** Its length. */
   readonly seconds: number;
-  /** The frame at its end; may be fractional. */
-  readonly frame: number;
   /** The piece's seed. */
   readonly seed: number;
-  /** The node's id in the flat graph. */
-  readonly node: string;
 }
 
 /**
@@ -42,7 +38,7 @@ export interface Stepping<I, S extends State = State> {
   /** Its state is read by another node at the step that follows. */
   readonly comesBack?: true;
   /** The state at rest, of what arrives at the beginning. */
-  start(inputs: I, step: Omit<Step, "seconds">): S;
+  start(inputs: I): S;
   /** The state a step later, of what then arrives; the same object when nothing has changed. */
   step(before: S, inputs: I, step: Step): S;
 }
