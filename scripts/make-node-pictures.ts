@@ -3,6 +3,7 @@
  * are drawn over a row of elements, shapes as seen from above the corner. Written by `./run docs`.
  */
 import { writeFileSync } from "node:fs";
+import { parseAddress } from "../src/core/document/links";
 import { Evaluator } from "../src/core/evaluate/evaluator";
 import { isValue, type Value } from "../src/core/fields/expression";
 import { runValues } from "../src/core/fields/run";
@@ -160,8 +161,10 @@ export function pictureOf(node: AnyNode): Mark[] {
     const after = marksOfShape(carried as Shape);
     if (node.family !== "adjust") return inBox(after);
     // What is changed is drawn over what it was; what does not show has no picture.
-    const before = evaluator.evaluate(document, 0, { target: "clones" }).outputs?.clones as Shape;
-    const faint = marksOfShape(before).map((mark): Loose => ({ ...mark, kind: "faint" }));
+    const arriving = document.graph.links.find(({ to }) => parseAddress(to).node === IT);
+    const from = parseAddress(arriving?.from as string);
+    const before = evaluator.evaluate(document, 0, { target: from.node }).outputs?.[from.port];
+    const faint = marksOfShape(before as Shape).map((mark): Loose => ({ ...mark, kind: "faint" }));
     const plain = (marks: readonly Loose[]) => JSON.stringify(marks.map(({ kind: _kind, ...rest }) => rest));
     return plain(faint) === plain(after) ? [] : inBox([...faint, ...after]);
   }

@@ -6,8 +6,17 @@ import { readAsset } from "../../src/core/formats/read/read-asset";
 import { writeGlb } from "../../src/core/formats/write/glb";
 import { writeObj, writeStl } from "../../src/core/formats/write/triangle-files";
 import { shapeBounds } from "../../src/core/geometry/bounds";
-import { type Curves, curveLengths, curveTangents, isClosedCurve } from "../../src/core/geometry/curves";
+import { type Columns, makeColumn, withColumns } from "../../src/core/geometry/column";
+import {
+  type Curves,
+  curveLengths,
+  curveTangents,
+  isClosedCurve,
+  makeCurve,
+} from "../../src/core/geometry/curves";
+import type { Mesh } from "../../src/core/geometry/mesh";
 import type { Shape } from "../../src/core/geometry/shape";
+import { sweep } from "../../src/core/geometry/sweep";
 import { graphOf, outputsOf, runNode } from "../run-node";
 
 const curvesOf = (type: string, set: object = {}): Curves =>
@@ -134,5 +143,25 @@ describe("what takes shapes takes curves", () => {
     const { sites } = outputsOf(document, "at").sites as Shape;
     expect(sites?.count).toBe(12);
     expect([...(sites?.columns.size.lanes[0] ?? [])]).toEqual(new Array(12).fill(1));
+  });
+});
+
+test("radius and tilt of the points shape what is put around a curve", () => {
+  const line = makeCurve(3, false, (i) => [0, 0, i]);
+  const carrying = (columns: Columns) => ({ ...line, points: withColumns(line.points, columns) });
+  const number = (...values: number[]) => makeColumn("number", [Float32Array.from(values)]);
+  const ringOf = (curves: Curves, i: number) => {
+    const { lanes } = (sweep(curves, new Float32Array(3).fill(0.5), { sides: 4, caps: false }) as Mesh).points
+      .columns.position;
+    return Array.from({ length: 4 }, (_, j) => [lanes[0][i * 4 + j], lanes[1][i * 4 + j]]);
+  };
+  const size = ([x, y]: number[]) => Math.hypot(x, y);
+  const grown = carrying({ radius: number(1, 2, 0) });
+  expect([0, 1, 2].map((i) => size(ringOf(grown, i)[0]))).toEqual([0.5, 1, 0]);
+  // A quarter turn puts each corner of a square ring where the next one was: a rotation by 90° is (x, y) → (−y, x).
+  const turned = ringOf(carrying({ tilt: number(0, 90, 0) }), 1);
+  ringOf(line, 1).forEach(([x, y], j) => {
+    expect(turned[j][0]).toBeCloseTo(-y, 6);
+    expect(turned[j][1]).toBeCloseTo(x, 6);
   });
 });

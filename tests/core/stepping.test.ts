@@ -3,7 +3,7 @@ import fc from "fast-check";
 import type { PieceDocument } from "../../src/core/document/schema";
 import { Evaluator } from "../../src/core/evaluate/evaluator";
 import { Cancelled } from "../../src/core/evaluate/options";
-import { arraysOf } from "../../src/core/geometry/shape";
+import { arraysOf } from "../../src/core/geometry/domains";
 import { Checkpoints } from "../../src/core/simulate/checkpoints";
 import { type Disk, DiskCache } from "../../src/core/simulate/disk-cache";
 import { Simulation } from "../../src/core/simulate/simulation";

@@ -38,7 +38,7 @@ it("says what is wrong, and where", () => {
     "shape.mesh.faceStarts falls at 2.",
   ]);
   const points = { ...square.points, count: 5 };
-  expect(said({ points })[0]).toBe("shape.mesh.points.position, lane 0, has 4 numbers for 5 elements.");
+  expect(said({ points })[0]).toBe("shape.points.position, lane 0, has 4 numbers for 5 elements.");
   const source = { kind: "integer" as const, lanes: [Int32Array.of(0, 3)] };
   const position = { kind: "vector" as const, lanes: [0, 1, 2].map(() => new Float32Array(2)) };
   expect(validateShape({ sites: { count: 2, columns: { position, source } }, sources: [{}] })).toEqual([

@@ -3,7 +3,7 @@
  * its own, as Jest's modules cannot be threads. With "beyond" all of it stands past 2 GB of the memory.
  */
 import { Evaluator } from "../../src/core/evaluate/evaluator";
-import { arraysOf } from "../../src/core/geometry/shape";
+import { arraysOf } from "../../src/core/geometry/domains";
 import { HelperPool, setHelpers } from "../../src/core/kernels/helpers";
 import { engine } from "../../src/core/kernels/kernels";
 import { mixSigned } from "../../src/core/maths/random";

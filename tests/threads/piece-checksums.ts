@@ -3,7 +3,7 @@ import type { PieceDocument } from "../../src/core/document/schema";
 import { drawingOf } from "../../src/core/draw/drawing";
 import { AssetShelf, openWith } from "../../src/core/evaluate/asset-shelf";
 import { Evaluator } from "../../src/core/evaluate/evaluator";
-import { arraysOf } from "../../src/core/geometry/shape";
+import { arraysOf } from "../../src/core/geometry/domains";
 import { arenaRules } from "../../src/core/kernels/arena";
 import { mixSigned } from "../../src/core/maths/random";
 

@@ -24,11 +24,14 @@ export const arraysOf = ({ positions, normals, colors }: MovedVertices): readonl
   colors ? [positions, normals, colors] : [positions, normals];
 
 /** Whether a mesh is another one with its points moved; one with normals of its own is drawn by those. */
-export const isMoved = (before: Mesh, { cornerPoint, faceStarts, points, corners }: Mesh): boolean =>
+export const isMoved = (before: Mesh, { cornerPoint, faceStarts, points, corners, faces }: Mesh): boolean =>
   cornerPoint === before.cornerPoint &&
   faceStarts === before.faceStarts &&
   points.count === before.points.count &&
   !corners.columns.normal &&
+  // Where colours of corners and faces differ, vertices are split.
+  corners.columns.color === before.corners.columns.color &&
+  faces.columns.color === before.faces.columns.color &&
   (points.columns.color === undefined) === (before.points.columns.color === undefined);
 
 export class MovingMesh {

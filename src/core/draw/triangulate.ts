@@ -1,14 +1,16 @@
 /** Polygon mesh to what a renderer draws: shared vertices, normals, triangles. */
 
 import { tick } from "../cancelling";
+import { countUp, type Lane } from "../geometry/column";
 import { type Mesh, pointLanes } from "../geometry/mesh";
 import { cornerAngles, faceNormals } from "../geometry/normals";
+import { topologyOf } from "../geometry/topology";
 import { triangleCorners } from "../geometry/triangles";
 import { cosine, lengthOf } from "../maths/exact";
 
 /**
  * - `positions`, `normals`: 3 numbers a vertex, interleaved; normals are unit.
- * - `colors`: 4 numbers a vertex (linear RGBA), only when the mesh's points are coloured.
+ * - `colors`: 4 numbers a vertex (linear RGBA), only when the mesh's corners, faces or points are coloured.
  * - `uvs`: 2 numbers a vertex (origin top left, as glTF 2.0), only when they are asked for and the corners have them.
  * - `indices`: 3 a triangle, counter-clockwise seen from outside.
  */
@@ -37,8 +39,10 @@ export function triangulated(mesh: Mesh, laid = false): Triangulated {
   const [x, y, z] = pointLanes(mesh);
   const normal = cornerNormals(mesh);
   const uv = laid ? mesh.corners.columns.uv?.lanes : undefined;
-  const color = mesh.points.columns.color?.lanes;
-  const { vertexOfCorner, cornerOfVertex } = shareVertices(mesh, normal, uv);
+  const color = colorsOf(mesh);
+  // Points have one colour for all of their corners.
+  const split = color?.elementOfCorner === mesh.cornerPoint ? undefined : color;
+  const { vertexOfCorner, cornerOfVertex } = shareVertices(mesh, normal, uv, split);
   const count = cornerOfVertex.length;
   const positions = new Float32Array(count * 3);
   const normals = new Float32Array(count * 3);
@@ -53,7 +57,8 @@ export function triangulated(mesh: Mesh, laid = false): Triangulated {
     positions[v * 3 + 2] = z[p];
     for (let a = 0; a < 3; a++) normals[v * 3 + a] = normal[a][c];
     if (uvs && uv) for (let a = 0; a < 2; a++) uvs[v * 2 + a] = uv[a][c];
-    if (colors && color) for (let a = 0; a < 4; a++) colors[v * 4 + a] = color[a][p];
+    if (colors && color)
+      for (let a = 0; a < 4; a++) colors[v * 4 + a] = color.lanes[a][color.elementOfCorner[c]];
   }
   const geometry = {
     positions,
@@ -63,6 +68,22 @@ export function triangulated(mesh: Mesh, laid = false): Triangulated {
     indices: triangles(mesh, vertexOfCorner),
   };
   return { geometry, vertexOfCorner, cornerOfVertex };
+}
+
+interface CornerColors {
+  readonly lanes: readonly Lane[];
+  /** Which element of the coloured domain each corner belongs to. */
+  readonly elementOfCorner: Int32Array;
+}
+
+/** The colours of the finest domain that has any. */
+function colorsOf(mesh: Mesh): CornerColors | undefined {
+  const { corners, faces, points, cornerPoint } = mesh;
+  if (corners.columns.color)
+    return { lanes: corners.columns.color.lanes, elementOfCorner: countUp(corners.count) };
+  if (faces.columns.color)
+    return { lanes: faces.columns.color.lanes, elementOfCorner: topologyOf(mesh).faceOfCorner };
+  return points.columns.color && { lanes: points.columns.color.lanes, elementOfCorner: cornerPoint };
 }
 
 function triangles(mesh: Mesh, vertexOfCorner: Int32Array): Uint32Array {
@@ -84,12 +105,8 @@ function cornerNormals(mesh: Mesh): readonly Float32Array[] {
   if (own) return own;
   const normals = faceNormals(mesh);
   const angles = cornerAngles(mesh, normals);
-  const faceOf = new Int32Array(mesh.corners.count);
-  for (let f = 0; f < mesh.faces.count; f++) {
-    tick();
-    faceOf.fill(f, mesh.faceStarts[f], mesh.faceStarts[f + 1]);
-  }
-  const { starts, corners } = cornersOfPoints(mesh);
+  const { cornersOfPoints, faceOfCorner: faceOf } = topologyOf(mesh);
+  const { starts, items: corners } = cornersOfPoints;
   const limit = cosine((CREASE_DEGREES * Math.PI) / 180);
   const [nx, ny, nz] = normals;
   const out = [0, 1, 2].map(() => new Float32Array(mesh.corners.count));
@@ -117,31 +134,23 @@ function cornerNormals(mesh: Mesh): readonly Float32Array[] {
   return out;
 }
 
-/** Corners around each point: point p has corners[starts[p]] … corners[starts[p + 1] − 1]. */
-export function cornersOfPoints(mesh: Mesh): { starts: Int32Array; corners: Int32Array } {
-  const starts = new Int32Array(mesh.points.count + 1);
-  for (const p of mesh.cornerPoint) starts[p + 1]++;
-  for (let p = 0; p < mesh.points.count; p++) starts[p + 1] += starts[p];
-  const corners = new Int32Array(mesh.corners.count);
-  const next = starts.slice();
-  for (let c = 0; c < mesh.corners.count; c++) corners[next[mesh.cornerPoint[c]]++] = c;
-  return { starts, corners };
-}
-
-/** Corners of one point with (nearly) the same normal and the same uv become one vertex. */
+/** Corners of one point with (nearly) the same normal, the same uv and the same colour become one vertex. */
 function shareVertices(
   mesh: Mesh,
   normal: readonly Float32Array[],
   uv: readonly ArrayLike<number>[] | undefined,
+  color: CornerColors | undefined,
 ): { vertexOfCorner: Int32Array; cornerOfVertex: number[] } {
-  const { starts, corners } = cornersOfPoints(mesh);
+  const { starts, items: corners } = topologyOf(mesh).cornersOfPoints;
   const vertexOfCorner = new Int32Array(mesh.corners.count);
   const cornerOfVertex: number[] = [];
   const same = (a: number, b: number): boolean =>
     Math.abs(normal[0][a] - normal[0][b]) < 1e-4 &&
     Math.abs(normal[1][a] - normal[1][b]) < 1e-4 &&
     Math.abs(normal[2][a] - normal[2][b]) < 1e-4 &&
-    (!uv || (uv[0][a] === uv[0][b] && uv[1][a] === uv[1][b]));
+    (!uv || (uv[0][a] === uv[0][b] && uv[1][a] === uv[1][b])) &&
+    (!color ||
+      color.lanes.every((lane) => lane[color.elementOfCorner[a]] === lane[color.elementOfCorner[b]]));
   for (let p = 0; p < mesh.points.count; p++) {
     tick();
     const first = cornerOfVertex.length;

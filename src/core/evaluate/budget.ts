@@ -1,5 +1,6 @@
 /** What one node may ask for, and the nearest value that would fit when it asks for too much. */
-import { arraysOf, type Shape } from "../geometry/shape";
+import { arraysOf } from "../geometry/domains";
+import type { Shape } from "../geometry/shape";
 import { MOST_SITES } from "../limits";
 import { type AnyNode, type Cost, NodeError, type Repair } from "../nodes/define";
 import type { Setting } from "../nodes/ports";

@@ -4,6 +4,7 @@ import { HashGrid } from "../spatial/hash-grid";
 import { reachOf } from "../spatial/reach";
 import { type Column, gather, makeColumn, makeLanes } from "./column";
 import { type Mesh, pointLanes } from "./mesh";
+import { edgesCarried } from "./topology";
 import { turnedRound } from "./transform-matrix";
 
 /**
@@ -35,13 +36,15 @@ export function mergeNearPoints(mesh: Mesh, distance: number): Mesh {
     if (renumbered[p] < 0) renumbered[p] = points.push(p) - 1;
     return renumbered[p];
   });
-  return {
+  const from = Int32Array.from(corners);
+  const merged: Mesh = {
     points: gather(mesh.points, Int32Array.from(points)),
-    corners: gather(mesh.corners, Int32Array.from(corners)),
+    corners: gather(mesh.corners, from),
     faces: gather(mesh.faces, Int32Array.from(faces)),
     faceStarts: Int32Array.from(starts),
     cornerPoint,
   };
+  return mesh.edges ? { ...merged, edges: edgesCarried(mesh, merged, from) } : merged;
 }
 
 /** For each point the first one near it that is not itself merged. */

@@ -69,6 +69,7 @@ const STANDARD_DEFAULTS: Readonly<Record<string, readonly number[]>> = {
   scale: [1, 1, 1],
   color: [1, 1, 1, 1],
   size: [1],
+  radius: [1],
   source: [-1],
   normal: [0, 0, 1],
 };

@@ -1,5 +1,6 @@
 /** Several shapes as one. */
 import { tick } from "../cancelling";
+import { carryAcross, incidence } from "./across";
 import {
   type Column,
   concatenate,
@@ -12,6 +13,7 @@ import {
 import { mergeCurves } from "./curves";
 import type { Mesh } from "./mesh";
 import { EMPTY_SHAPE, isFilled, type Shape } from "./shape";
+import { topologyOf } from "./topology";
 
 /** Meshes and curves joined, sites one after the other (ids made unique), sources side by side. */
 export function mergeShapes(shapes: readonly Shape[]): Shape {
@@ -63,8 +65,28 @@ function shift(column: Column, by: number, keepNegative: boolean): Column {
   return makeColumn("integer", [shifted]);
 }
 
-export function mergeMeshes(meshes: readonly Mesh[]): Mesh | undefined {
-  if (meshes.length < 2) return meshes[0];
+/** Where some have colours on their points and others on their faces, all take them to their corners: nothing is lost by that. */
+function coloredAlike(meshes: readonly Mesh[]): readonly Mesh[] {
+  const colored = meshes.map((mesh) => COLORED.find((name) => mesh[name].columns.color));
+  if (new Set(colored.filter(Boolean)).size < 2) return meshes;
+  return meshes.map((mesh, i) => {
+    const name = colored[i];
+    const color = name && mesh[name].columns.color;
+    if (!color || name === "corners") return mesh;
+    const { color: _moved, ...others } = mesh[name].columns;
+    const corners = carryAcross(color, incidence({ mesh }, name, "corners"), "first");
+    return {
+      ...mesh,
+      [name]: { count: mesh[name].count, columns: others },
+      corners: withColumns(mesh.corners, { color: corners }),
+    };
+  });
+}
+const COLORED = ["corners", "faces", "points"] as const;
+
+export function mergeMeshes(list: readonly Mesh[]): Mesh | undefined {
+  if (list.length < 2) return list[0];
+  const meshes = coloredAlike(list);
   const corners = meshes.reduce((sum, m) => sum + m.corners.count, 0);
   const faces = meshes.reduce((sum, m) => sum + m.faces.count, 0);
   const cornerPoint = new Int32Array(corners);
@@ -91,6 +113,10 @@ export function mergeMeshes(meshes: readonly Mesh[]): Mesh | undefined {
     points: concatenate(meshes.map((m) => m.points)),
     corners: { ...concatenate(cornerDomains), count: corners },
     faces: { ...concatenate(meshes.map((m) => m.faces)), count: faces },
+    // Meshes share no edge, so those of one follow those of the other.
+    ...(meshes.some((m) => m.edges) && {
+      edges: concatenate(meshes.map((m) => m.edges ?? { count: topologyOf(m).edges.count, columns: {} })),
+    }),
     faceStarts,
     cornerPoint,
   };

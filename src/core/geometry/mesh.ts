@@ -7,15 +7,19 @@
  *   counter-clockwise seen from outside (right-handed, as glTF 2.0 §3.4).
  * - `corners.count` = cornerPoint.length = faceStarts[faces.count]. Optional corner columns `normal`, `uv` (origin top left,
  *   as glTF 2.0 has it); points have the `uv` of their first corner.
+ * - `edges`: as many and in the order as `topologyOf(mesh).edges` has them.
+ *
+ * Arrays that say how faces hang together are never changed: shapes with the same ones share one `Topology`.
  */
 import { tick } from "../cancelling";
 import { type Column, type Domain, makeColumn } from "./column";
-import { EdgeTable } from "./edge-table";
 
 export interface Mesh {
   readonly points: Domain;
   readonly corners: Domain;
   readonly faces: Domain;
+  /** Only there once edges carry something. */
+  readonly edges?: Domain;
   readonly faceStarts: Int32Array;
   readonly cornerPoint: Int32Array;
 }
@@ -214,20 +218,4 @@ export function faceMiddles(mesh: Mesh): [Float32Array, Float32Array, Float32Arr
     out[2][f] = n > 0 ? sz / n : 0;
   }
   return out;
-}
-
-/** Every edge once, as pairs of corners of the face that meets it first, in that order. */
-export function edgeCorners(mesh: Mesh): Int32Array {
-  const known = new EdgeTable(mesh.corners.count);
-  const pairs: number[] = [];
-  for (let f = 0; f < mesh.faces.count; f++) {
-    tick(8);
-    const end = mesh.faceStarts[f + 1];
-    let before = end - 1;
-    for (let c = mesh.faceStarts[f]; c < end; c++) {
-      if (known.keep(mesh.cornerPoint[before], mesh.cornerPoint[c], 0) < 0) pairs.push(before, c);
-      before = c;
-    }
-  }
-  return integers(pairs);
 }

@@ -12,8 +12,6 @@ import {
   type Column,
   type Domain,
   defaultOf,
-  type Lane,
-  lanesIn,
   makeColumn,
   makeFloats,
   makeIntegers,
@@ -34,14 +32,6 @@ export const EMPTY_SHAPE: Shape = {};
 /** True when there is something to draw or change: a mesh, curves or sites. */
 export const isFilled = (shape: Shape): boolean =>
   shape.mesh !== undefined || shape.curves !== undefined || shape.sites !== undefined;
-
-/** Every array that a shape consists of; shared ones may come several times. */
-export function* arraysOf({ mesh, curves, sites, sources }: Shape): Generator<Lane> {
-  for (const domain of [mesh?.points, mesh?.corners, mesh?.faces, curves?.points, curves?.curves, sites])
-    if (domain) yield* lanesIn(domain);
-  for (const array of [mesh?.cornerPoint, mesh?.faceStarts, curves?.curveStarts]) if (array) yield array;
-  for (const source of sources ?? []) yield* arraysOf(source);
-}
 
 export interface SiteLanes {
   position: [Float32Array, Float32Array, Float32Array];
@@ -92,10 +82,6 @@ export function lanesOf(
     fallback: defaultOf(name, kind),
   };
 }
-
-/** The sites of a shape, else the points of its mesh, else of its curves. */
-export const placesOf = ({ sites, mesh, curves }: Shape): Domain | undefined =>
-  sites ?? mesh?.points ?? curves?.points;
 
 /** Reads a domain's rotations one by one; unturned where it has none. */
 export function rotationsOf(domain: Domain): (i: number) => Quaternion {

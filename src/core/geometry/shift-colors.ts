@@ -3,7 +3,7 @@ import { tick } from "../cancelling";
 import { fromOklab, toOklab } from "../maths/color";
 import { cosine, sine } from "../maths/exact";
 import { type Domain, makeColumn, makeLanes, withColumns } from "./column";
-import { withPoints } from "./mesh";
+import { DOMAINS, domainsOf } from "./domains";
 import type { Shape } from "./shape";
 
 /** @param turn radians; @param lighter added to the lightness of Oklab, of which 1 is the way from black to white */
@@ -14,26 +14,19 @@ export interface ColorShift {
 
 /** The shape with the colours that it has shifted, those of its sources included; what has none stays without. */
 export function shiftColors(shape: Shape, shift: ColorShift): Shape {
-  const { mesh, curves, sites, sources } = shape;
-  const points = mesh && shifted(mesh.points, shift);
-  const moved = mesh && (points === mesh.points ? mesh : withPoints(mesh, points as Domain));
-  return {
-    ...shape,
-    ...(moved && {
-      mesh: { ...moved, faces: shifted(moved.faces, shift), corners: shifted(moved.corners, shift) },
-    }),
-    ...(curves && { curves: { ...curves, points: shifted(curves.points, shift) } }),
-    ...(sites && { sites: shifted(sites, shift) }),
-    // A site's own colour stands for that of what is cloned.
-    ...(sources && !sites?.columns.color && { sources: sources.map((source) => shiftColors(source, shift)) }),
-  };
+  const { sites, sources } = shape;
+  let made = shape;
+  for (const [name, domain] of domainsOf(shape))
+    if (domain.columns.color) made = DOMAINS[name].put(made, shifted(domain, shift));
+  // A site's own colour stands for that of what is cloned.
+  if (!sources || sites?.columns.color) return made;
+  return { ...made, sources: sources.map((source) => shiftColors(source, shift)) };
 }
 
 /** Whether there is any colour that could be shifted. */
-export const isColored = ({ mesh, curves, sites, sources }: Shape): boolean =>
-  [mesh?.points, mesh?.corners, mesh?.faces, curves?.points, sites].some(
-    (domain) => domain?.columns.color !== undefined,
-  ) || (sources ?? []).some(isColored);
+export const isColored = (shape: Shape): boolean =>
+  [...domainsOf(shape)].some(([, { columns }]) => columns.color !== undefined) ||
+  (shape.sources ?? []).some(isColored);
 
 function shifted(domain: Domain, { turn, lighter }: ColorShift): Domain {
   const column = domain.columns.color;

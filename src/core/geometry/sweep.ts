@@ -17,13 +17,15 @@ export interface SweepOptions {
 /**
  * Rings of points around every curve of two points and more, joined by quads; null without any. Colours of the points are kept.
  * Laid out for pictures: along each curve from left to right, by length, and once around from top to bottom; lids by themselves.
- * @param thick from each of the curves' points to the skin, units
+ * @param thick from each of the curves' points to the skin, units; times the point's `radius`, where it has one
  */
 export function sweep(curves: Curves, thick: ArrayLike<number>, { sides, caps }: SweepOptions): Mesh | null {
   const kept = Array.from({ length: curves.curves.count }, (_, k) => k).filter(
     (k) => curves.curveStarts[k + 1] - curves.curveStarts[k] > 1,
   );
-  const lanes = curves.points.columns.position.lanes;
+  const { position: placed, radius, tilt } = curves.points.columns;
+  const { lanes } = placed;
+  const skin = (p: number): number => thick[p] * (radius?.lanes[0][p] ?? 1);
   const tangents = curveTangents(curves);
   const rings = kept.reduce((sum, k) => sum + curves.curveStarts[k + 1] - curves.curveStarts[k], 0);
   if (rings === 0) return null;
@@ -48,17 +50,18 @@ export function sweep(curves: Curves, thick: ArrayLike<number>, { sides, caps }:
     const first = curves.curveStarts[k];
     const count = curves.curveStarts[k + 1] - first;
     const closed = isClosedCurve(curves, k) && count > 2;
-    const normals = steadyNormals(lanes, tangents, first, first + count, closed, [0, 1, 0]);
+    const normals = steadyNormals(lanes, tangents, first, first + count, closed, [0, 1, 0], tilt?.lanes[0]);
     const base = ring * sides;
     for (let i = 0; i < count; i++, ring++) {
       tick(sides);
+      const away = skin(first + i);
       const normal: Vec3 = [normals[0][i], normals[1][i], normals[2][i]];
       const side = cross([tangents[0][first + i], tangents[1][first + i], tangents[2][first + i]], normal);
       around.forEach(([c, s], j) => {
         const p = ring * sides + j;
         origin[p] = first + i;
         for (let a = 0; a < 3; a++)
-          position[a][p] = lanes[a][first + i] + (normal[a] * c + side[a] * s) * thick[first + i];
+          position[a][p] = lanes[a][first + i] + (normal[a] * c + side[a] * s) * away;
       });
     }
     const at = (i: number, j: number) => base + (i % count) * sides + (j % sides);

@@ -2,6 +2,7 @@
 import { lengthOf } from "../maths/exact";
 import { type Domain, makeColumn, makeLanes, withColumns } from "./column";
 import { type Mesh, withPoints } from "./mesh";
+import { edgesCarried } from "./topology";
 
 /** Positions by the matrix, normals by its inverse transpose; a mirroring matrix turns the faces round. */
 export function transformMatrix(mesh: Mesh, m: readonly number[]): Mesh {
@@ -63,9 +64,10 @@ export function turnedRound(mesh: Mesh): Mesh {
       return [name, { kind: column.kind, lanes }];
     }),
   );
-  return {
+  const turned: Mesh = {
     ...mesh,
     cornerPoint: Int32Array.from(order, (c) => mesh.cornerPoint[c]),
     corners: { count: mesh.corners.count, columns },
   };
+  return mesh.edges ? { ...turned, edges: edgesCarried(mesh, turned, order) } : turned;
 }

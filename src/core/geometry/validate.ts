@@ -1,15 +1,18 @@
 /** What is wrong with a shape, in words: for tests, and for nodes under development. Everything else takes shapes to be sound. */
-import type { Domain } from "./column";
-import { LANES } from "./column";
+import { type Domain, LANES } from "./column";
 import type { Curves } from "./curves";
+import { domainsOf } from "./domains";
 import type { Mesh } from "./mesh";
 import type { Shape } from "./shape";
+import { topologyOf } from "./topology";
 
 /** Empty when the shape is sound. @param where its place among others, for messages */
 export function validateShape(shape: Shape, where = "shape"): string[] {
   const { mesh, curves, sites, sources } = shape;
   return [
+    ...[...domainsOf(shape)].flatMap(([name, domain]) => domainFaults(domain, `${where}.${name}`)),
     ...(mesh ? meshFaults(mesh, `${where}.mesh`) : []),
+    ...(mesh && meshFaults(mesh, where).length === 0 ? edgeFaults(mesh, where) : []),
     ...(curves ? curveFaults(curves, `${where}.curves`) : []),
     ...(sites ? siteFaults(sites, sources?.length ?? 0, `${where}.sites`) : []),
     ...(sources ?? []).flatMap((source, i) => validateShape(source, `${where}.sources[${i}]`)),
@@ -35,9 +38,6 @@ function domainFaults({ count, columns }: Domain, where: string): string[] {
 
 function meshFaults({ points, corners, faces, faceStarts, cornerPoint }: Mesh, where: string): string[] {
   return [
-    ...domainFaults(points, `${where}.points`),
-    ...domainFaults(corners, `${where}.corners`),
-    ...domainFaults(faces, `${where}.faces`),
     ...(points.columns.position ? [] : [`${where}.points have no position.`]),
     ...startFaults(faceStarts, faces.count, corners.count, `${where}.faceStarts`),
     ...(cornerPoint.length === corners.count
@@ -47,10 +47,17 @@ function meshFaults({ points, corners, faces, faceStarts, cornerPoint }: Mesh, w
   ];
 }
 
+/** Only asked of meshes whose indices are sound. */
+const edgeFaults = (mesh: Mesh, where: string): string[] => {
+  if (!mesh.edges) return [];
+  const { count } = topologyOf(mesh).edges;
+  return mesh.edges.count === count
+    ? []
+    : [`${where}.edges has ${mesh.edges.count} elements; the faces have ${count} edges.`];
+};
+
 function curveFaults({ points, curves, curveStarts }: Curves, where: string): string[] {
   return [
-    ...domainFaults(points, `${where}.points`),
-    ...domainFaults(curves, `${where}.curves`),
     ...(points.columns.position ? [] : [`${where}.points have no position.`]),
     ...startFaults(curveStarts, curves.count, points.count, `${where}.curveStarts`),
   ];
@@ -59,7 +66,6 @@ function curveFaults({ points, curves, curveStarts }: Curves, where: string): st
 function siteFaults(sites: Domain, sources: number, where: string): string[] {
   const picks = sites.columns.source?.lanes[0];
   return [
-    ...domainFaults(sites, where),
     ...(sites.columns.position ? [] : [`${where} have no position.`]),
     ...(picks instanceof Int32Array ? rangeFaults(picks, sources, `${where}.source`, -1) : []),
   ];

@@ -1,6 +1,7 @@
 /** Which two frames of a range are the most alike: a piece that plays from the first to just before the second closes best. */
 import { tick } from "../cancelling";
 import { LANES } from "../geometry/column";
+import { placesOf } from "../geometry/domains";
 import { lanesOf, type Shape } from "../geometry/shape";
 
 /** Elements that are compared, spread over all. */
@@ -28,7 +29,7 @@ export class BestPair {
 
   /** Frames are given in order. */
   add(frame: number, shape: Shape): void {
-    const domain = shape.sites ?? shape.mesh?.points ?? shape.curves?.points;
+    const domain = placesOf(shape);
     const count = domain?.count ?? 0;
     const picked = Math.min(count, MOST_ELEMENTS);
     const numbers = new Float32Array(picked * NUMBERS);

@@ -4,6 +4,7 @@ import { carriedBy } from "../evaluate/carried";
 import type { ResultMemory } from "../evaluate/memory";
 import { isValue, type Value } from "../fields/expression";
 import type { Domain } from "../geometry/column";
+import { DOMAINS, placedName } from "../geometry/domains";
 import type { Shape } from "../geometry/shape";
 import type { PortKind } from "../nodes/ports";
 import { domainsOfUse } from "./summaries";
@@ -37,19 +38,12 @@ export function carriedAt(
   return { kind: "field", of: kind, values, domain: domainsOfUse(flat, memory).get(node) };
 }
 
-const ELEMENTS: readonly ((shape: Shape) => Domain | undefined)[] = [
-  ({ sites }) => sites,
-  ({ mesh }) => mesh?.points,
-  ({ curves }) => curves?.points,
-];
-
 /**
  * The elements of a shape that adjusting nodes change: sites, else the points of its mesh, else of its curves.
  * @param like a shape whose kind of elements is wanted, whatever else there is
  */
 export function elementsIn(shape: Shape | undefined, like = shape): Domain | undefined {
-  if (!shape || !like) return undefined;
-  const kind = ELEMENTS.find((elements) => (elements(like)?.count ?? 0) > 0);
-  const found = kind?.(shape);
+  const name = like && placedName(like);
+  const found = name && shape && DOMAINS[name].of(shape);
   return found && found.count > 0 ? found : undefined;
 }

@@ -9,11 +9,11 @@ import type { NodeReport } from "../evaluate/report";
 import { isValue, plainNumbers, type Value } from "../fields/expression";
 import { runSample } from "../fields/sample";
 import type { Column, Domain } from "../geometry/column";
+import { DOMAINS, domainsOf, placedName } from "../geometry/domains";
 import { rangeOf } from "../kernels/statistics";
 import type { AnyInput, AnyNode, Hint } from "../nodes/define";
 import { shapeNamed, shapesAmong } from "../values/kinds";
 import { fittedRange } from "./arriving";
-import { elementsIn } from "./carried-values";
 import { domainsOfUse } from "./summaries";
 
 /** Adds `hints` to the reports of nodes that ran. */
@@ -34,24 +34,34 @@ export function addHints(flat: FlatGraph, memory: ResultMemory, reports: Record<
   }
 }
 
-/** The elements that come into a node that changes a shape, and as they leave it; null for other nodes. */
-function changedElements(
-  definition: AnyNode,
-  { inputs, outputs }: Remembered,
-): { before: Domain; after: Domain } | null {
+/** Names of attributes that a node changed: of a shape's elements, and of any other of its domains. */
+interface Changed {
+  readonly own: readonly string[];
+  readonly others: readonly string[];
+}
+
+/** Null for nodes that do not change a shape, or change how many elements it has. */
+function changedAttributes(definition: AnyNode, { inputs, outputs }: Remembered): Changed | null {
   // A node that passes its very shape on has found nothing to do, and said so where that is wrong.
   if (definition.family !== "adjust" || inputs.shape === outputs.shape) return null;
   const [before, after] = [
-    elementsIn(shapeNamed(definition.inputs, inputs, "shape")),
-    elementsIn(shapeNamed(definition.outputs, outputs, "shape")),
+    shapeNamed(definition.inputs, inputs, "shape"),
+    shapeNamed(definition.outputs, outputs, "shape"),
   ];
-  return before && after && before.count === after.count ? { before, after } : null;
+  const own = after && placedName(after);
+  if (!before || !after || !own || own !== placedName(before)) return null;
+  const changed: Record<"own" | "others", string[]> = { own: [], others: [] };
+  for (const [name, domain] of domainsOf(after)) {
+    const was = DOMAINS[name].of(before);
+    if (was && was.count !== domain.count) return null;
+    changed[name === own ? "own" : "others"].push(...differing(was, domain));
+  }
+  return changed;
 }
 
 /** Attributes whose numbers differ between the two. */
-function changedAttributes({ before, after }: { before: Domain; after: Domain }): string[] {
-  return Object.keys(after.columns).filter((name) => !sameColumn(before.columns[name], after.columns[name]));
-}
+const differing = (before: Domain | undefined, after: Domain): string[] =>
+  Object.keys(after.columns).filter((name) => !sameColumn(before?.columns[name], after.columns[name]));
 
 const sameColumn = (a: Column | undefined, b: Column): boolean =>
   a === b ||
@@ -67,16 +77,16 @@ function effectHints(
   definition: AnyNode,
   result: Remembered,
 ): Hint[] {
-  const elements = changedElements(definition, result);
-  if (!elements) return [];
-  const changed = changedAttributes(elements);
-  if (changed.length === 0) return [noEffect(definition, result)];
-  const replacing = replacedBy(flat, memory, index, id, changed);
+  const changed = changedAttributes(definition, result);
+  if (!changed) return [];
+  if (changed.others.length > 0) return [];
+  if (changed.own.length === 0) return [noEffect(definition, result)];
+  const replacing = replacedBy(flat, memory, index, id, changed.own);
   return replacing
     ? [
         {
           level: "note",
-          what: `What it does to ${changed.join(", ")} is replaced by "${replacing}" after it, so it has no effect.`,
+          what: `What it does to ${changed.own.join(", ")} is replaced by "${replacing}" after it, so it has no effect.`,
           repair: { label: "Pass it by", bypass: true },
         },
       ]

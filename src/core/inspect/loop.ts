@@ -2,6 +2,7 @@
 import { tick } from "../cancelling";
 import { shapeBounds } from "../geometry/bounds";
 import type { Domain } from "../geometry/column";
+import { DOMAINS, PLACED } from "../geometry/domains";
 import { lanesOf, type Shape } from "../geometry/shape";
 import { arcTangent2, lengthOf } from "../maths/exact";
 
@@ -82,11 +83,8 @@ class Sum {
   }
 }
 
-const pairs = (a: Shape, b: Shape): (readonly [Domain | undefined, Domain | undefined])[] => [
-  [a.sites, b.sites],
-  [a.mesh?.points, b.mesh?.points],
-  [a.curves?.points, b.curves?.points],
-];
+const pairs = (a: Shape, b: Shape): (readonly [Domain | undefined, Domain | undefined])[] =>
+  PLACED.map((name) => [DOMAINS[name].of(a), DOMAINS[name].of(b)]);
 
 function differ(
   a: Domain,

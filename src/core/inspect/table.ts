@@ -7,14 +7,12 @@ import { writeCsv } from "../formats/write/csv";
 import { compileFormula } from "../formula/compile";
 import { FormulaFault, parseFormula } from "../formula/parse";
 import { type ColumnKind, type Domain, gather, type Lane, makeColumn, withColumns } from "../geometry/column";
+import { type DomainName, domainsOf } from "../geometry/domains";
 import type { Shape } from "../geometry/shape";
 import { histogramOf, rangeOf } from "../kernels/statistics";
 import type { PortKind } from "../nodes/ports";
 import { carriedAt } from "./carried-values";
 import { ascendingOrder, quantile } from "./order";
-
-export const DOMAIN_NAMES = ["sites", "points", "corners", "faces", "curve points", "curves"] as const;
-export type DomainName = (typeof DOMAIN_NAMES)[number];
 
 export interface TableQuery {
   /** Way to a node, and one of its outputs. */
@@ -94,7 +92,7 @@ export class Tables {
         ? this.of([["where it is used", fieldTable(domain, values, carried.of)]], query)
         : emptyPage(null);
     }
-    return this.of(domainsOf(carried.shape), query);
+    return this.of(filledDomains(carried.shape), query);
   }
 
   /** All rows that pass, in their order, as comma-separated values; null when there are no elements. */
@@ -125,7 +123,7 @@ export class Tables {
     if (carried?.kind === "field")
       return carried.domain && fieldTable(carried.domain, carried.values, carried.of);
     if (carried?.kind !== "shape") return undefined;
-    const domains = domainsOf(carried.shape);
+    const domains = filledDomains(carried.shape);
     return (domains.find(([name]) => name === domain) ?? domains[0])?.[1];
   }
 
@@ -219,18 +217,9 @@ interface TableColumn {
   readonly lane: Lane;
 }
 
-/** Every domain of a shape that has elements, in the order of the trade: what is cloned first. */
-export function domainsOf({ sites, mesh, curves }: Shape): (readonly [DomainName, Domain])[] {
-  const all: readonly (readonly [DomainName, Domain | undefined])[] = [
-    ["sites", sites],
-    ["points", mesh?.points],
-    ["corners", mesh?.corners],
-    ["faces", mesh?.faces],
-    ["curve points", curves?.points],
-    ["curves", curves?.curves],
-  ];
-  return all.flatMap(([name, domain]) => (domain && domain.count > 0 ? [[name, domain] as const] : []));
-}
+/** Every domain of a shape that has elements. */
+const filledDomains = (shape: Shape): (readonly [DomainName, Domain])[] =>
+  [...domainsOf(shape)].filter(([, { count }]) => count > 0);
 
 /** Attributes that come first; the others follow by name. */
 const FIRST = ["id", "value", "position", "rotation", "scale", "color"];

@@ -1,6 +1,7 @@
 /** The list of all nodes, by type. */
 
 import { blendPoses } from "./adjust/blend-poses";
+import { carryAcross } from "./adjust/carry-across";
 import { carryOver } from "./adjust/carry-over";
 import { easeApart } from "./adjust/ease-apart";
 import { fitToNeighbours } from "./adjust/fit-to-neighbours";
@@ -165,6 +166,7 @@ const NODES: readonly AnyNode[] = [
   fitToNeighbours,
   easeApart,
   blendPoses,
+  carryAcross,
   carryOver,
   soften,
   particles,

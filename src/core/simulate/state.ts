@@ -1,7 +1,8 @@
 /** What is carried from one frame to the next, and how a node says what it carries. */
 import type { Domain, Lane } from "../geometry/column";
 import { lanesIn } from "../geometry/column";
-import { arraysOf, type Shape } from "../geometry/shape";
+import { arraysOf } from "../geometry/domains";
+import type { Shape } from "../geometry/shape";
 
 /** Never changed, only replaced. States share lanes with each other and with what arrived, so what stays costs nothing. */
 export interface State {

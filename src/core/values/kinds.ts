@@ -7,7 +7,8 @@
  */
 import { inputsFirst, isValue, lanesHeldBy, type Step, type Value } from "../fields/expression";
 import type { Lane } from "../geometry/column";
-import { arraysOf, type Shape } from "../geometry/shape";
+import { arraysOf } from "../geometry/domains";
+import type { Shape } from "../geometry/shape";
 import type { PortKind } from "../nodes/ports";
 import { own } from "../own";
 

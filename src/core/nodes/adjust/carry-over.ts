@@ -1,14 +1,13 @@
 import { tick } from "../../cancelling";
 import { type Column, type Domain, makeColumn, makeLanes } from "../../geometry/column";
 import { premultiplied, straighten } from "../../geometry/premultiplied";
-import { placesOf } from "../../geometry/shape";
 import { unitRotation } from "../../maths/quaternion";
 import { own } from "../../own";
 import { PointGrid } from "../../spatial/point-grid";
 import { reachOf } from "../../spatial/reach";
 import { defineNode, type NodeContext } from "../define";
 import { field, integer, length, out, shape, text } from "../ports";
-import { elementsOf, withElements } from "./elements";
+import { elementsOf, onElements, SILENTLY, withElements } from "./elements";
 
 export const carryOver = defineNode({
   type: "carry-over",
@@ -18,7 +17,9 @@ export const carryOver = defineNode({
   synonyms: ["transfer", "copy attribute", "sample", "nearest", "inherit", "colour from", "blend"],
   inputs: {
     shape: shape({ about: "What gets the attribute: clones, sites or points." }),
-    from: shape({ about: "What it is taken from: its sites, else its points." }),
+    on: onElements(),
+    from: shape({ about: "What it is taken from." }),
+    among: onElements(undefined, "Which of its elements: sites, else points, unless others are named."),
     attribute: text({ default: "color", about: "Which attribute." }),
     samples: integer({
       default: 1,
@@ -44,9 +45,9 @@ export const carryOver = defineNode({
   outputs: { shape: out.shape("The same, with the attribute.") },
   summary: ({ attribute, samples }) =>
     `${attribute}, ${samples === 1 ? "of the nearest" : `${samples} blended`}`,
-  evaluate({ shape, from, attribute, samples, reach, amount }, context) {
-    const elements = elementsOf(shape, context);
-    const source = placesOf(from);
+  evaluate({ shape, on, from, among, attribute, samples, reach, amount }, context) {
+    const elements = elementsOf(shape, context, on);
+    const source = elementsOf(from, SILENTLY, among)?.domain;
     if (!elements) return { shape };
     const column = columnOf(source, attribute, context);
     if (!source || !column) return { shape };

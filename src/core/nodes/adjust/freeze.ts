@@ -2,7 +2,7 @@ import { column } from "../../fields/expression";
 import { EMPTY_SHAPE } from "../../geometry/shape";
 import { defineNode } from "../define";
 import { field, out, shape } from "../ports";
-import { elementsOf, runColumn, withElements } from "./elements";
+import { elementsOf, onElements, runColumn, withElements } from "./elements";
 
 export const freeze = defineNode({
   type: "freeze",
@@ -12,6 +12,7 @@ export const freeze = defineNode({
   synonyms: ["capture", "hold", "keep value", "before moving", "rest position", "remember", "sample here"],
   inputs: {
     shape: shape({ about: "What carries the values." }),
+    on: onElements(),
     number: field.number({ default: 0, soft: [-10, 10], about: "A number to keep." }),
     vector: field.vector({
       default: [0, 0, 0],
@@ -24,7 +25,7 @@ export const freeze = defineNode({
     value: out.number("The number as it was here."),
     vector: out.vector("The vector as it was here."),
   },
-  evaluate({ shape, number, vector }, context) {
+  evaluate({ shape, on, number, vector }, context) {
     // Named after the node, so that two of them never overwrite each other.
     const name = `frozen_${context.node.replace(/[^A-Za-z0-9]/g, "_")}`;
     const frozen = {
@@ -35,7 +36,7 @@ export const freeze = defineNode({
         column(`${name}_vector`, 2),
       ] as const,
     };
-    const elements = elementsOf(shape, context);
+    const elements = elementsOf(shape, context, on);
     if (!elements) return { shape: EMPTY_SHAPE, ...frozen };
     const columns = {
       [name]: runColumn("number", [number], elements, context),

@@ -4,7 +4,7 @@ import { HashGrid, SMALLEST_CELL } from "../../spatial/hash-grid";
 import { reachOf } from "../../spatial/reach";
 import { defineNode } from "../define";
 import { length, out, shape } from "../ports";
-import { elementsOf, withElements } from "./elements";
+import { elementsOf, onElements, withElements } from "./elements";
 
 export const groupNearby = defineNode({
   type: "group-nearby",
@@ -15,6 +15,7 @@ export const groupNearby = defineNode({
   synonyms: ["cluster", "islands", "connected", "clump", "closeness", "label"],
   inputs: {
     shape: shape({ about: "Clones or sites; without those, points." }),
+    on: onElements(),
     reach: length({
       default: 0.5,
       min: 0,
@@ -28,8 +29,8 @@ export const groupNearby = defineNode({
     ),
   },
   summary: ({ reach }) => `by steps of ${reach} units`,
-  evaluate({ shape, reach }, context) {
-    const elements = elementsOf(shape, context);
+  evaluate({ shape, on, reach }, context) {
+    const elements = elementsOf(shape, context, on);
     if (!elements) return { shape };
     const { domain } = elements;
     const [x, y, z] = domain.columns.position.lanes;

@@ -1,14 +1,18 @@
 import { positionField, zip } from "../../fields/expression";
+import { type Quaternion, rotate as rotated } from "../../maths/quaternion";
 import { defineNode } from "../define";
 import { choice, field, out, shape } from "../ports";
 import {
   axisWeights,
+  changedAboutMiddles,
   composed,
   elementsOf,
+  onElements,
   ownRotation,
   partOf,
   runColumn,
   turned,
+  WHOLES,
   withElements,
 } from "./elements";
 
@@ -16,10 +20,14 @@ export const rotate = defineNode({
   type: "rotate",
   family: "adjust",
   title: "Rotate",
-  about: "Turns each clone where it stands (or the points of a mesh about a pivot).",
+  about: "Turns each clone, face or curve where it stands (or the points of a mesh about a pivot).",
   synonyms: ["turn", "spin", "twist", "orient", "angle"],
   inputs: {
     shape: shape({ about: "What is turned." }),
+    on: onElements(
+      WHOLES,
+      "Which elements: sites, else points, unless others are named; faces, edges and curves about their middles.",
+    ),
     turn: field.rotation({ about: "By how much; a vector of angles may be linked." }),
     amount: field.number({
       default: 1,
@@ -27,23 +35,30 @@ export const rotate = defineNode({
       about: "Times the angles, also those of several turns; link a falloff here.",
     }),
     weights: axisWeights("How much of it each axis takes: 0 1 0 only turns about Y."),
-    axes: choice(["own", "world"], { about: "About each clone's own axes or the world's." }),
+    axes: choice(["own", "world"], {
+      about: "About each clone's own axes or the world's; all else turns about the world's.",
+    }),
     pivot: field.vector({
       default: [0, 0, 0],
       soft: [-5, 5],
-      about: "Where mesh points turn about; clones turn about themselves.",
+      about: "Where points turn about; all else turns about itself.",
     }),
   },
   outputs: { shape: out.shape("The same, turned.") },
   summary: ({ turn, axes }) => `${(turn as number[]).map((t) => `${t}°`).join(", ")} about ${axes} axes`,
-  evaluate({ shape, turn, amount, weights, axes, pivot }, context) {
-    const elements = elementsOf(shape, context);
+  evaluate({ shape, on, turn, amount, weights, axes, pivot }, context) {
+    const elements = elementsOf(shape, context, on);
     if (!elements) return { shape };
     const part = partOf(turn, amount, weights);
     if (elements.on === "sites") {
       const result = axes === "own" ? composed(ownRotation(), part) : composed(part, ownRotation());
       const rotation = runColumn("rotation", result, elements, context);
       return { shape: withElements(shape, elements, { rotation }) };
+    }
+    if (elements.on !== "points" && elements.on !== "curve points") {
+      const lanes = context.run(part, elements.domain);
+      const turnOf = (i: number): Quaternion => [lanes[0][i], lanes[1][i], lanes[2][i], lanes[3][i]];
+      return { shape: changedAboutMiddles(shape, elements, (i, offset) => rotated(turnOf(i), offset)) };
     }
     const around = zip("add", turned(part, zip("subtract", positionField(), pivot)), pivot);
     return {

@@ -10,18 +10,34 @@ import {
 import type { Mesh } from "../../geometry/mesh";
 import { turnedRound } from "../../geometry/transform-matrix";
 import { rangeOf } from "../../kernels/statistics";
+import type { Vec3 } from "../../maths/vector";
 import { defineNode, type NodeContext } from "../define";
 import { choice, field, out, shape } from "../ports";
-import { axisWeights, type Elements, elementsOf, ownScale, runColumn, withElements } from "./elements";
+import {
+  axisWeights,
+  changedAboutMiddles,
+  type Elements,
+  elementsOf,
+  onElements,
+  ownScale,
+  runColumn,
+  WHOLES,
+  withElements,
+} from "./elements";
 
 export const scale = defineNode({
   type: "scale",
   family: "adjust",
   title: "Scale",
-  about: "Makes each clone larger or smaller (or moves the points of a mesh from or towards a pivot).",
+  about:
+    "Makes each clone, face or curve larger or smaller (or moves the points of a mesh from or towards a pivot).",
   synonyms: ["size", "grow", "shrink", "stretch", "random size", "bigger", "smaller"],
   inputs: {
     shape: shape({ about: "What is scaled." }),
+    on: onElements(
+      WHOLES,
+      "Which elements: sites, else points, unless others are named; faces, edges and curves about their middles.",
+    ),
     size: field.number({ default: 1, soft: [0, 2], about: "Along all axes." }),
     axes: field.vector({ default: [1, 1, 1], soft: [0, 2], unit: "×", about: "And along each own axis." }),
     amount: field.number({ default: 1, soft: [0, 1], about: "0 leaves it as it is; link a falloff here." }),
@@ -30,15 +46,15 @@ export const scale = defineNode({
     pivot: field.vector({
       default: [0, 0, 0],
       soft: [-5, 5],
-      about: "Where mesh points scale from; clones scale where they stand.",
+      about: "Where points scale from; all else scales where it stands.",
     }),
   },
   outputs: { shape: out.shape("The same, scaled.") },
   summary: ({ size, how }) => (how === "set" ? `set to ${size}` : `times ${size}`),
   overrides: ({ how, amount, weights }) =>
     how === "set" && amount === 1 && Array.isArray(weights) && weights.every((w) => w === 1) ? ["scale"] : [],
-  evaluate({ shape, size, axes, amount, weights, how, pivot }, context) {
-    const elements = elementsOf(shape, context);
+  evaluate({ shape, on, size, axes, amount, weights, how, pivot }, context) {
+    const elements = elementsOf(shape, context, on);
     if (!elements) return { shape };
     const wanted = axes.map((axis) => scaleBy(axis, size)) as unknown as VectorField;
     const blend = (own: VectorField, to: VectorField) =>
@@ -52,6 +68,11 @@ export const scale = defineNode({
     }
     const one: VectorField = [constant(1), constant(1), constant(1)];
     const factor = blend(one, wanted);
+    if (elements.on !== "points" && elements.on !== "curve points") {
+      const [x, y, z] = context.run(factor, elements.domain);
+      const change = (i: number, [a, b, c]: Vec3): Vec3 => [a * x[i], b * y[i], c * z[i]];
+      return { shape: changedAboutMiddles(shape, elements, change) };
+    }
     const place = zip("add", zip("multiply", zip("subtract", positionField(), pivot), factor), pivot);
     const scaled = withElements(shape, elements, {
       position: runColumn("vector", place, elements, context),

@@ -7,7 +7,7 @@ import { PointGrid } from "../../spatial/point-grid";
 import { reachOf } from "../../spatial/reach";
 import { defineNode } from "../define";
 import { field, integer, length, out, shape, text } from "../ports";
-import { elementsOf, withElements } from "./elements";
+import { elementsOf, onElements, withElements } from "./elements";
 
 export const soften = defineNode({
   type: "soften",
@@ -16,7 +16,8 @@ export const soften = defineNode({
   about: "Brings an attribute nearer to the average of the neighbours within a distance.",
   synonyms: ["blur", "smooth", "average", "diffuse", "relax", "neighbours", "mean"],
   inputs: {
-    shape: shape({ about: "Clones, sites, or the points of a mesh or of curves." }),
+    shape: shape({ about: "Clones, sites, or the elements of a mesh or of curves." }),
+    on: onElements(),
     attribute: text({ default: "color", about: "Which attribute is softened." }),
     radius: length({ default: 0.5, min: 0, soft: [0, 3], about: "Neighbours are those no further away." }),
     rounds: integer({
@@ -30,8 +31,8 @@ export const soften = defineNode({
   },
   outputs: { shape: out.shape("The same, with the attribute softened.") },
   summary: ({ attribute, radius }) => `${attribute} over ${radius} units`,
-  evaluate({ shape, attribute, radius, rounds, amount }, context) {
-    const elements = elementsOf(shape, context);
+  evaluate({ shape, on, attribute, radius, rounds, amount }, context) {
+    const elements = elementsOf(shape, context, on);
     if (!elements) return { shape };
     const { domain } = elements;
     const column = own(domain.columns, attribute);

@@ -2,7 +2,7 @@ import { own } from "../../own";
 import { isAttributeName } from "../attribute-name";
 import { defineNode, NodeError } from "../define";
 import { choice, field, out, shape, text } from "../ports";
-import { elementsOf, runColumn, withElements } from "./elements";
+import { elementsOf, onElements, runColumn, withElements } from "./elements";
 
 /** Attributes with a meaning of their own may only be stored as what they are. */
 const KINDS: Readonly<Record<string, string>> = {
@@ -23,6 +23,7 @@ export const storeAttribute = defineNode({
   synonyms: ["store attribute", "freeze", "save", "write", "capture", "remember", "property"],
   inputs: {
     shape: shape({ about: "What carries the value." }),
+    on: onElements(),
     name: text({ default: "heat", about: "The attribute's name." }),
     kind: choice(["number", "vector", "colour", "rotation"], { about: "What is stored." }),
     number: field.number({
@@ -49,8 +50,8 @@ export const storeAttribute = defineNode({
   },
   outputs: { shape: out.shape("The same, with the attribute.") },
   summary: ({ name, kind }) => `${kind} as ${name}`,
-  overrides: ({ name }) => [String(name)],
-  evaluate({ shape, name, kind, number, vector, color, rotation }, context) {
+  overrides: ({ on, name }) => (on === "what is there" ? [String(name)] : []),
+  evaluate({ shape, on, name, kind, number, vector, color, rotation }, context) {
     if (!isAttributeName(name) || RESERVED.has(name)) {
       throw new NodeError(
         `"${name}" cannot be stored: letters, digits and _ only, and not ${[...RESERVED].join(", ")}.`,
@@ -70,7 +71,7 @@ export const storeAttribute = defineNode({
         value: fixed,
       });
     }
-    const elements = elementsOf(shape, context);
+    const elements = elementsOf(shape, context, on);
     if (!elements) return { shape };
     const column =
       kind === "number"

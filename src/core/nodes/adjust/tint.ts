@@ -1,25 +1,27 @@
 import { apply, type ColorField, column, mix, mixColor, plainNumber } from "../../fields/expression";
 import { defineNode } from "../define";
 import { choice, field, out, shape } from "../ports";
-import { elementsOf, runColumn, withElements } from "./elements";
+import { elementsOf, onElements, runColumn, withElements } from "./elements";
 
 export const tint = defineNode({
   type: "tint",
   family: "adjust",
   title: "Tint",
-  about: "Colours each clone (or the points of a mesh).",
+  about: "Colours each clone, or the points, corners or faces of a mesh.",
   synonyms: ["colour", "color", "paint", "hue", "shade"],
   inputs: {
     shape: shape({ about: "What is coloured." }),
+    on: onElements(["sites", "points", "corners", "faces", "curve points"]),
     color: field.color({ default: "#f0b03a", about: "The colour; link a gradient here." }),
     amount: field.number({ default: 1, soft: [0, 1], about: "How much of it." }),
     how: choice(["mix", "multiply", "add"], { about: "How it meets the colour that is there." }),
   },
   outputs: { shape: out.shape("The same, coloured.") },
   summary: ({ how }) => String(how),
-  overrides: ({ how, amount }) => (how === "mix" && amount === 1 ? ["color"] : []),
-  evaluate({ shape, color, amount, how }, context) {
-    const elements = elementsOf(shape, context);
+  overrides: ({ on, how, amount }) =>
+    on === "what is there" && how === "mix" && amount === 1 ? ["color"] : [],
+  evaluate({ shape, on, color, amount, how }, context) {
+    const elements = elementsOf(shape, context, on);
     if (!elements) return { shape };
     const own: ColorField = [
       column("color", 0, 1),

@@ -7,7 +7,7 @@ import {
   type VectorField,
 } from "../../fields/expression";
 import type { Lane } from "../../geometry/column";
-import { placesOf } from "../../geometry/shape";
+import { placesOf } from "../../geometry/domains";
 import { LazyInside } from "../../spatial/inside";
 import { PointGrid } from "../../spatial/point-grid";
 import { SurfaceTable } from "../../spatial/surface-table";

@@ -1,5 +1,5 @@
 import { applyAll, constant, elementIndex } from "../../fields/expression";
-import { placesOf } from "../../geometry/shape";
+import { placesOf } from "../../geometry/domains";
 import { HashGrid, SMALLEST_CELL } from "../../spatial/hash-grid";
 import { reachOf } from "../../spatial/reach";
 import { defineNode } from "../define";

@@ -1,7 +1,8 @@
 import { tick } from "../../cancelling";
 import { type Column, makeColumn, withColumns } from "../../geometry/column";
 import { makeCurves } from "../../geometry/curves";
-import { EMPTY_SHAPE, placesOf } from "../../geometry/shape";
+import { placesOf } from "../../geometry/domains";
+import { EMPTY_SHAPE } from "../../geometry/shape";
 import { sweep } from "../../geometry/sweep";
 import { PointGrid } from "../../spatial/point-grid";
 import { reachOf } from "../../spatial/reach";

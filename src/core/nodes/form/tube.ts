@@ -7,7 +7,7 @@ export const tube = defineNode({
   type: "tube",
   family: "form",
   title: "Tube",
-  about: "A skin around curves, as thick at each of their points as asked, that does not twist.",
+  about: "A skin around curves, as thick at each of their points as asked, that turns only by their `tilt`.",
   synonyms: ["pipe", "sweep", "thicken", "cable", "rope", "stem", "line to mesh", "width"],
   inputs: {
     shape: shape({ about: "Curves." }),
@@ -16,7 +16,8 @@ export const tube = defineNode({
       min: 0,
       soft: [0, 0.5],
       unit: "units",
-      about: "From the curve to the skin, at each of its points.",
+      about:
+        "From the curve to the skin, at each of its points; times their attribute `radius`, if they have it.",
     }),
     sides: integer({ default: 10, min: 3, max: 256, soft: [3, 32], about: "Faces around." }),
     caps: toggle({ default: true, about: "Closes the ends of open curves." }),

@@ -140,9 +140,11 @@ function placesAlong(
   up: Vec3,
 ) {
   const first = curves.curveStarts[k];
-  const { lanes } = curves.points.columns.position;
+  const { position, tilt } = curves.points.columns;
+  const { lanes } = position;
   const closed = along.isRound(k);
-  const normals = steadyNormals(lanes, tangents, first, curves.curveStarts[k + 1], closed, up);
+  const end = curves.curveStarts[k + 1];
+  const normals = steadyNormals(lanes, tangents, first, end, closed, up, tilt?.lanes[0]);
   const at = (part: number) => {
     const { p, q, t } = along.at(k, part);
     const between = (of: readonly ArrayLike<number>[], base: number): Vec3 =>

@@ -2,9 +2,10 @@ import { tick } from "../../cancelling";
 import { shapeBounds } from "../../geometry/bounds";
 import { makeColumn, withColumns } from "../../geometry/column";
 import { type Curves, curveTangents } from "../../geometry/curves";
-import { edgeCorners, faceAreaVectors, faceMiddles, type Mesh, pointLanes } from "../../geometry/mesh";
+import { faceAreaVectors, faceMiddles, type Mesh, pointLanes } from "../../geometry/mesh";
 import { pointNormals } from "../../geometry/normals";
 import { EMPTY_SHAPE, makeSites, type Shape } from "../../geometry/shape";
+import { topologyOf } from "../../geometry/topology";
 import { lengthOf } from "../../maths/exact";
 import type { Vec3 } from "../../maths/vector";
 import { defineNode } from "../define";
@@ -187,8 +188,7 @@ function onEdges(
   off: readonly Float32Array[],
   laid: readonly ArrayLike<number>[] | undefined,
 ): Stands {
-  const pairs = edgeCorners(mesh);
-  const count = pairs.length / 2;
+  const { corners: pairs, count } = topologyOf(mesh).edges;
   const lanes = pointLanes(mesh);
   const place = lanes.map(() => new Float32Array(count));
   const direction = lanes.map(() => new Float32Array(count));

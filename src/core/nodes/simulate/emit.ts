@@ -1,6 +1,7 @@
 import { type Domain, type Lane, makeFloats } from "../../geometry/column";
+import { placesOf } from "../../geometry/domains";
 import { pointNormals } from "../../geometry/normals";
-import { lanesOf, placesOf, rotationsOf, type Shape } from "../../geometry/shape";
+import { lanesOf, rotationsOf, type Shape } from "../../geometry/shape";
 import { MOST_SITES } from "../../limits";
 import { lengthOf } from "../../maths/exact";
 import { rotate } from "../../maths/quaternion";

@@ -31,12 +31,14 @@ const SETTINGS: Readonly<Record<string, Record<string, Setting>>> = {
   "seat-on-surface": { direction: [0, -1, 0], missed: "are left out" },
   orient: { by: "away from a place", axis: "z" },
   "blend-poses": { amount: 0.5 },
+  "carry-across": { attribute: "uv", from: "corners", to: "faces" },
   particles: { rate: 90, speed: 1.2, runUp: 60 },
 };
 /** Example shapes that stand for what arrives, by the type of the node. */
 const ARRIVES: Readonly<Record<string, string>> = {
   "shape-sites": "ball.shape",
   particles: "ball.shape",
+  "carry-across": "ball.shape",
   "scatter-sites": "ball.shape",
   transform: "box.shape",
   mirror: "side.shape",

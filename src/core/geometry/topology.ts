@@ -1,0 +1,148 @@
+/**
+ * How the faces of a mesh hang together, apart from where its points are. It is known by the very arrays that say so, so all
+ * shapes with the same faces share one, and each table is made when it is first asked for.
+ */
+import { tick } from "../cancelling";
+import { type Domain, gather } from "./column";
+import { EdgeTable } from "./edge-table";
+import type { Mesh } from "./mesh";
+
+/** Which elements of another domain belong to each element: those of i are items[starts[i]] … items[starts[i + 1] − 1]. */
+export interface Incidence {
+  readonly starts: Int32Array;
+  readonly items: Int32Array;
+}
+
+/** Every edge once, in the order in which the faces meet them. */
+export interface Edges {
+  readonly count: number;
+  /** Two corners an edge, of the face that meets it first, in its order. */
+  readonly corners: Int32Array;
+  /** The edge from each corner to the next one of its face. */
+  readonly ofCorner: Int32Array;
+}
+
+export class Topology {
+  private readonly made: {
+    edges?: Edges;
+    faceOfCorner?: Int32Array;
+    cornersOfPoints?: Incidence;
+    cornersOfEdges?: Incidence;
+  } = {};
+
+  constructor(
+    private readonly cornerPoint: Int32Array,
+    private readonly faceStarts: Int32Array,
+    private readonly points: number,
+  ) {}
+
+  /** Whether it is that of a mesh. */
+  isOf({ cornerPoint, faceStarts, points }: Mesh): boolean {
+    return cornerPoint === this.cornerPoint && faceStarts === this.faceStarts && points.count === this.points;
+  }
+
+  get edges(): Edges {
+    return (this.made.edges ??= this.findEdges());
+  }
+
+  get faceOfCorner(): Int32Array {
+    if (!this.made.faceOfCorner) {
+      const face = new Int32Array(this.cornerPoint.length);
+      for (let f = 0; f + 1 < this.faceStarts.length; f++) {
+        tick();
+        face.fill(f, this.faceStarts[f], this.faceStarts[f + 1]);
+      }
+      this.made.faceOfCorner = face;
+    }
+    return this.made.faceOfCorner;
+  }
+
+  get cornersOfPoints(): Incidence {
+    return (this.made.cornersOfPoints ??= grouped(this.cornerPoint, this.points));
+  }
+
+  /** The corners from which each edge is walked: one for each face that it borders. */
+  get cornersOfEdges(): Incidence {
+    return (this.made.cornersOfEdges ??= grouped(this.edges.ofCorner, this.edges.count));
+  }
+
+  /** The corner after one in its face. */
+  after(corner: number): number {
+    const face = this.faceOfCorner[corner];
+    return corner + 1 < this.faceStarts[face + 1] ? corner + 1 : this.faceStarts[face];
+  }
+
+  /** The corner before one in its face. */
+  before(corner: number): number {
+    const face = this.faceOfCorner[corner];
+    return corner > this.faceStarts[face] ? corner - 1 : this.faceStarts[face + 1] - 1;
+  }
+
+  private findEdges(): Edges {
+    const { cornerPoint, faceStarts } = this;
+    const known = new EdgeTable(cornerPoint.length);
+    const ofCorner = new Int32Array(cornerPoint.length);
+    const corners = new Int32Array(cornerPoint.length * 2);
+    let count = 0;
+    for (let f = 0; f + 1 < faceStarts.length; f++) {
+      tick(8);
+      const end = faceStarts[f + 1];
+      let before = end - 1;
+      for (let c = faceStarts[f]; c < end; c++) {
+        const found = known.keep(cornerPoint[before], cornerPoint[c], count);
+        ofCorner[before] = found < 0 ? count : found;
+        if (found < 0) {
+          corners[2 * count] = before;
+          corners[2 * count + 1] = c;
+          count++;
+        }
+        before = c;
+      }
+    }
+    return { count, corners: corners.slice(0, 2 * count), ofCorner };
+  }
+}
+
+/** Numbers 0 … `groups` − 1 turned into the places where each stands, ascending. */
+function grouped(groupOf: Int32Array, groups: number): Incidence {
+  const starts = new Int32Array(groups + 1);
+  for (let i = 0; i < groupOf.length; i++) starts[groupOf[i] + 1]++;
+  for (let g = 0; g < groups; g++) starts[g + 1] += starts[g];
+  const items = new Int32Array(groupOf.length);
+  const next = starts.slice();
+  for (let i = 0; i < groupOf.length; i++) {
+    tick(0.5);
+    items[next[groupOf[i]]++] = i;
+  }
+  return { starts, items };
+}
+
+/**
+ * What edges carry, for a mesh whose faces were made of those of another one.
+ * @param from for each of its corners the one that it was
+ */
+export function edgesCarried(before: Mesh, mesh: Mesh, from: Int32Array): Domain | undefined {
+  if (!before.edges) return undefined;
+  const old = topologyOf(before).edges;
+  const { corners, count } = topologyOf(mesh).edges;
+  const was = new Int32Array(count);
+  for (let e = 0; e < count; e++) {
+    tick();
+    const [a, b] = [from[corners[2 * e]], from[corners[2 * e + 1]]];
+    // In a face that was turned round the edge is walked from its other end.
+    const forward = topologyOf(before).after(a) === b;
+    const backward = topologyOf(before).after(b) === a;
+    was[e] = old.ofCorner[backward && !forward ? b : a];
+  }
+  return gather(before.edges, was);
+}
+
+const known = new WeakMap<Int32Array, Topology>();
+
+export function topologyOf(mesh: Mesh): Topology {
+  const found = known.get(mesh.cornerPoint);
+  if (found?.isOf(mesh)) return found;
+  const made = new Topology(mesh.cornerPoint, mesh.faceStarts, mesh.points.count);
+  known.set(mesh.cornerPoint, made);
+  return made;
+}
