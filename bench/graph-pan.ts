@@ -84,7 +84,8 @@ export async function graphPan(count: number, ...flags: string[]): Promise<Pair>
         const answer = await page.request.post(`${BASE}/api/pieces`, { data: { document: graphOf(nodes) } });
         const { id } = (await answer.json()) as { id: string };
         await page.goto(`${BASE}/piece/${id}`);
-        await page.locator("[data-node]").first().waitFor();
+        // Worked out: the graph is drawn and at rest.
+        await page.locator("[data-node=stage][data-state]").waitFor();
         await page.keyboard.press("2");
         await page.waitForTimeout(1500);
         measured.push(await dragging(page));

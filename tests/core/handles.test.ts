@@ -113,7 +113,7 @@ describe("handles of the chosen node", () => {
   };
 
   it("are a place and distances from it, with the lines that they reach", () => {
-    const { spots, lines } = handlesOf(stateOf({ middle: [1, 2, 3], inner: 0.5, outer: 2 }));
+    const { spots, lines } = handlesOf(stateOf({ middle: [1, 2, 3], inner: 0.5, outer: 2 }), 0);
     expect(spots.map(({ input, kind, value }) => [input, kind, value])).toEqual([
       ["middle", "place", 0],
       ["inner", "distance", 0.5],
@@ -124,7 +124,7 @@ describe("handles of the chosen node", () => {
   });
 
   it("turn the way a form looks: the seed is put where the pointer is, and the direction is the way to it", () => {
-    const { spots } = handlesOf(stateOf({ form: "plane", middle: [1, 2, 3], facing: [0, 2, 0] }));
+    const { spots } = handlesOf(stateOf({ form: "plane", middle: [1, 2, 3], facing: [0, 2, 0] }), 0);
     const turn = spots.find(({ kind }) => kind === "direction");
     if (!turn) throw new Error("There is no handle that turns.");
     expect([turn.input, ...spotPlace(turn)]).toEqual(["facing", 1, 3.5, 3]);
@@ -141,9 +141,9 @@ describe("handles of the chosen node", () => {
   });
 
   it("are none where a link brings the place, and none of several nodes", () => {
-    expect(handlesOf(stateOf({}, ["where.vector>near.middle"]))).toEqual({ spots: [], lines: [] });
+    expect(handlesOf(stateOf({}, ["where.vector>near.middle"]), 0)).toEqual({ spots: [], lines: [] });
     const state = stateOf({});
-    expect(handlesOf({ ...state, selected: new Set(["near", "where"]) }).spots).toEqual([]);
-    expect(handlesOf({ ...state, selected: new Set() }).spots).toEqual([]);
+    expect(handlesOf({ ...state, selected: new Set(["near", "where"]) }, 0).spots).toEqual([]);
+    expect(handlesOf({ ...state, selected: new Set() }, 0).spots).toEqual([]);
   });
 });

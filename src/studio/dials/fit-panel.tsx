@@ -8,7 +8,7 @@ import { NumberField } from "@/ui/number-field";
 import { Switch } from "@/ui/switch";
 import { countText, shortNumber } from "../graph/cards/summary";
 import { settingAt } from "../state/keyed-edits";
-import { useKeyedFrame, useStudio, useStudioStore } from "../state/store";
+import { useKeyedFrame, useStudio, useStudioStore, useTime } from "../state/store";
 import { useLook } from "../values/use-look";
 import { fitEdit, framesBetween } from "./fits";
 
@@ -33,7 +33,8 @@ export function FitPanel({ node, definition, linked, arrived }: FitPanelProps) {
   );
   const [busy, setBusy] = useState(false);
   const fitTo = async (part: Fit) => {
-    const { look, opened, edit, set, frame } = store.getState();
+    const { look, opened, edit, set } = store.getState();
+    const { frame } = store.time.getState();
     setBusy(true);
     try {
       const over = frames ? framesBetween(frames) : [frame];
@@ -141,7 +142,7 @@ const portOf = (node: string, { port, side }: NonNullable<AnyNode["fits"]>) => (
 /** What arrives at the present frame at the port that a node's range is about; null for nodes without one. */
 export function useArrived(node: string, definition: AnyNode | undefined): Arrived | null {
   const prefix = useStudio((s) => s.opened.prefix);
-  const frame = useStudio((s) => s.frame);
+  const frame = useTime((t) => t.frame);
   const fits = definition?.fits;
   return useLook("arriving", fits ? { ...portOf(prefix + node, fits), frames: [frame] } : null).answer;
 }

@@ -19,7 +19,10 @@ export function Snapshots() {
   const keep = () => {
     let number = snapshots.length + 1;
     while (snapshots.some(({ name }) => name === `Look ${number}`)) number++;
-    setAll([...snapshots, takeSnapshot(store.getState().document, `Look ${number}`, store.getState().frame)]);
+    setAll([
+      ...snapshots,
+      takeSnapshot(store.getState().document, `Look ${number}`, store.time.getState().frame),
+    ]);
     setOpen(true);
   };
   const compare = (snapshot: Snapshot) => {

@@ -43,7 +43,8 @@ export function TakeAway({ open, onClose, engine, view }: TakeAwayProps) {
   const [triangles, setTriangles] = useState<ExportId>("obj");
   const [working, setWorking] = useState(false);
   const [fault, setFault] = useState<string | null>(null);
-  const { document, frame } = store.getState();
+  const { document } = store.getState();
+  const { frame } = store.time.getState();
 
   const whole = { first: document.settings.first, last: document.settings.last, step: 1 };
   const [range, setRange] = useState<FrameRange | null>(null);

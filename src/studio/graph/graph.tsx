@@ -12,6 +12,7 @@ import {
   type Node,
   type NodeChange,
   ReactFlow,
+  useConnection,
   useStore as useFlow,
   useReactFlow,
 } from "@xyflow/react";
@@ -35,10 +36,12 @@ import { useStudio, useStudioStore } from "../state/store";
 import { Adder } from "./adder/adder";
 import { Card } from "./cards/card";
 import { distanceAt, LEAST_ZOOM, textAt } from "./distance";
+import { extentOf } from "./extent";
 import { cardBoxes, edgeId, flowEdges, flowNodes, linkOf, noteOf } from "./flow-parts";
 import { canConnect, connectEdit, linkRefusal, NEW_PORT, removeEdit } from "./graph-edits";
 import { GraphMenu } from "./graph-menu";
 import { GroundRules } from "./ground-rules";
+import { DraggedCards, type DrawnFrom, LinkDrawnFrom, useDraggedCards } from "./hands";
 import { Lasso } from "./lasso";
 import { CardsInTheWay, LinkEdge } from "./links/edge";
 import { leadEdit, removeHealedEdit } from "./links/link-edits";
@@ -103,9 +106,12 @@ export function Graph() {
     () => [...cards.values(), ...(graph.notes ?? []).map(labelBox).filter(({ height }) => height > 0)],
     [cards, graph.notes],
   );
+  const extent = useMemo(() => extentOf(inTheWay), [inTheWay]);
   const distance = useFlow((s) => distanceAt(s.transform[2]));
   const text = useFlow((s) => textAt(s.transform[2]));
 
+  const dragged = useDraggedCards(nodes);
+  const drawnFrom = useDrawnFrom();
   const drag = useNodeDrag(setNodes);
   const isValidConnection = useCallback(
     (connection: Connection | Edge) => canConnect(store.getState().opened.document, linkOf(connection)),
@@ -269,70 +275,74 @@ export function Graph() {
       aria-label="Graph"
       className="relative h-full"
       data-distance={distance}
-      style={{ "--card-text": `${text}px` } as CSSProperties}
+      style={{ "--card-text": `${text}px`, ...extent } as CSSProperties}
       onDoubleClick={(event) =>
         (event.target as HTMLElement).classList.contains("react-flow__pane") && openAdder()
       }
     >
-      <CardsInTheWay value={inTheWay}>
-        <GraphMenu onLead={lead}>
-          <ReactFlow
-            nodes={nodes}
-            edges={edges}
-            nodeTypes={NODE_TYPES}
-            edgeTypes={EDGE_TYPES}
-            defaultEdgeOptions={defaults}
-            onNodesChange={onNodesChange}
-            onEdgesChange={onEdgesChange}
-            // While the view moves, what is painted is moved as a picture; it is painted anew when it rests.
-            onMoveStart={() => area.current?.classList.add("graph-moving")}
-            onMoveEnd={(event, moved) => {
-              area.current?.classList.remove("graph-moving");
-              onMoved(event, moved);
-            }}
-            onNodeDragStart={drag.start}
-            onNodeDrag={drag.move}
-            onNodeDragStop={drag.stop}
-            onNodeDoubleClick={(_event, node) => openInstance(store, node.id)}
-            onEdgeDoubleClick={(event, edge) => {
-              const link = graph.links.find((one) => edgeId(one) === edge.id);
-              if (link) lead(link, event.clientX, event.clientY);
-            }}
-            onSelectionDragStop={(event, dragged) => drag.stop(event, dragged[0], dragged)}
-            onConnect={onConnect}
-            onReconnect={onReconnect}
-            onConnectEnd={onConnectEnd}
-            isValidConnection={isValidConnection}
-            zoomOnDoubleClick={false}
-            // A chosen note area stays behind the cards; chosen cards come forward by their own order.
-            elevateNodesOnSelect={false}
-            deleteKeyCode={null}
-            selectionKeyCode="Shift"
-            multiSelectionKeyCode={["Shift", "Meta", "Control"]}
-            minZoom={LEAST_ZOOM}
-            maxZoom={2}
-            onlyRenderVisibleElements={graph.nodes.length > MANY}
-            proOptions={{ hideAttribution: true }}
-            nodeDragThreshold={2}
-          >
-            <GroundRules />
-            {miniMap && (
-              <MiniMap
-                pannable
-                zoomable
-                ariaLabel="Map of the graph"
-                bgColor="var(--panel)"
-                maskColor="color-mix(in srgb, var(--ground) 70%, transparent)"
-                nodeColor={(node) =>
-                  node.type === "note" ? "transparent" : node.selected ? "var(--accent)" : "var(--faint)"
-                }
-                nodeStrokeColor="var(--rule)"
-                style={{ width: 150, height: 100, border: "1px solid var(--rule)", borderRadius: 6 }}
-              />
-            )}
-          </ReactFlow>
-        </GraphMenu>
-      </CardsInTheWay>
+      <LinkDrawnFrom value={drawnFrom}>
+        <DraggedCards value={dragged}>
+          <CardsInTheWay value={inTheWay}>
+            <GraphMenu onLead={lead}>
+              <ReactFlow
+                nodes={nodes}
+                edges={edges}
+                nodeTypes={NODE_TYPES}
+                edgeTypes={EDGE_TYPES}
+                defaultEdgeOptions={defaults}
+                onNodesChange={onNodesChange}
+                onEdgesChange={onEdgesChange}
+                // While the view moves, what is painted is moved as a picture; it is painted anew when it rests.
+                onMoveStart={() => area.current?.classList.add("graph-moving")}
+                onMoveEnd={(event, moved) => {
+                  area.current?.classList.remove("graph-moving");
+                  onMoved(event, moved);
+                }}
+                onNodeDragStart={drag.start}
+                onNodeDrag={drag.move}
+                onNodeDragStop={drag.stop}
+                onNodeDoubleClick={(_event, node) => openInstance(store, node.id)}
+                onEdgeDoubleClick={(event, edge) => {
+                  const link = graph.links.find((one) => edgeId(one) === edge.id);
+                  if (link) lead(link, event.clientX, event.clientY);
+                }}
+                onSelectionDragStop={(event, dragged) => drag.stop(event, dragged[0], dragged)}
+                onConnect={onConnect}
+                onReconnect={onReconnect}
+                onConnectEnd={onConnectEnd}
+                isValidConnection={isValidConnection}
+                zoomOnDoubleClick={false}
+                // A chosen note area stays behind the cards; chosen cards come forward by their own order.
+                elevateNodesOnSelect={false}
+                deleteKeyCode={null}
+                selectionKeyCode="Shift"
+                multiSelectionKeyCode={["Shift", "Meta", "Control"]}
+                minZoom={LEAST_ZOOM}
+                maxZoom={2}
+                onlyRenderVisibleElements={graph.nodes.length > MANY}
+                proOptions={{ hideAttribution: true }}
+                nodeDragThreshold={2}
+              >
+                <GroundRules />
+                {miniMap && (
+                  <MiniMap
+                    pannable
+                    zoomable
+                    ariaLabel="Map of the graph"
+                    bgColor="var(--panel)"
+                    maskColor="color-mix(in srgb, var(--ground) 70%, transparent)"
+                    nodeColor={(node) =>
+                      node.type === "note" ? "transparent" : node.selected ? "var(--accent)" : "var(--faint)"
+                    }
+                    nodeStrokeColor="var(--rule)"
+                    style={{ width: 150, height: 100, border: "1px solid var(--rule)", borderRadius: 6 }}
+                  />
+                )}
+              </ReactFlow>
+            </GraphMenu>
+          </CardsInTheWay>
+        </DraggedCards>
+      </LinkDrawnFrom>
       <Way />
       {lasso && <Lasso onDone={() => setLasso(false)} />}
       <div className="absolute bottom-3 left-3 z-10 flex items-center gap-1">
@@ -375,6 +385,16 @@ export function Graph() {
       />
     </section>
   );
+}
+
+function useDrawnFrom(): DrawnFrom | null {
+  const from = useConnection((c) =>
+    c.inProgress && c.fromHandle ? `${c.fromHandle.type} ${c.fromHandle.nodeId}.${c.fromHandle.id}` : null,
+  );
+  return useMemo(() => {
+    const [end, address] = from?.split(" ") ?? [];
+    return from ? { end: end as DrawnFrom["end"], address } : null;
+  }, [from]);
 }
 
 /** Cards from which only those in view are made: so far it costs less to move all of them than to make some on the way. */

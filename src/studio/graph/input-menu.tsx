@@ -147,7 +147,8 @@ function MenuItems({ node, name, input, linked, onLimits }: MenuItemsProps) {
   const found = document.graph.nodes.find(({ id }) => id === node);
   const set = found?.set[name];
   const track = found?.keys?.[name];
-  const value = settingAt(found, name, input, state.frame);
+  const { frame } = store.time.getState();
+  const value = settingAt(found, name, input, frame);
   const keyable = canBeKeyed(input) && !linked;
   const drivers = driversOf(input);
   const offered = valuesOffered(document, node, name);
@@ -196,7 +197,7 @@ function MenuItems({ node, name, input, linked, onLimits }: MenuItemsProps) {
       {keyable && track && (
         <>
           <Item
-            title={keyAt(track, state.frame) ? "Take the key at this frame away" : "Make a key at this frame"}
+            title={keyAt(track, frame) ? "Take the key at this frame away" : "Make a key at this frame"}
             run={() => toggleKey(store, node, name, input)}
           />
           <Item title="Take all keys away" run={() => state.edit(unkeyedEdit(node, name, value))} />

@@ -38,9 +38,9 @@ export interface ActionHosts {
 export function actionsOf({ store, frameAll, open, switchTheme, resume, workRange }: ActionHosts): Action[] {
   const state = () => store.getState();
   const step = (by: number) => {
-    const { document, frame, setFrame, set } = state();
-    set({ playing: false });
-    setFrame(Math.min(document.settings.last, Math.max(document.settings.first, Math.round(frame) + by)));
+    const { first, last } = state().document.settings;
+    const { frame } = store.time.getState();
+    store.time.setState({ playing: false, frame: Math.min(last, Math.max(first, Math.round(frame) + by)) });
   };
   const maximise = (area: "stage" | "graph" | "play") =>
     state().set({ maximised: state().maximised === area ? null : area });
@@ -68,7 +68,7 @@ export function actionsOf({ store, frameAll, open, switchTheme, resume, workRang
       id: "play",
       title: "Play or pause",
       keys: "Space",
-      run: () => state().set({ playing: !state().playing }),
+      run: () => store.time.setState(({ playing }) => ({ playing: !playing })),
     },
     { id: "next", title: "Next frame", keys: "ArrowRight", run: () => step(1) },
     { id: "previous", title: "Previous frame", keys: "ArrowLeft", run: () => step(-1) },
@@ -227,7 +227,7 @@ export function actionsOf({ store, frameAll, open, switchTheme, resume, workRang
     ...TIME_UNITS.map((timeUnit) => ({
       id: `time-${timeUnit}`,
       title: `Tell time in ${timeUnit}`,
-      run: () => store.getState().set({ timeUnit }),
+      run: () => store.time.setState({ timeUnit }),
     })),
     { id: "loop", title: "Check that the loop closes", run: () => void checkLoop(store) },
     { id: "pair", title: "Find two frames that look alike", run: () => void findPair(store) },

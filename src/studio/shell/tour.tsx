@@ -4,12 +4,13 @@ import { useEffect, useState } from "react";
 import { Button, IconButton } from "@/ui/button";
 import { keptTour } from "../state/kept-tour";
 import { type StudioState, useStudio, useStudioStore } from "../state/store";
+import type { Time } from "../state/time";
 
 interface Step {
   readonly title: string;
   readonly what: string;
   /** Whether it was done, given how things were when the step began. */
-  readonly done: (now: StudioState, then: StudioState) => boolean;
+  readonly done: (now: StudioState & Pick<Time, "playing">, then: StudioState) => boolean;
 }
 
 const nodesOf = ({ document }: StudioState): number => document.graph.nodes.length;
@@ -63,9 +64,14 @@ export function Tour() {
     if (!shown) return;
     keptTour.keep(piece, { step, shown: true });
     const then = store.getState();
-    return store.subscribe((now) => {
-      if (STEPS[step]?.done(now, then)) setStep(step + 1);
-    });
+    const look = () => {
+      const { playing } = store.time.getState();
+      if (STEPS[step]?.done({ ...store.getState(), playing }, then)) setStep(step + 1);
+    };
+    const ends = [store.subscribe(look), store.time.subscribe(look)];
+    return () => {
+      for (const end of ends) end();
+    };
   }, [shown, step, piece, store]);
   if (!shown) return null;
   const leave = () => {

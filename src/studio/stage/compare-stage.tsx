@@ -6,7 +6,7 @@ import { EngineClient } from "@/engine/client";
 import { IconButton } from "@/ui/button";
 import { applyValues } from "../dials/snapshots";
 import { keyedEdit } from "../state/keyed-edits";
-import { type Compared, useStudio, useStudioStore } from "../state/store";
+import { type Compared, useStudio, useStudioStore, useTime } from "../state/store";
 import { DEFAULT_VIEW, StageView } from "./stage-view";
 
 /** Beside the stage: the same frame with other values of the dials, or of another version, seen by the same camera. */
@@ -20,7 +20,7 @@ function Beside({ compared, main }: { compared: Compared; main: RefObject<StageV
   const canvas = useRef<HTMLCanvasElement>(null);
   const engine = useRef<EngineClient | null>(null);
   const present = useStudio((s) => s.document);
-  const frame = useStudio((s) => s.frame);
+  const frame = useTime((t) => t.frame);
   // What changes over time is compared at this frame; a piece without keys stays one document.
   const keyedAt = present.graph.nodes.some(({ keys }) => keys) ? frame : 0;
   const document = useMemo(

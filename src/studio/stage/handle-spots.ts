@@ -32,14 +32,14 @@ const DIRECTIONS: readonly Vec3[] = [normalise([1, 0, 1]), normalise([1, 0, -1])
 const ARM = 1.5;
 
 /** Those of a single chosen node whose values stand on the card and are not linked. */
-export function handlesOf(state: StudioState): Handles {
+export function handlesOf(state: StudioState, frame: number): Handles {
   const [id] = state.selected;
   if (state.selected.size !== 1) return NONE;
   const node = nodeOf(state, id);
   const definition = definitionOfNode(state, id);
   if (!node || !definition) return NONE;
   const inputs = Object.entries(definition.inputs as Record<string, AnyInput>);
-  const settings = settingsAt(node, definition, state.frame);
+  const settings = settingsAt(node, definition, frame);
   const settingOf = (name: string) => settings[name] ?? definition.inputs[name]?.default;
   const { links } = state.opened.document.graph;
   const isFree = (name: string, input: AnyInput) =>

@@ -2,7 +2,7 @@
 import clsx from "clsx";
 import { type KeyboardEvent, type PointerEvent, type RefObject, useEffect, useMemo, useRef } from "react";
 import type { Vec3 } from "@/core/maths/vector";
-import { useStudio, useStudioStore } from "../state/store";
+import { nodeOf, useKeyedFrame, useStudio, useStudioStore } from "../state/store";
 import { keyWords } from "../strip/track-edits";
 import { draggedTo, type HandleSpot, handlesOf, spotPlace, steppedBy } from "./handle-spots";
 import { pointerRay, projected, towards } from "./sight";
@@ -16,9 +16,9 @@ export function StageHandles({ view }: { readonly view: RefObject<StageView | nu
   const store = useStudioStore();
   const selected = useStudio((s) => s.selected);
   const opened = useStudio((s) => s.opened);
-  const frame = useStudio((s) => s.frame);
+  const frame = useKeyedFrame(useStudio((s) => s.selected.size === 1 && nodeOf(s, [...s.selected][0])?.keys));
   const { spots, lines } = useMemo(
-    () => handlesOf({ ...store.getState(), opened, selected, frame }),
+    () => handlesOf({ ...store.getState(), opened, selected }, frame),
     [store, selected, opened, frame],
   );
   const box = useRef<HTMLDivElement>(null);

@@ -6,7 +6,7 @@ import { IconButton } from "@/ui/button";
 import { NumberField } from "@/ui/number-field";
 import { isSliding } from "@/ui/touch-pad";
 import { countText, msText, valueText } from "../graph/cards/summary";
-import { useStudio, useStudioStore } from "../state/store";
+import { useStudio, useStudioStore, useTime } from "../state/store";
 import { pickElement, shownSource } from "../values/pick";
 import { usePicked } from "../values/use-picked";
 import { FirstThings } from "./first-things";
@@ -164,7 +164,8 @@ const openMenu = (area: HTMLElement, clientX: number, clientY: number): boolean 
 
 function Tally({ onResume }: { onResume: () => void }) {
   const report = useStudio((s) => s.report);
-  const frame = useStudio((s) => s.frame);
+  const ms = useTime((t) => t.shown?.ms ?? 0);
+  const frame = useTime((t) => t.frame);
   const paused = useStudio((s) => s.paused);
   const stale = useStudio((s) => s.stale);
   if (!report) return null;
@@ -173,7 +174,7 @@ function Tally({ onResume }: { onResume: () => void }) {
       className="tabular pointer-events-none absolute top-3 left-3 max-w-[calc(100%-160px)] truncate rounded-6 border border-rule bg-panel/85 px-2 py-1 text-11"
       data-testid="tally"
     >
-      {countText(report.tally.sites)} clones · {msText(report.ms)} · frame {frame}
+      {countText(report.tally.sites)} clones · {msText(ms)} · frame {frame}
       {!report.complete && (
         <span className="text-alert"> · {paused ? "paused" : "showing the last good result"}</span>
       )}
@@ -210,8 +211,8 @@ function Peeking() {
 
 /** Long work can be stopped; short work does not flicker. */
 function Busy({ onStop }: { onStop: () => void }) {
-  const busy = useStudio((s) => s.busy);
-  const stepped = useStudio((s) => s.stepped);
+  const busy = useTime((t) => t.busy);
+  const stepped = useTime((t) => t.stepped);
   if (!busy) return null;
   return (
     <div className="absolute bottom-12 left-3 flex items-center gap-2 rounded-6 border border-rule bg-panel/90 py-1 pr-1 pl-3 text-12 opacity-0 [animation:appear_0s_linear_600ms_forwards]">

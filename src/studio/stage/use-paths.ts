@@ -1,6 +1,6 @@
 import { type RefObject, useEffect } from "react";
 import { framesOf } from "../export/frame-range";
-import { useStudio, useStudioStore } from "../state/store";
+import { useStudio, useStudioStore, useTime } from "../state/store";
 import type { StageView } from "./stage-view";
 
 /** Frames that ways are drawn through, at most. */
@@ -13,7 +13,7 @@ export function usePaths(view: RefObject<StageView | null>): void {
   const store = useStudioStore();
   const wanted = useStudio((s) => s.paths);
   const document = useStudio((s) => s.document);
-  const isPlaying = useStudio((s) => s.playing);
+  const isPlaying = useTime((t) => t.playing);
   useEffect(() => {
     const stage = view.current;
     if (!wanted || isPlaying) return;

@@ -37,6 +37,7 @@ export interface EngineLink {
 }
 
 export function linkEngine(store: StudioStore, sink: StageSink): EngineLink {
+  const { time } = store;
   let inspectTimer: ReturnType<typeof setTimeout> | undefined;
   let opening = true;
   const handlers: EngineHandlers = {
@@ -48,35 +49,40 @@ export function linkEngine(store: StudioStore, sink: StageSink): EngineLink {
         client.recycle(drawing);
       }
       if (stage) sink.setStage(stage);
+      const { frame, ms, bytes } = report;
+      time.setState({ shown: { frame, ms, bytes } });
       const before = store.getState().report;
-      store.getState().set({ report: keptReport(report, before) });
-      if (!store.getState().playing) inspectSoon();
+      const now = keptReport(report, before);
+      if (now !== before) store.getState().set({ report: now });
+      if (!time.getState().playing) inspectSoon();
     },
     failed: (what) => store.getState().set({ notice: what }),
     busy: (busy) => {
-      const state = store.getState();
-      if (state.busy !== busy || state.stepped !== null) state.set({ busy, stepped: null });
+      const now = time.getState();
+      if (now.busy !== busy || now.stepped !== null) time.setState({ busy, stepped: null });
     },
-    stepped: (frame, until) => store.getState().set({ stepped: { frame, until } }),
+    stepped: (frame, until) => time.setState({ stepped: { frame, until } }),
     frames: (frames) => {
-      if (JSON.stringify(frames) !== JSON.stringify(store.getState().frameStates))
-        store.getState().set({ frameStates: frames });
+      if (JSON.stringify(frames) !== JSON.stringify(time.getState().frameStates))
+        time.setState({ frameStates: frames });
     },
   };
   const client = new EngineClient(handlers, `${store.getState().pieceId}.states`);
   let inspected: unknown[] = [];
   const request = (inspect: boolean) => {
-    const { document, frame, paused, peek, stale, set } = store.getState();
+    const { document, paused, peek, stale, set } = store.getState();
+    const { frame } = time.getState();
     if (paused) return;
     if (stale) set({ stale: false });
     client.evaluate({ document, frame, inspect, peek, ...(opening ? { timeLimit: OPENING_LIMIT } : {}) });
   };
   const inspectSoon = () => {
     clearTimeout(inspectTimer);
-    const { document, frame } = store.getState();
+    const { document } = store.getState();
+    const { frame } = time.getState();
     if (inspected[0] === document && inspected[1] === frame) return;
     inspectTimer = setTimeout(() => {
-      inspected = [store.getState().document, store.getState().frame];
+      inspected = [store.getState().document, time.getState().frame];
       request(true);
     }, INSPECT_AFTER);
   };
@@ -85,22 +91,23 @@ export function linkEngine(store: StudioStore, sink: StageSink): EngineLink {
   const unsubscribe = store.subscribe((state, before) => {
     const changed = isChanged(state.document, before.document);
     if (changed && !isDue(state)) state.set({ stale: true });
-    else if (changed || state.frame !== before.frame || state.peek !== before.peek) request(false);
+    else if (changed || state.peek !== before.peek) request(false);
     // The drag ended, or the designer asked.
     else if (before.stale && state.stale && isDue(state)) request(false);
-    if (state.playing !== before.playing) {
-      if (state.playing) stopPlaying = startPlaying(store);
-      else {
-        state.set({ shownRate: null });
-        inspectSoon();
-      }
+  });
+  const unsubscribeTime = time.subscribe((now, before) => {
+    if (now.frame !== before.frame) request(false);
+    if (now.playing === before.playing) return;
+    if (now.playing) stopPlaying = startPlaying(store);
+    else {
+      time.setState({ shownRate: null });
+      inspectSoon();
     }
   });
 
   store.getState().set({
     look: (kind, ask) => {
-      const { document, frame } = store.getState();
-      return client.look(document, frame, kind, ask);
+      return client.look(store.getState().document, time.getState().frame, kind, ask);
     },
   });
   request(false);
@@ -113,7 +120,7 @@ export function linkEngine(store: StudioStore, sink: StageSink): EngineLink {
       request(false);
     },
     workRange() {
-      if (store.getState().rangeWork) stopRange();
+      if (time.getState().rangeWork) stopRange();
       else stopRange = startRangeWork(store, client);
     },
     dispose() {
@@ -121,6 +128,7 @@ export function linkEngine(store: StudioStore, sink: StageSink): EngineLink {
       stopRange();
       stopPlaying();
       unsubscribe();
+      unsubscribeTime();
       store.getState().set({ look: null });
       client.dispose();
     },

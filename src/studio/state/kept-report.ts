@@ -3,7 +3,8 @@ import type { EvaluationReport, NodeReport } from "@/core/evaluate/report";
 
 /**
  * The new report with the parts of the one before that are equal. Reports between inspections carry no ranges and hints: the last
- * known ones stay until new ones come. While a result fails, the stage shows the one before, and so does the tally.
+ * known ones stay until new ones come. While a result fails, the stage shows the one before, and so does the tally. A report that says
+ * the same of everything, at another frame and in another time, is the one before.
  */
 export function keptReport(report: EvaluationReport, before: EvaluationReport | null): EvaluationReport {
   if (!before) return report;
@@ -16,12 +17,13 @@ export function keptReport(report: EvaluationReport, before: EvaluationReport | 
     if (nodes[id] !== old) changed = true;
   }
   const gone = Object.keys(before.nodes).some((id) => !(id in nodes));
-  return {
+  const now = {
     ...report,
     nodes: changed || gone ? nodes : before.nodes,
     tally: report.complete && !equal(report.tally, before.tally) ? report.tally : before.tally,
     problems: equal(report.problems, before.problems) ? before.problems : report.problems,
   };
+  return equal({ ...now, frame: before.frame, ms: before.ms, bytes: before.bytes }, before) ? before : now;
 }
 
 /** Whether two values that came as messages say the same; a field that is missing is as one that is undefined. */

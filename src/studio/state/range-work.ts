@@ -6,10 +6,11 @@ import type { StudioStore } from "./store";
 
 /** Ends by itself when the piece changes. @returns stops it; what was worked out stays */
 export function startRangeWork(store: StudioStore, client: EngineClient): () => void {
-  const { document, frameStates, set } = store.getState();
+  const { time } = store;
+  const { document } = store.getState();
   const { first, last } = document.settings;
   const work = workText(document);
-  const ready = frameStates?.ready ?? [];
+  const ready = time.getState().frameStates?.ready ?? [];
   const frames = Array.from({ length: last - first + 1 }, (_, i) => first + i).filter(
     (frame) => !isWithin(ready, frame),
   );
@@ -19,7 +20,7 @@ export function startRangeWork(store: StudioStore, client: EngineClient): () => 
   const stop = () => {
     if (!wanted) return;
     wanted = false;
-    store.getState().set({ rangeWork: null });
+    time.setState({ rangeWork: null });
   };
   const run = async () => {
     for (const [i, frame] of frames.entries()) {
@@ -31,7 +32,7 @@ export function startRangeWork(store: StudioStore, client: EngineClient): () => 
       }
       const left = frames.length - i - 1;
       const secondsLeft = ((performance.now() - begun) / 1000 / (i + 1)) * left;
-      store.getState().set({ rangeWork: { done: of - left, of, secondsLeft } });
+      time.setState({ rangeWork: { done: of - left, of, secondsLeft } });
     }
     stop();
   };
@@ -49,7 +50,7 @@ export function startRangeWork(store: StudioStore, client: EngineClient): () => 
     }
     return null;
   };
-  set({ rangeWork: { done: of - frames.length, of, secondsLeft: null }, playing: false });
+  time.setState({ rangeWork: { done: of - frames.length, of, secondsLeft: null }, playing: false });
   void run();
   return stop;
 }

@@ -10,18 +10,17 @@ import type { EvaluationReport, NodeReport } from "@/core/evaluate/report";
 import type { Trace } from "@/core/inspect/trace";
 import type { AnyInput, AnyNode } from "@/core/nodes/define";
 import type { Setting } from "@/core/nodes/ports";
-import type { FrameStates, LookKind, Looks, Peek } from "@/engine/protocol";
+import type { LookKind, Looks, Peek } from "@/engine/protocol";
 import type { CapsuleSummary } from "@/server/capsules";
 import type { Sending } from "@/ui/request";
 import type { Recipe } from "../graph/adder/recipe-edits";
 import type { Box } from "../graph/opening-view";
 import type { DrawMode } from "../stage/stage-view";
-import type { RangeWork } from "./frame-words";
 import { amend, type Changed, closeGroup, EMPTY_HISTORY, type History, perform, redo, undo } from "./history";
 import type { Arrangement } from "./kept-areas";
 import { keyedEdit } from "./keyed-edits";
 import { type Opened, openedAt } from "./opened";
-import type { TimeUnit } from "./playback";
+import { createTimeStore, type Time, type TimeStore } from "./time";
 
 export type SaveState =
   | { readonly kind: "saved" }
@@ -99,23 +98,7 @@ export interface StudioState {
   readonly opened: Opened;
   readonly history: History;
   readonly save: SaveState;
-  readonly frame: number;
-  readonly playing: boolean;
-  /** Playing turns round at the ends of the range. */
-  readonly toAndFro: boolean;
-  /** Playing shows every frame, however long it takes, instead of keeping up with the clock. */
-  readonly everyFrame: boolean;
-  /** Frames a second that playing really shows; null while it keeps up. */
-  readonly shownRate: number | null;
-  /** How frames are told on the strip. */
-  readonly timeUnit: TimeUnit;
-  readonly busy: boolean;
-  /** How far what is stepped from frame to frame has come, where it takes long. */
-  readonly stepped: { readonly frame: number; readonly until: number } | null;
-  /** How far frames of the range are; null while nothing is known. */
-  readonly frameStates: FrameStates | null;
-  /** The range is being worked out. */
-  readonly rangeWork: RangeWork | null;
+  /** Of the last evaluation that said something new of any node; which frame was worked out last is told by `Time.shown`. */
   readonly report: EvaluationReport | null;
   readonly selected: ReadonlySet<string>;
   /** The output that the stage shows instead of the result, by the way to its node. */
@@ -194,15 +177,6 @@ export interface StudioState {
         StudioState,
         | "history"
         | "save"
-        | "playing"
-        | "toAndFro"
-        | "everyFrame"
-        | "shownRate"
-        | "timeUnit"
-        | "busy"
-        | "stepped"
-        | "frameStates"
-        | "rangeWork"
         | "report"
         | "adder"
         | "drawMode"
@@ -236,11 +210,13 @@ export interface StudioState {
       >
     >,
   ): void;
-  setFrame(frame: number): void;
   select(nodes: Iterable<string>): void;
 }
 
-export type StudioStore = StoreApi<StudioState>;
+export interface StudioStore extends StoreApi<StudioState> {
+  /** What changes while it plays. */
+  readonly time: TimeStore;
+}
 
 /**
  * The chosen nodes that have the same input, none of them linked, when the node is one of them: they are changed together. Else
@@ -270,7 +246,8 @@ export const chosenNode = ({ selected }: Pick<StudioState, "selected">): string 
   selected.size === 1 ? [...selected][0] : null;
 
 export function createStudioStore(pieceId: string, document: PieceDocument): StudioStore {
-  return createStore<StudioState>((set, get) => {
+  const time = createTimeStore(document.settings.first);
+  const store = createStore<StudioState>((set, get) => {
     /** What is open stays so, as far as it is still there. */
     const take = (changed: Changed | null) => {
       if (!changed) return;
@@ -284,16 +261,6 @@ export function createStudioStore(pieceId: string, document: PieceDocument): Stu
       opened: openedAt(document, []),
       history: EMPTY_HISTORY,
       save: { kind: "saved" },
-      frame: document.settings.first,
-      playing: false,
-      toAndFro: false,
-      everyFrame: false,
-      shownRate: null,
-      timeUnit: "frames",
-      busy: false,
-      stepped: null,
-      frameStates: null,
-      rangeWork: null,
       report: null,
       selected: new Set(),
       locked: new Set(),
@@ -331,7 +298,8 @@ export function createStudioStore(pieceId: string, document: PieceDocument): Stu
         get().editPiece(capsule === null ? edit : { kind: "within", capsule, edit }, group);
       },
       editPiece: (edit, group) => {
-        const { document, history, frame, autoKey } = get();
+        const { document, history, autoKey } = get();
+        const { frame } = time.getState();
         const changed = perform(document, history, keyedEdit(document, edit, frame, autoKey), group);
         // What could not be saved is not made in the first place.
         const notice = overfull(changed.document);
@@ -355,10 +323,10 @@ export function createStudioStore(pieceId: string, document: PieceDocument): Stu
           history: get().history,
         }),
       set,
-      setFrame: (frame) => set({ frame }),
       select: (nodes) => set({ selected: new Set(nodes) }),
     };
   });
+  return Object.assign(store, { time });
 }
 
 /** A node of what is open, and what is known of its type. */
@@ -373,7 +341,7 @@ export const reportOf = (state: StudioState, id: string): NodeReport | undefined
   state.report?.nodes[state.opened.prefix + id];
 
 /** The frame, for what is keyed; 0 for all else, so that it is not drawn anew while it plays. */
-export const useKeyedFrame = (keyed: unknown): number => useStudio((s) => (keyed ? s.frame : 0));
+export const useKeyedFrame = (keyed: unknown): number => useTime((t) => (keyed ? t.frame : 0));
 
 export const StudioContext = createContext<StudioStore | null>(null);
 
@@ -384,3 +352,5 @@ export function useStudioStore(): StudioStore {
 }
 
 export const useStudio = <T>(pick: (state: StudioState) => T): T => useStore(useStudioStore(), pick);
+
+export const useTime = <T>(pick: (time: Time) => T): T => useStore(useStudioStore().time, pick);

@@ -2,7 +2,7 @@
 /** Under the ruler: which frames are worked out, which a change has made stale, and which are on disk. */
 import type { FrameRanges } from "@/engine/frame-ranges";
 import { frameStatesWords } from "../state/frame-words";
-import { useStudio } from "../state/store";
+import { useTime } from "../state/store";
 import type { Scale } from "./scale";
 
 const KINDS = [
@@ -16,7 +16,7 @@ const KINDS = [
 ] as const;
 
 export function FrameBar({ scale: { first, last } }: { scale: Scale }) {
-  const states = useStudio((s) => s.frameStates);
+  const states = useTime((t) => t.frameStates);
   if (!states || [states.ready, states.stale, states.disk].every((ranges) => ranges.length === 0))
     return null;
   const words = frameStatesWords(states, first, last);

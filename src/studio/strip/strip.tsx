@@ -18,7 +18,7 @@ import { NumberField } from "@/ui/number-field";
 import { Actions, keyText } from "../state/action";
 import { rangeWorkWords } from "../state/frame-words";
 import { frameTime } from "../state/playback";
-import { useStudio, useStudioStore } from "../state/store";
+import { useStudio, useStudioStore, useTime } from "../state/store";
 import { FrameBar } from "./frame-bar";
 import { STRIP_GRID, useScale } from "./scale";
 import { TrackRows } from "./track-rows";
@@ -26,11 +26,11 @@ import { TrackRows } from "./track-rows";
 /** The time area: playing, the range and the rate, a ruler to scrub on, and rows of what changes over time. */
 export function Strip() {
   const store = useStudioStore();
-  const playing = useStudio((s) => s.playing);
+  const playing = useTime((t) => t.playing);
   const tracksOpen = useStudio((s) => s.tracksOpen);
-  const toAndFro = useStudio((s) => s.toAndFro);
-  const everyFrame = useStudio((s) => s.everyFrame);
-  const shownRate = useStudio((s) => s.shownRate);
+  const toAndFro = useTime((t) => t.toAndFro);
+  const everyFrame = useTime((t) => t.everyFrame);
+  const shownRate = useTime((t) => t.shownRate);
   const autoKey = useStudio((s) => s.autoKey);
   const { first, last, fps, loop } = useStudio((s) => s.document.settings);
   const setRange = (settings: { first?: number; last?: number; fps?: number }, dragging: boolean) =>
@@ -39,11 +39,10 @@ export function Strip() {
       .edit({ kind: "set-settings", settings }, dragging ? `drag ${Object.keys(settings)[0]}` : undefined);
   /** Once, over and over, to and fro. Which way it comes back is no part of the piece. */
   const turn = () => {
-    const { edit, set } = store.getState();
-    if (loop && !toAndFro) set({ toAndFro: true });
-    else {
-      set({ toAndFro: false });
-      edit({ kind: "set-settings", settings: { loop: !loop } });
+    const both = loop && !toAndFro;
+    store.time.setState({ toAndFro: both });
+    if (!both) {
+      store.getState().edit({ kind: "set-settings", settings: { loop: !loop } });
     }
   };
   const end = () => store.getState().endGroup();
@@ -52,17 +51,17 @@ export function Strip() {
       {tracksOpen && <TrackRows />}
       <div className={`${STRIP_GRID} h-[60px]`}>
         <div className="flex items-center">
-          <IconButton label="First frame (Home)" onClick={() => store.getState().setFrame(first)}>
+          <IconButton label="First frame (Home)" onClick={() => store.time.setState({ frame: first })}>
             <SkipBack size={13} />
           </IconButton>
           <IconButton
             label={playing ? "Pause (Space)" : "Play (Space)"}
             className="border border-rule bg-raised"
-            onClick={() => store.getState().set({ playing: !playing })}
+            onClick={() => store.time.setState({ playing: !playing })}
           >
             {playing ? <Pause size={13} /> : <Play size={13} />}
           </IconButton>
-          <IconButton label="Last frame (End)" onClick={() => store.getState().setFrame(last)}>
+          <IconButton label="Last frame (End)" onClick={() => store.time.setState({ frame: last })}>
             <SkipForward size={13} />
           </IconButton>
           <IconButton
@@ -77,7 +76,7 @@ export function Strip() {
             label="Play every frame, however long it takes"
             aria-pressed={everyFrame}
             className={everyFrame ? "text-accent" : "text-faint"}
-            onClick={() => store.getState().set({ everyFrame: !everyFrame })}
+            onClick={() => store.time.setState({ everyFrame: !everyFrame })}
           >
             <Footprints size={13} />
           </IconButton>
@@ -151,7 +150,7 @@ export function Strip() {
 
 /** Works the range out ahead; how far that is while it lasts. */
 function WorkRange() {
-  const work = useStudio((s) => s.rangeWork);
+  const work = useTime((t) => t.rangeWork);
   const action = useContext(Actions).find(({ id }) => id === "work-range");
   const keys = keyText(action?.keys ?? "");
   const title = work ? `Stop working out the range (${keys})` : `Work out the range (${keys})`;
@@ -181,9 +180,9 @@ const STEPS = [1, 2, 5, 10, 20, 25, 50, 100, 200, 250, 500, 1000, 2000, 5000, 10
 
 function Ruler() {
   const store = useStudioStore();
-  const frame = useStudio((s) => s.frame);
+  const frame = useTime((t) => t.frame);
   const fps = useStudio((s) => s.document.settings.fps);
-  const timeUnit = useStudio((s) => s.timeUnit);
+  const timeUnit = useTime((t) => t.timeUnit);
   const { box, width, count, scale } = useScale();
   const { first, last, place } = scale;
   const step =
@@ -194,8 +193,8 @@ function Ruler() {
   const marks: number[] = [];
   for (let f = Math.ceil(first / step) * step; f <= last; f += step) marks.push(f);
   const scrub = (event: PointerEvent<HTMLElement>) => {
-    store.getState().set({ playing: false });
-    store.getState().setFrame(Math.min(last, Math.max(first, Math.round(scale.at(event.clientX)))));
+    const frame = Math.min(last, Math.max(first, Math.round(scale.at(event.clientX))));
+    store.time.setState({ playing: false, frame });
   };
   const onKeyDown = (event: KeyboardEvent) => {
     const move = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1, PageUp: 10, PageDown: -10 }[
@@ -204,7 +203,7 @@ function Ruler() {
     if (move === undefined) return;
     event.preventDefault();
     event.stopPropagation();
-    store.getState().setFrame(Math.min(last, Math.max(first, frame + move)));
+    store.time.setState({ frame: Math.min(last, Math.max(first, frame + move)) });
   };
   return (
     <div

@@ -9,7 +9,7 @@ import { valueAt, withValue } from "@/core/keys/track";
 import type { AnyInput } from "@/core/nodes/define";
 import { IconButton } from "@/ui/button";
 import { Select } from "@/ui/select";
-import { useStudio, useStudioStore } from "../state/store";
+import { useStudio, useStudioStore, useTime } from "../state/store";
 import { Curves } from "./curves";
 import { STRIP_GRID, useScale } from "./scale";
 import {
@@ -107,7 +107,7 @@ export function TrackRows() {
   const paste = async () => {
     const text = await navigator.clipboard.readText().catch(() => "");
     const onto = rows.find(({ address }) => chosen.has(address)) ?? rows[0];
-    const pasted = pasteKeysEdit(rows, text, store.getState().frame, onto);
+    const pasted = pasteKeysEdit(rows, text, store.time.getState().frame, onto);
     if (!pasted) {
       store.getState().set({ notice: "What was copied holds no keys for these rows. Copy keys here first." });
       return;
@@ -245,7 +245,7 @@ export function TrackRows() {
                   onFocus={(at) =>
                     !chosen.get(row.address)?.includes(at) && setChosen(new Map([[row.address, [at]]]))
                   }
-                  onOpen={(at) => store.getState().setFrame(at)}
+                  onOpen={(at) => store.time.setState({ frame: at })}
                 />
               </div>
               <Repeats row={row} />
@@ -304,7 +304,7 @@ interface SpanProps {
 
 /** Apart from the rows, which need not be drawn anew with every frame. */
 function PlayHead({ place }: { readonly place: (frame: number) => string }) {
-  const frame = useStudio((s) => s.frame);
+  const frame = useTime((t) => t.frame);
   return <span className="absolute inset-y-0 w-px bg-ink/70" style={{ left: place(frame) }} />;
 }
 

@@ -3,7 +3,7 @@ import { flatten } from "@/core/capsules/flatten";
 import { Select } from "@/ui/select";
 import { Switch } from "@/ui/switch";
 import { countText, msText, wholeTime } from "../graph/cards/summary";
-import { PACES, type Pace, useStudio, useStudioStore } from "../state/store";
+import { PACES, type Pace, useStudio, useStudioStore, useTime } from "../state/store";
 import { goTo } from "./go-to";
 
 /** What takes how long and holds how much, the slowest first; and when the piece is worked out again. */
@@ -13,7 +13,8 @@ export function CostList() {
   const document = useStudio((s) => s.document);
   const heat = useStudio((s) => s.heat);
   const pace = useStudio((s) => s.pace);
-  const memory = useStudio((s) => s.frameStates?.memory);
+  const memory = useTime((t) => t.frameStates?.memory);
+  const shown = useTime((t) => t.shown);
   if (!report) return <p className="p-3 text-12 text-faint">Nothing has been worked out yet.</p>;
   const { definitions, graph } = flatten(document);
   const rows = graph.nodes
@@ -30,9 +31,9 @@ export function CostList() {
     <div className="flex h-full min-h-0 flex-col text-12">
       <div className="flex h-8 shrink-0 items-center gap-3 overflow-hidden whitespace-nowrap border-b border-dashed px-3 text-11 text-faint">
         <span className="tabular text-ink">
-          {msText(report.ms)} now, {msText(whole)} for all of it
+          {msText(shown?.ms ?? 0)} now, {msText(whole)} for all of it
         </span>
-        <span className="tabular">{bytesText(report.bytes)} held</span>
+        <span className="tabular">{bytesText(shown?.bytes ?? 0)} held</span>
         {memory && (
           <span
             className="tabular"

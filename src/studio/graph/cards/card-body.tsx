@@ -1,8 +1,8 @@
 "use client";
-import { Handle, Position, useConnection, useUpdateNodeInternals } from "@xyflow/react";
+import { Handle, Position, useUpdateNodeInternals } from "@xyflow/react";
 import clsx from "clsx";
 import { ChevronDown, ChevronUp, Plus } from "lucide-react";
-import { useEffect } from "react";
+import { useContext, useEffect, useRef } from "react";
 import { parseCapsuleType } from "@/core/capsules/definitions";
 import { indexGraph, settingPort } from "@/core/document/links";
 import type { GraphNode } from "@/core/document/schema";
@@ -11,6 +11,7 @@ import { settingsAt } from "@/core/keys/track";
 import type { AnyInput, AnyNode, AnyOutput } from "@/core/nodes/define";
 import { reportOf, type StudioState, useKeyedFrame, useStudio, useStudioStore } from "../../state/store";
 import { NEW_PORT } from "../graph-edits";
+import { LinkDrawnFrom } from "../hands";
 import { outputData, rowData } from "../input-menu";
 import { cardRows, dialsOf, settingsOf } from "./card-rows";
 import { FOLD_ROW, hasSummary, INPUT_ROW, OUTPUT_ROW, SUMMARY } from "./card-size";
@@ -50,12 +51,8 @@ export function CardBody({ id, node, definition, report }: BodyProps) {
   const folded = cardRows(definition, now, into, new Set(dials.split(" ")), false);
   const { shown } = open ? cardRows(definition, now, into, new Set(), true) : folded;
   const ports = shown.map(([name]) => name).join(" ");
-  // Tabs that came or went while the card's height stayed are not noticed by the canvas.
-  const update = useUpdateNodeInternals();
-  useEffect(() => {
-    if (ports !== undefined) update(id);
-  }, [ports, id, update]);
-  const isLinking = useConnection((c) => c.inProgress);
+  useToldPorts(id, ports);
+  const isLinking = useContext(LinkDrawnFrom) !== null;
   const fold = (to: boolean) => {
     const { unfolded, opened, set: change } = store.getState();
     const next = new Set(unfolded);
@@ -230,4 +227,15 @@ function FreePort({ node, side }: { node: string; side: "input" | "output" }) {
       <span className={isInput ? "" : "ml-auto"}>link to add one</span>
     </div>
   );
+}
+
+/** Ports that came or went while the card's height stayed are not noticed by the canvas; a new card it measures by itself. */
+function useToldPorts(id: string, ports: string): void {
+  const update = useUpdateNodeInternals();
+  const told = useRef(ports);
+  useEffect(() => {
+    if (told.current === ports) return;
+    told.current = ports;
+    update(id);
+  }, [ports, id, update]);
 }

@@ -3,7 +3,7 @@ import clsx from "clsx";
 import { canBeKeyed, keyAt, withoutKeys, withValue } from "@/core/keys/track";
 import type { AnyInput } from "@/core/nodes/define";
 import { settingAt, unkeyedEdit } from "../../state/keyed-edits";
-import { nodeOf, type StudioStore, useStudio, useStudioStore } from "../../state/store";
+import { nodeOf, type StudioStore, useStudio, useStudioStore, useTime } from "../../state/store";
 import { portLabel } from "./value-control";
 
 /** A seed, drawn in a box of 12 × 12: full where a key lies. */
@@ -20,8 +20,9 @@ interface KeyMarkProps {
 /** Whether an input has keys, and one at this frame; makes it and takes it away. */
 export function KeyMark({ node, name, input, always = false }: KeyMarkProps) {
   const store = useStudioStore();
-  const keyed = useStudio((s) => nodeOf(s, node)?.keys?.[name] !== undefined);
-  const here = useStudio((s) => keyAt(nodeOf(s, node)?.keys?.[name], s.frame) !== undefined);
+  const track = useStudio((s) => nodeOf(s, node)?.keys?.[name]);
+  const keyed = track !== undefined;
+  const here = useTime((t) => keyed && keyAt(track, t.frame) !== undefined);
   if (!canBeKeyed(input) || (!keyed && !always)) return null;
   const words = `${here ? "Take the key away" : "Make a key"}: ${portLabel(name, input)} of ${node}, this frame`;
   return (
@@ -46,14 +47,15 @@ export function KeyMark({ node, name, input, always = false }: KeyMarkProps) {
 /** A key at this frame with the value that the input has here, or none when there was one. */
 export function toggleKey(store: StudioStore, node: string, name: string, input: AnyInput): void {
   const state = store.getState();
+  const { frame } = store.time.getState();
   const found = nodeOf(state, node);
   const track = found?.keys?.[name];
-  const value = settingAt(found, name, input, state.frame);
-  if (!track || !keyAt(track, state.frame)) {
-    state.edit({ kind: "set-track", node, input: name, track: withValue(track, state.frame, value) });
+  const value = settingAt(found, name, input, frame);
+  if (!track || !keyAt(track, frame)) {
+    state.edit({ kind: "set-track", node, input: name, track: withValue(track, frame, value) });
     return;
   }
-  const rest = withoutKeys(track, [state.frame]);
+  const rest = withoutKeys(track, [frame]);
   // With the last key goes what it said; the value stays.
   state.edit(rest ? { kind: "set-track", node, input: name, track: rest } : unkeyedEdit(node, name, value));
 }

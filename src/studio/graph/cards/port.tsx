@@ -1,10 +1,12 @@
 "use client";
-import { Handle, Position, useConnection } from "@xyflow/react";
+import { Handle, Position } from "@xyflow/react";
 import clsx from "clsx";
+import { useContext } from "react";
 import { parseAddress } from "@/core/document/links";
 import { KIND_WORDS, linkFault } from "@/core/evaluate/convert";
 import type { PortKind } from "@/core/nodes/ports";
 import { definitionOfNode, useStudioStore } from "../../state/store";
+import { LinkDrawnFrom } from "../hands";
 import { KIND_TINT, KindGlyph } from "./glyphs";
 
 interface PortProps {
@@ -53,14 +55,11 @@ export function Port({ node, port, kind, side, comb, linked, about }: PortProps)
 
 /** Why the link that is being dragged cannot end here; null when it can, or when none is dragged. */
 function useDragFault(node: string, kind: PortKind, side: "input" | "output"): string | null {
-  const from = useConnection((c) =>
-    c.inProgress && c.fromHandle ? `${c.fromHandle.nodeId}.${c.fromHandle.id}|${c.fromHandle.type}` : null,
-  );
+  const from = useContext(LinkDrawnFrom);
   const store = useStudioStore();
   if (!from) return null;
-  const [address, type] = from.split("|");
-  const start = parseAddress(address);
-  const fromInput = type === "target";
+  const start = parseAddress(from.address);
+  const fromInput = from.end === "target";
   if (start.node === node) return start.port ? "A node cannot feed itself." : null;
   if (fromInput === (side === "input")) return "Links go from outputs to inputs.";
   const definition = definitionOfNode(store.getState(), start.node);

@@ -1,5 +1,5 @@
 "use client";
-import { type EdgeProps, useStore as useFlow, useReactFlow } from "@xyflow/react";
+import { type EdgeProps, useReactFlow } from "@xyflow/react";
 import { createContext, memo, useContext, useMemo } from "react";
 import type { Edit } from "@/core/document/edits";
 import type { Link } from "@/core/document/schema";
@@ -11,6 +11,7 @@ import { definitionOfNode, reportOf, useStudio, useStudioStore } from "../../sta
 import { KIND_TINT } from "../cards/glyphs";
 import { countText, valueText } from "../cards/summary";
 import { edgeId } from "../flow-parts";
+import { DraggedCards } from "../hands";
 import type { Box } from "../opening-view";
 import { dropLeadEdit, moveLeadEdit } from "./link-edits";
 import { lineOf, strandsOf } from "./link-line";
@@ -31,7 +32,8 @@ export const LinkEdge = memo(function LinkEdge(props: EdgeProps) {
   const via = (props.data?.via as Places | undefined) ?? NO_PLACES;
   const cards = useContext(CardsInTheWay);
   // A card that is being dragged is not yet where it will lie; its links go straight until then.
-  const moving = useFlow((s) => [source, props.target].some((id) => s.nodeLookup.get(id)?.dragging === true));
+  const dragged = useContext(DraggedCards);
+  const moving = dragged.has(source) || dragged.has(props.target);
   const { path, strands } = useMemo(() => {
     const stops: Places = [[sourceX, sourceY], ...via, [targetX, targetY]];
     const lane = laneOf(source + port);
