@@ -15,7 +15,7 @@ import { tidyEngine } from "../graph/layout/tidy-engine";
 import { pullOutEdit, removeHealedEdit } from "../graph/links/link-edits";
 import { openInstance } from "../graph/open-instance";
 import { pasteText } from "../graph/use-clipboard";
-import type { DrawMode } from "../stage/stage-view";
+import type { DrawMode } from "../stage/mesh-materials";
 import type { Action } from "../state/action";
 import { ARRANGEMENTS, type Arrangement, keepAreas } from "../state/kept-areas";
 import { TIME_UNITS } from "../state/playback";

@@ -7,7 +7,8 @@ import { IconButton } from "@/ui/button";
 import { applyValues } from "../dials/snapshots";
 import { keyedEdit } from "../state/keyed-edits";
 import { type Compared, useStudio, useStudioStore, useTime } from "../state/store";
-import { DEFAULT_VIEW, StageView } from "./stage-view";
+import { DEFAULT_VIEW } from "./stage-camera";
+import { StageView } from "./stage-view";
 
 /** Beside the stage: the same frame with other values of the dials, or of another version, seen by the same camera. */
 export function CompareStage({ view }: { view: RefObject<StageView | null> }) {

@@ -11,7 +11,8 @@ import { pickElement, shownSource } from "../values/pick";
 import { usePicked } from "../values/use-picked";
 import { FirstThings } from "./first-things";
 import { StageHandles } from "./handles";
-import { DRAW_MODES, StageView } from "./stage-view";
+import { DRAW_MODES } from "./mesh-materials";
+import { StageView } from "./stage-view";
 import { usePaths } from "./use-paths";
 
 interface StageProps {

@@ -2,7 +2,7 @@
 import { Box3 } from "three";
 import type { PieceDocument } from "@/core/document/schema";
 import { FrameStage } from "./frame-stage";
-import { DEFAULT_VIEW } from "./stage-view";
+import { DEFAULT_VIEW } from "./stage-camera";
 
 export const THUMBNAIL_FRAMES = 12;
 const WIDTH = 240;

@@ -15,7 +15,7 @@ import type { CapsuleSummary } from "@/server/capsules";
 import type { Sending } from "@/ui/request";
 import type { Recipe } from "../graph/adder/recipe-edits";
 import type { Box } from "../graph/opening-view";
-import type { DrawMode } from "../stage/stage-view";
+import type { DrawMode } from "../stage/mesh-materials";
 import { amend, type Changed, closeGroup, EMPTY_HISTORY, type History, perform, redo, undo } from "./history";
 import type { Arrangement } from "./kept-areas";
 import { keyedEdit } from "./keyed-edits";

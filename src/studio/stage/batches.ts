@@ -1,0 +1,189 @@
+/** The meshes of a drawing in a scene: one geometry a mesh, one instance a copy. */
+import * as THREE from "three";
+import type { SentVertices, WireBatch, WireDrawing } from "@/engine/protocol";
+import { fits, refill, toBuffers } from "./buffers";
+import { anyClear, ClearCopies } from "./clear-copies";
+import { FarClones } from "./far-clones";
+import { type DrawMode, MeshMaterials } from "./mesh-materials";
+import { OUTWARD, Outlines } from "./outlines";
+
+/** Copies behind each other that are asked about at most. */
+const MOST_HITS = 12;
+
+interface Shown {
+  readonly mesh: THREE.InstancedMesh;
+  /** Once something of it can be seen through. */
+  clear: ClearCopies | null;
+}
+
+export class Batches {
+  private readonly outlines = new Outlines();
+  private readonly far: FarClones;
+  private readonly materials: MeshMaterials;
+  private readonly geometries = new Map<number, THREE.BufferGeometry>();
+  /** By the keys of their geometries. */
+  private readonly shown = new Map<number, Shown>();
+  private mode: DrawMode = "lit";
+
+  constructor(private readonly scene: THREE.Scene) {
+    this.far = new FarClones(scene);
+    this.materials = new MeshMaterials(this.far);
+  }
+
+  /** Pixels and linear colour of lines around meshes; pixels across below which clones are discs. */
+  setLook(outline: number, ink: readonly number[], discs: number): void {
+    this.outlines.set(outline, ink);
+    this.far.setLimit(discs);
+    for (const { mesh, clear } of this.shown.values()) {
+      this.outlines.dress(mesh);
+      this.paint(mesh, clear);
+      this.far.dress(mesh);
+    }
+  }
+
+  setMode(mode: DrawMode): void {
+    this.mode = mode;
+    for (const { mesh, clear } of this.shown.values()) this.paint(mesh, clear);
+  }
+
+  /** In place of the drawing before; unchanged geometries are kept, the others dropped. */
+  show(drawing: WireDrawing): void {
+    for (const sent of drawing.geometries) this.geometries.set(sent.key, toBuffers(sent));
+    for (const sent of drawing.moved) this.moveVertices(sent);
+    const used = new Set(drawing.batches.map((batch) => batch.geometry));
+    for (const key of this.shown.keys()) if (!used.has(key)) this.remove(key);
+    for (const [key, geometry] of this.geometries) {
+      if (used.has(key)) continue;
+      geometry.dispose();
+      this.materials.forget(geometry);
+      this.geometries.delete(key);
+    }
+    for (const batch of drawing.batches) this.showBatch(batch);
+  }
+
+  /** Before every picture. */
+  prepare(camera: THREE.PerspectiveCamera, renderer: THREE.WebGLRenderer): void {
+    this.far.prepare(camera, renderer);
+    camera.updateMatrixWorld();
+    for (const { clear } of this.shown.values()) clear?.sort(camera);
+  }
+
+  /** The copies that a ray meets, the nearest first. */
+  pick(ray: THREE.Raycaster): { geometry: number; copy: number }[] {
+    const owners = new Map<THREE.Object3D, readonly [number, Shown]>();
+    for (const entry of this.shown) {
+      owners.set(entry[1].mesh, entry);
+      if (entry[1].clear) owners.set(entry[1].clear.mesh, entry);
+    }
+    return ray
+      .intersectObjects([...owners.keys()], false)
+      .slice(0, MOST_HITS)
+      .flatMap(({ object, instanceId }) => {
+        const owner = owners.get(object);
+        if (!owner || instanceId === undefined) return [];
+        const [geometry, { clear }] = owner;
+        return [{ geometry, copy: clear ? clear.copyOf(object, instanceId) : instanceId }];
+      });
+  }
+
+  dispose(): void {
+    for (const key of [...this.shown.keys()]) this.remove(key);
+    for (const geometry of this.geometries.values()) geometry.dispose();
+    this.outlines.dispose();
+    this.far.dispose();
+    this.materials.dispose();
+  }
+
+  private showBatch(batch: WireBatch): void {
+    const geometry = this.geometries.get(batch.geometry);
+    if (!geometry) return;
+    let shown = this.shown.get(batch.geometry);
+    if (!shown || !fits(shown.mesh.instanceMatrix.count, batch.count)) {
+      this.remove(batch.geometry);
+      shown = { mesh: this.made(geometry, batch.count), clear: null };
+      this.shown.set(batch.geometry, shown);
+    }
+    const { mesh } = shown;
+    this.followClear(shown, geometry, batch);
+    if (shown.clear) shown.clear.take(batch.matrices, batch.colors);
+    else {
+      mesh.count = batch.count;
+      refill(mesh.instanceMatrix, batch.matrices);
+      refill(mesh.instanceColor as THREE.InstancedBufferAttribute, batch.colors);
+      // Picking asks for a sphere around all copies, which is then made anew.
+      mesh.boundingSphere = null;
+    }
+    this.paint(mesh, shown.clear);
+    this.outlines.dress(mesh);
+    this.far.dress(mesh, batch);
+  }
+
+  /** Whether some copies can be seen through is known anew with every new colours; most drawings have none. */
+  private followClear(shown: Shown, geometry: THREE.BufferGeometry, batch: WireBatch): void {
+    if (batch.colors.length === 0) return;
+    const own = geometry.getAttribute("color");
+    const allClear = own !== undefined && anyClear(own.array as Float32Array);
+    const wanted = allClear || anyClear(batch.colors);
+    if (shown.clear && (!wanted || !shown.clear.hasRoom(batch.count))) this.removeClear(shown);
+    if (!wanted || shown.clear) return;
+    // Matrices that are those of before stand in the mesh until now.
+    const matrices = shown.mesh.instanceMatrix.array as Float32Array;
+    shown.clear = new ClearCopies(
+      shown.mesh,
+      allClear,
+      Math.max(batch.count, shown.mesh.instanceMatrix.count),
+    );
+    shown.clear.take(matrices.subarray(0, batch.count * 16), batch.colors);
+    this.scene.add(shown.clear.mesh);
+  }
+
+  private removeClear(shown: Shown): void {
+    if (!shown.clear) return;
+    this.scene.remove(shown.clear.mesh);
+    shown.clear.restore();
+    shown.clear.dispose();
+    shown.clear = null;
+  }
+
+  private made(geometry: THREE.BufferGeometry, count: number): THREE.InstancedMesh {
+    const mesh = new THREE.InstancedMesh(geometry, this.materials.of(geometry, this.mode, false), count);
+    mesh.instanceColor = new THREE.InstancedBufferAttribute(new Float32Array(count * 4), 4);
+    mesh.castShadow = true;
+    mesh.receiveShadow = true;
+    // Bounds are known for the whole; a test per batch would need them per frame.
+    mesh.frustumCulled = false;
+    this.scene.add(mesh);
+    return mesh;
+  }
+
+  private paint(mesh: THREE.InstancedMesh, clear: ClearCopies | null): void {
+    mesh.material = this.materials.of(mesh.geometry, this.mode, false);
+    if (clear) clear.mesh.material = this.materials.of(clear.mesh.geometry, this.mode, true);
+  }
+
+  private remove(key: number): void {
+    const shown = this.shown.get(key);
+    if (!shown) return;
+    this.removeClear(shown);
+    this.far.undress(shown.mesh);
+    this.scene.remove(shown.mesh);
+    shown.mesh.dispose();
+    this.shown.delete(key);
+  }
+
+  /** The faces stay as they are on the graphics card; only vertices are sent. */
+  private moveVertices({ key, outward, vertices: { positions, normals, colors } }: SentVertices): void {
+    const geometry = this.geometries.get(key);
+    if (!geometry) return;
+    const parts = {
+      position: positions,
+      normal: normals,
+      ...(colors ? { color: colors } : {}),
+      ...(outward ? { [OUTWARD]: outward } : {}),
+    };
+    for (const [name, array] of Object.entries(parts)) refill(geometry.getAttribute(name), array);
+    // Picking asks for them, and they are then made anew.
+    geometry.boundingSphere = null;
+    geometry.boundingBox = null;
+  }
+}

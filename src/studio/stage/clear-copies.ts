@@ -1,0 +1,121 @@
+/**
+ * Copies of one mesh of which some can be seen through: those that cannot are drawn as all others are, the clear ones after them
+ * and from the furthest to the nearest, in an order that follows the camera.
+ */
+import * as THREE from "three";
+import { fits } from "./buffers";
+import { COPY_ALPHA } from "./mesh-materials";
+
+/** Steps into which the depth of a picture is cut for sorting. */
+const STEPS = 1 << 16;
+
+/** Above it nothing can be seen through, even on a screen of ten bits a channel; sums of parts often miss 1 by a little. */
+const SOLID = 1 - 1 / 1024;
+
+const isClear = (colors: Float32Array, copy: number): boolean => colors[copy * 4 + 3] < SOLID;
+
+/** Whether anything can be seen through, four numbers an element. */
+export function anyClear(colors: Float32Array): boolean {
+  for (let i = 0; i < colors.length / 4; i++) if (isClear(colors, i)) return true;
+  return false;
+}
+
+export class ClearCopies {
+  readonly mesh: THREE.InstancedMesh;
+  /** Of all copies, as they were sent. */
+  private matrices = new Float32Array(0);
+  private colors = new Float32Array(0);
+  private solid = new Uint32Array(0);
+  private clear = new Uint32Array(0);
+
+  /** @param all the mesh that shows all copies; from now on only those that cannot be seen through */
+  constructor(
+    private readonly all: THREE.InstancedMesh,
+    private readonly allClear: boolean,
+    room: number,
+  ) {
+    // The same buffers, and one more for what each copy lets be seen.
+    const geometry = new THREE.BufferGeometry();
+    for (const [name, attribute] of Object.entries(all.geometry.attributes))
+      geometry.setAttribute(name, attribute);
+    geometry.setIndex(all.geometry.index);
+    geometry.setAttribute(COPY_ALPHA, new THREE.InstancedBufferAttribute(new Float32Array(room), 1));
+    this.mesh = new THREE.InstancedMesh(geometry, all.material, room);
+    this.mesh.instanceColor = new THREE.InstancedBufferAttribute(new Float32Array(room * 4), 4);
+    this.mesh.frustumCulled = false;
+    this.mesh.castShadow = true;
+    this.mesh.receiveShadow = true;
+  }
+
+  hasRoom(count: number): boolean {
+    return fits(this.mesh.instanceMatrix.count, count);
+  }
+
+  /** New matrices and colours; an empty array leaves those of before. */
+  take(matrices: Float32Array, colors: Float32Array): void {
+    if (matrices.length > 0) this.matrices = matrices.slice();
+    if (colors.length > 0) {
+      this.colors = colors.slice();
+      const copies = Array.from({ length: colors.length / 4 }, (_, i) => i);
+      this.clear = Uint32Array.from(copies.filter((i) => this.allClear || isClear(colors, i)));
+      this.solid = Uint32Array.from(copies.filter((i) => !this.allClear && !isClear(colors, i)));
+    }
+    this.put(this.all, this.solid);
+    // Its vertices may have been moved; picking makes it anew.
+    this.mesh.geometry.boundingSphere = null;
+  }
+
+  /** Puts the clear ones in the order in which they are seen from a camera. */
+  sort(camera: THREE.Camera): void {
+    const { clear, matrices } = this;
+    const [, , , , , , , , x, y, z] = camera.matrixWorld.elements;
+    const near = new Float32Array(clear.length);
+    let [low, high] = [Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY];
+    for (let i = 0; i < clear.length; i++) {
+      const at = clear[i] * 16 + 12;
+      near[i] = matrices[at] * x + matrices[at + 1] * y + matrices[at + 2] * z;
+      low = Math.min(low, near[i]);
+      high = Math.max(high, near[i]);
+    }
+    const scale = high > low ? (STEPS - 1) / (high - low) : 0;
+    const starts = new Uint32Array(STEPS + 1);
+    for (const depth of near) starts[Math.floor((depth - low) * scale) + 1]++;
+    for (let step = 0; step < STEPS; step++) starts[step + 1] += starts[step];
+    const order = new Uint32Array(clear.length);
+    for (let i = 0; i < clear.length; i++) order[starts[Math.floor((near[i] - low) * scale)]++] = clear[i];
+    this.clear = order;
+    this.put(this.mesh, order);
+    const alpha = this.mesh.geometry.getAttribute(COPY_ALPHA) as THREE.InstancedBufferAttribute;
+    for (let i = 0; i < order.length; i++) alpha.array[i] = this.colors[order[i] * 4 + 3];
+    alpha.needsUpdate = true;
+  }
+
+  /** The number that a copy of one of the two meshes was sent under. */
+  copyOf(mesh: THREE.Object3D, instance: number): number {
+    return mesh === this.mesh ? this.clear[instance] : this.solid[instance];
+  }
+
+  /** Gives the first mesh all copies back, as they were sent. */
+  restore(): void {
+    this.put(
+      this.all,
+      Uint32Array.from({ length: this.colors.length / 4 }, (_, i) => i),
+    );
+  }
+
+  dispose(): void {
+    this.mesh.dispose();
+  }
+
+  private put(mesh: THREE.InstancedMesh, copies: Uint32Array): void {
+    const colors = mesh.instanceColor as THREE.InstancedBufferAttribute;
+    copies.forEach((copy, i) => {
+      for (let k = 0; k < 16; k++) mesh.instanceMatrix.array[i * 16 + k] = this.matrices[copy * 16 + k];
+      for (let k = 0; k < 4; k++) colors.array[i * 4 + k] = this.colors[copy * 4 + k];
+    });
+    mesh.count = copies.length;
+    mesh.boundingSphere = null;
+    mesh.instanceMatrix.needsUpdate = true;
+    colors.needsUpdate = true;
+  }
+}
