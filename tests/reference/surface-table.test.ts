@@ -1,7 +1,8 @@
-/** The closest place on a surface by kernels, against three-mesh-bvh on shapes of every size, and as its points move. */
+/** The closest place on a surface and rays by kernels, against three-mesh-bvh on shapes of every size, and as its points move. */
 import fc from "fast-check";
-import { applyAll, positionField } from "../../src/core/fields/expression";
+import { applyAll, column, positionField } from "../../src/core/fields/expression";
 import { runValues } from "../../src/core/fields/run";
+import { makeColumn } from "../../src/core/geometry/column";
 import { type Mesh, makeMesh } from "../../src/core/geometry/mesh";
 import { makeSites, type Shape } from "../../src/core/geometry/shape";
 import { Arena } from "../../src/core/kernels/arena";
@@ -28,9 +29,8 @@ const coordinate = fc.double({ min: -3, max: 3, noNaN: true, noDefaultInfinity: 
 const place = fc.tuple(coordinate, coordinate, coordinate);
 
 /** Triangles anywhere, some without area. */
-const soup = fc
-  .array(fc.tuple(place, place, place, fc.nat(9)), { minLength: 1, maxLength: 90 })
-  .map((list): Mesh => {
+const soupOf = (of: typeof place) =>
+  fc.array(fc.tuple(of, of, of, fc.nat(9)), { minLength: 1, maxLength: 90 }).map((list): Mesh => {
     const points = list.flatMap(([a, b, c, flat]) => [a, b, flat === 0 ? a : flat === 1 ? b : c]);
     return makeMesh({
       position: [0, 1, 2].map((axis) => Float32Array.from(points, (p) => p[axis])) as [
@@ -42,6 +42,8 @@ const soup = fc
       cornerPoint: Int32Array.from(points, (_, i) => i),
     });
   });
+
+const soup = soupOf(place);
 
 it("finds as near a place as three-mesh-bvh does, on triangles anywhere", () => {
   const arena = new Arena();
@@ -115,4 +117,162 @@ it("is fitted to points that have moved, with the tree that it had", () => {
     });
   });
   arena.keepOnly([]);
+});
+
+describe("rays", () => {
+  /** Hit, distance, place, facing and what is carried, of rays given by their beginnings and directions. */
+  function cast(
+    table: SurfaceTable,
+    rays: readonly (readonly [readonly number[], readonly number[]])[],
+    { most = Number.POSITIVE_INFINITY, bothSides = true, carried = [] as readonly Float32Array[] } = {},
+  ) {
+    const lane = (part: 0 | 1, axis: number) => Float32Array.from(rays, (ray) => ray[part][axis]);
+    const vector = (part: 0 | 1) =>
+      makeColumn(
+        "vector",
+        [0, 1, 2].map((axis) => lane(part, axis)),
+      );
+    const domain = { count: rays.length, columns: { position: vector(0), way: vector(1) } };
+    const data = {
+      key: "rays",
+      surface: table.address,
+      most,
+      bothSides,
+      carried,
+      kind: "number",
+      lanes: table.lanes,
+    };
+    const way = [column("way", 0), column("way", 1), column("way", 2)];
+    return runValues(applyAll("castRay", [...positionField(), ...way], data), domain).lanes;
+  }
+  const within = (work: () => void) => {
+    const arena = new Arena();
+    arena.within(work);
+    arena.keepOnly([]);
+  };
+  // Places that differ by less than a float32 can tell are of no use to either.
+  const even = place.map((at) => at.map((v) => Math.round(v * 256) / 256) as [number, number, number]);
+  const ray = fc.tuple(
+    even,
+    even.filter((d) => Math.hypot(...d) > 0.01),
+  );
+  const soup = soupOf(even);
+
+  it("meet what three-mesh-bvh meets, as far away, from both sides or the outside only", () => {
+    const arena = new Arena();
+    fc.assert(
+      fc.property(
+        soup,
+        fc.array(ray, { minLength: 1, maxLength: 20 }),
+        fc.boolean(),
+        (mesh, rays, bothSides) =>
+          arena.within(() => {
+            const table = SurfaceTable.of(mesh) as SurfaceTable;
+            const tree = SurfaceTree.of(mesh) as SurfaceTree;
+            const [hit, distance, x, y, z] = cast(table, rays, { bothSides });
+            rays.forEach(([from, way], i) => {
+              const start = from.map(Math.fround) as unknown as [number, number, number];
+              const step = way.map(Math.fround) as unknown as [number, number, number];
+              const wanted = tree.cast(start, step, Number.POSITIVE_INFINITY, bothSides);
+              // A ray that grazes an edge may be told either way; then it is met by a hair's breadth, and moved by that it is not.
+              const beside = [1e-4, -1e-4].map((off) =>
+                tree.cast(
+                  [start[0] + off, start[1] - off, start[2] + off],
+                  step,
+                  Number.POSITIVE_INFINITY,
+                  bothSides,
+                ),
+              );
+              if (beside.some((other) => Math.abs((other?.distance ?? -1) - (wanted?.distance ?? -1)) > 0.05))
+                return;
+              expect(hit[i]).toBe(wanted ? 1 : 0);
+              expect(distance[i]).toBeCloseTo(wanted?.distance ?? 0, 2);
+              const long = Math.hypot(...step);
+              const at = start.map((s, a) => s + (hit[i] * distance[i] * step[a]) / long);
+              [x, y, z].forEach((lane, a) => {
+                expect(lane[i]).toBeCloseTo(at[a], 3);
+              });
+            });
+            arena.keepOnly([]);
+          }),
+      ),
+      { numRuns: 150 },
+    );
+  });
+
+  it("do not slip out between faces: from the middle of a ball each meets it, also through corners and edges", () => {
+    within(() => {
+      const mesh = outputsOf(
+        graphOf({ node: { type: "sphere", set: { build: "geodesic", levels: 3, radius: 1 } } }, []),
+        "node",
+      ).shape as Shape;
+      const { points } = mesh.mesh as Mesh;
+      const lanes = points.columns.position.lanes;
+      const corners = Array.from({ length: points.count }, (_, p) => lanes.map((l) => l[p]));
+      const between = corners.map((a, i) => a.map((v, axis) => v + corners[(i + 1) % corners.length][axis]));
+      const ways = [...corners, ...between.filter((w) => Math.hypot(...w) > 0.1)];
+      const table = SurfaceTable.of(mesh.mesh as Mesh) as SurfaceTable;
+      const [hit, distance] = cast(
+        table,
+        ways.map((way) => [[0, 0, 0], way] as const),
+      );
+      expect(new Set(hit)).toEqual(new Set([1]));
+      // Between the radii of the spheres that a geodesic ball lies in and around.
+      for (const d of distance) expect(d > 0.9 && d < 1.0001).toBe(true);
+    });
+  });
+
+  it("worked values: a shared edge, the outside only, the most that they go, no direction [GEO-03]", () => {
+    within(() => {
+      const square = makeMesh({
+        position: [Float32Array.of(0, 1, 1, 0), Float32Array.of(0, 0, 1, 1), new Float32Array(4)],
+        faceStarts: Int32Array.of(0, 3, 6),
+        cornerPoint: Int32Array.of(0, 1, 2, 0, 2, 3),
+      });
+      const table = SurfaceTable.of(square) as SurfaceTable;
+      const down = [0, 0, -1] as const;
+      const [hit, distance, , , z, , , up, value] = cast(
+        table,
+        [
+          [[0.5, 0.5, 1], down],
+          [
+            [0.25, 0.5, -5],
+            [0, 0, 1],
+          ],
+          [
+            [0.25, 0.5, 5],
+            [0, 0, 0],
+          ],
+          [[Number.NaN, 0, 1], down],
+        ],
+        { carried: [Float32Array.of(0, 1, 1, 0)] },
+      );
+      expect([...hit]).toEqual([1, 1, 0, 0]);
+      expect([...distance]).toEqual([1, 5, 0, 0]);
+      expect([z[0], up[0], value[0], value[1]]).toEqual([0, 1, 0.5, 0.25]);
+      expect(
+        cast(
+          table,
+          [
+            [
+              [0.25, 0.5, -5],
+              [0, 0, 1],
+            ],
+            [[0.25, 0.5, 5], down],
+          ],
+          { bothSides: false },
+        )[0],
+      ).toEqual(Float32Array.of(0, 1));
+      expect([
+        ...cast(
+          table,
+          [
+            [[0.2, 0.5, 5], down],
+            [[0.2, 0.5, 5], down],
+          ],
+          { most: 4 },
+        )[0],
+      ]).toEqual([0, 0]);
+    });
+  });
 });

@@ -3,12 +3,9 @@
  * structures of packages do not live in the kernels' memory.
  */
 import type { AlongCurves } from "../geometry/along-curves";
-import type { ColumnKind, Lane } from "../geometry/column";
-import { premultiplied } from "../geometry/premultiplied";
 import type { HashGrid } from "../spatial/hash-grid";
 import type { LazyInside } from "../spatial/inside";
 import type { NearCurves } from "../spatial/near-curves";
-import type { SurfaceTree } from "../spatial/surface-tree";
 import type { Operation, StepData } from "./operation";
 
 /** Writes the outputs of `count` elements; `at` has where the lanes of the outputs begin in `floats`, then those of the inputs. */
@@ -29,31 +26,6 @@ const asking = (inputs: number, outputs: number, prepare: (data: StepData) => Wo
     return [{ run, operands: [...leaving, ...arriving] }];
   },
 });
-
-/**
- * Writes up to four components of what a surface carries at a place into outputs from `first` on; 0 where there is no place.
- * Colours are mixed by their alpha.
- */
-function carrying(data: StepData) {
-  const tree = data.tree as SurfaceTree;
-  const kind = (data.kind ?? "vector") as ColumnKind;
-  const lanes = premultiplied({ kind, lanes: data.lanes as readonly Lane[] });
-  const clear = lanes !== data.lanes;
-  const byCorner = data.byCorner === true;
-  return (
-    floats: Float32Array,
-    at: readonly number[],
-    first: number,
-    i: number,
-    place: { x: number; y: number; z: number } | null | undefined,
-    triangle: number,
-  ): void => {
-    const mix = place && lanes.length > 0 ? tree.mixAt(place, triangle, byCorner) : null;
-    for (let l = 0; l < 4; l++) floats[at[first + l] + i] = mix && lanes[l] ? mix(lanes[l]) : 0;
-    const alpha = clear ? floats[at[first + 3] + i] : 0;
-    if (alpha > 0) for (let l = 0; l < 3; l++) floats[at[first + l] + i] /= alpha;
-  };
-}
 
 export const ASKING = {
   /** What the element of a number has, up to four components; 0 where there is none; data: lanes. */
@@ -98,38 +70,6 @@ export const ASKING = {
     return (floats, [out, x, y, z], count) => {
       for (let i = 0; i < count; i++)
         floats[out + i] = inside.contains(floats[x + i], floats[y + i], floats[z + i]) ? 1 : 0;
-    };
-  }),
-
-  /**
-   * Where a ray from (x, y, z) along (dx, dy, dz) meets a surface: 1 or 0, distance, place, facing, and up to four components
-   * of what its points have, mixed over the triangle; what misses has 0 and its own place; data: tree, most, bothSides, lanes,
-   * kind, byCorner.
-   */
-  castRay: asking(6, 12, (data) => {
-    const tree = data.tree as SurfaceTree;
-    const most = data.most as number;
-    const both = data.bothSides === true;
-    const carry = carrying(data);
-    return (floats, at, count) => {
-      const [met, distance, ox, oy, oz, fx, fy, fz] = at;
-      const [x, y, z, dx, dy, dz] = at.slice(12);
-      for (let i = 0; i < count; i++) {
-        const px = floats[x + i];
-        const py = floats[y + i];
-        const pz = floats[z + i];
-        const hit = tree.meet(px, py, pz, floats[dx + i], floats[dy + i], floats[dz + i], most, both);
-        const facing = hit ? tree.facing(hit.faceIndex ?? -1) : null;
-        floats[met + i] = hit ? 1 : 0;
-        floats[distance + i] = hit?.distance ?? 0;
-        floats[ox + i] = hit?.point.x ?? px;
-        floats[oy + i] = hit?.point.y ?? py;
-        floats[oz + i] = hit?.point.z ?? pz;
-        floats[fx + i] = facing?.x ?? 0;
-        floats[fy + i] = facing?.y ?? 0;
-        floats[fz + i] = facing?.z ?? 0;
-        carry(floats, at, 8, i, hit?.point, hit?.faceIndex ?? -1);
-      }
     };
   }),
 

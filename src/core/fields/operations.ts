@@ -26,7 +26,7 @@ import {
 import { type FractalOptions, latticesOf, stepsOf } from "../maths/noise";
 import { linearTable, type Outside, PICTURE_KERNELS, type Picture } from "../maths/picture";
 import { ASKING } from "./asking";
-import type { Data, Operation, Room } from "./operation";
+import type { Data, Operation, Room, StepData } from "./operation";
 
 const unary = (kernel: string, fold: (a: number) => number): Operation => ({
   inputs: 1,
@@ -71,6 +71,19 @@ function nextToZero(x: number): number {
 
 const pingPong = (x: number, length: number): number =>
   length === 0 ? 0 : length - Math.abs(floorModulo(x, 2 * length) - length);
+
+/** How many components a surface carries, their addresses, and whether they are of corners and times their alpha. */
+function carriedBySurface(data: StepData | undefined, room: Room): number[] {
+  const kind = (data?.kind ?? "vector") as ColumnKind;
+  const given = data?.carried as readonly Lane[];
+  const lanes = premultiplied({ kind, lanes: given });
+  return [
+    Math.min(4, lanes.length),
+    ...[0, 1, 2, 3].map((l) => (lanes[l] ? placeOf(lanes[l], room) : 0)),
+    data?.byCorner === true ? 1 : 0,
+    lanes === given ? 0 : 1,
+  ];
+}
 
 export const OPERATIONS = {
   constant: provided,
@@ -252,25 +265,34 @@ export const OPERATIONS = {
   closest: {
     inputs: 3,
     outputs: 9,
-    calls(inputs, outputs, data, room) {
-      const kind = (data?.kind ?? "vector") as ColumnKind;
-      const given = data?.carried as readonly Lane[];
-      const lanes = premultiplied({ kind, lanes: given });
-      const addresses = [0, 1, 2, 3].map((l) => (lanes[l] ? placeOf(lanes[l], room) : 0));
-      return [
-        {
-          kernel: "closestOnSurface",
-          operands: [...outputs, room.spare(STACK_WORDS), ...inputs],
-          numbers: [
-            data?.surface as number,
-            Math.min(4, lanes.length),
-            ...addresses,
-            data?.byCorner === true ? 1 : 0,
-            lanes === given ? 0 : 1,
-          ],
-        },
-      ];
-    },
+    calls: (inputs, outputs, data, room) => [
+      {
+        kernel: "closestOnSurface",
+        operands: [...outputs, room.spare(STACK_WORDS), ...inputs],
+        numbers: [data?.surface as number, ...carriedBySurface(data, room)],
+      },
+    ],
+  },
+  /**
+   * Where a ray from (x, y, z) along (dx, dy, dz) meets a surface: 1 or 0, distance, place, facing, and up to four components
+   * of what it carries there; what misses has 0 and its own place; data: surface (the address of its table), most, bothSides,
+   * carried (lanes), kind, byCorner.
+   */
+  castRay: {
+    inputs: 6,
+    outputs: 12,
+    calls: (inputs, outputs, data, room) => [
+      {
+        kernel: "raysOnSurface",
+        operands: [...outputs, room.spare(STACK_WORDS), ...inputs],
+        numbers: [
+          data?.surface as number,
+          data?.most as number,
+          data?.bothSides === true ? 1 : 0,
+          ...carriedBySurface(data, room),
+        ],
+      },
+    ],
   },
   /**
    * The nth nearest point of a grid to (x, y, z), itself left out by its number when `own`: distance, place, number;

@@ -10,6 +10,7 @@ export * from "./matrices";
 export { noiseLattice, noiseLattice3 } from "./noise";
 export * from "./own-distances";
 export * from "./particles";
+export * from "./rays";
 export * from "./pictures";
 export * from "./pushing";
 export * from "./rotations";

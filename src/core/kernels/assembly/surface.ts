@@ -2,23 +2,10 @@
  * The closest place on a surface. Triangles stand in leaves of four, those near to each other beside each other, and over
  * them stands a whole tree of four branches a node, whose boxes are met four at a time: no pointers, and new boxes are all that
  * it takes when points have moved.
- *
- * The table (words): leaves that hold triangles, first leaf (a node's number), address of the boxes, of the leaves' triangles, of their slots,
- * of the triangles' points (three each), of their corners (three each), of x, of y, of z of all points.
- * Boxes: for each inner node least x of its four branches, least y, least z, greatest x, y, z: 96 bytes.
- * Triangles: for each leaf ax ay az bx by bz cx cy cz of four: 144 bytes. Slots: numbers of the four.
  */
-const LEAVES: usize = 0;
-const FIRST_LEAF: usize = 4;
-const BOXES: usize = 8;
-const TRIANGLES: usize = 12;
-const SLOTS: usize = 16;
-const POINTS: usize = 20;
-const CORNERS: usize = 24;
-const PLACES: usize = 28;
-
-const BOX_BYTES: usize = 96;
-const LEAF_BYTES: usize = 144;
+import {
+  at, BOX_BYTES, BOXES, CORNERS, FIRST_LEAF, LEAF_BYTES, LEAVES, PLACES, POINTS, pushed, SLOTS, TRIANGLES,
+} from "./surface-table";
 
 /** Writes triangles and boxes from where the points are. */
 export function fitSurface(table: usize): void {
@@ -181,18 +168,6 @@ function nearestTriangle(table: usize, stack: usize, px: f32, py: f32, pz: f32, 
   return found;
 }
 
-/** Puts a branch among its sisters so that the nearest is taken first. */
-function pushed(begin: usize, top: usize, square: f32, node: i32): usize {
-  let at = top;
-  while (at > begin && load<f32>(at - 8) < square) {
-    store<i64>(at, load<i64>(at - 8));
-    at -= 8;
-  }
-  store<f32>(at, square);
-  store<i32>(at + 4, node);
-  return top + 8;
-}
-
 let nearestSquare: f32 = 0;
 
 /** Squared sine of the angle at a corner up to which a triangle counts as its edges. */
@@ -293,10 +268,6 @@ let placeSquare: f64 = 0;
 let cornerA: usize = 0;
 let cornerB: usize = 0;
 let cornerC: usize = 0;
-
-function at(table: usize, axis: usize, point: usize): f64 {
-  return <f64>load<f32>(load<u32>(table + PLACES + (axis << 2)) + point);
-}
 
 /** The closest place on one triangle, in float64 (C. Ericson, "Real-Time Collision Detection", 2005, § 5.1.5). */
 function closestPlace(table: usize, triangle: i32, x: f32, y: f32, z: f32): void {

@@ -1,5 +1,5 @@
 import { applyAll, constant, type VectorField } from "../../fields/expression";
-import { SurfaceTree } from "../../spatial/surface-tree";
+import { SurfaceTable } from "../../spatial/surface-table";
 import { defineNode } from "../define";
 import { choice, field, length, out, shape } from "../ports";
 import { attributeInput, attributeOutputs, attributeValues, NO_VALUES, ofSurface } from "./found-attribute";
@@ -41,15 +41,24 @@ export const castRay = defineNode({
   summary: ({ reach }) => `up to ${reach} units`,
   evaluate({ shape, place, direction, reach, sides, attribute }, context) {
     const { mesh } = shape;
-    const tree = context.reuse<SurfaceTree | null>((before) => (mesh ? SurfaceTree.of(mesh, before) : null));
-    if (!tree || !mesh) {
+    const table = context.reuse<SurfaceTable | null>((before) =>
+      mesh ? SurfaceTable.of(mesh, before) : null,
+    );
+    if (!table || !mesh) {
       context.warn("No surface arrives, so every ray misses.", { input: "shape" });
       const none = constant(0);
       return { hit: none, distance: none, place, facing: NO_VALUES.vector, ...NO_VALUES };
     }
     const carried = ofSurface(mesh, attribute, context);
-    const data = { key: freshKey(), tree, most: reach, bothSides: sides === "both sides", ...carried };
-    const all = applyAll("castRay", [...place, ...direction], data);
+    const all = applyAll("castRay", [...place, ...direction], {
+      ...carried,
+      key: freshKey(),
+      surface: table.address,
+      most: reach,
+      bothSides: sides === "both sides",
+      carried: carried.lanes,
+      lanes: [...table.lanes, ...carried.lanes],
+    });
     const [hit, distance, x, y, z, fx, fy, fz] = all;
     return {
       hit,
