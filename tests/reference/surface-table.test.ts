@@ -1,11 +1,12 @@
-/** The closest place on a surface and rays by kernels, against three-mesh-bvh on shapes of every size, and as its points move. */
+/** The closest place on a surface, rays and insides by kernels, against three-mesh-bvh on shapes of every size, and as its points move. */
 import fc from "fast-check";
-import { applyAll, column, positionField } from "../../src/core/fields/expression";
+import { apply, applyAll, column, positionField, type Value } from "../../src/core/fields/expression";
 import { runValues } from "../../src/core/fields/run";
 import { makeColumn } from "../../src/core/geometry/column";
 import { type Mesh, makeMesh } from "../../src/core/geometry/mesh";
 import { makeSites, type Shape } from "../../src/core/geometry/shape";
 import { Arena } from "../../src/core/kernels/arena";
+import { Inside, LazyInside } from "../../src/core/spatial/inside";
 import { SurfaceTable } from "../../src/core/spatial/surface-table";
 import { SurfaceTree } from "../../src/core/spatial/surface-tree";
 import { graphOf, outputsOf } from "../run-node";
@@ -203,7 +204,7 @@ describe("rays", () => {
   it("do not slip out between faces: from the middle of a ball each meets it, also through corners and edges", () => {
     within(() => {
       const mesh = outputsOf(
-        graphOf({ node: { type: "sphere", set: { build: "geodesic", levels: 3, radius: 1 } } }, []),
+        graphOf({ node: { type: "sphere", set: { build: "geodesic", detail: 3, radius: 1 } } }, []),
         "node",
       ).shape as Shape;
       const { points } = mesh.mesh as Mesh;
@@ -273,6 +274,49 @@ describe("rays", () => {
           { most: 4 },
         )[0],
       ]).toEqual([0, 0]);
+    });
+  });
+});
+
+describe("inside", () => {
+  const at = (places: readonly (readonly number[])[]) =>
+    makeSites(places.length, ({ position }) => {
+      places.forEach((p, i) => {
+        for (let a = 0; a < 3; a++) position[a][i] = p[a];
+      });
+    });
+  const within = (mesh: Mesh, places: readonly (readonly number[])[]) =>
+    runValues([apply("within", positionField(), { key: "in", inside: new LazyInside(mesh) })], at(places))
+      .lanes[0];
+
+  it("says what counting one by one says, on triangles anywhere", () => {
+    fc.assert(
+      fc.property(soup, fc.array(place, { minLength: 1, maxLength: 30 }), (mesh, places) => {
+        const slow = new Inside(mesh);
+        const wanted = places.map((p) => {
+          const [x, y, z] = p.map(Math.fround);
+          return slow.contains(x, y, z) ? 1 : 0;
+        });
+        expect([...within(mesh, places)]).toEqual(wanted);
+      }),
+      { numRuns: 150 },
+    );
+  });
+
+  it("distances to a ball are |p| − r, below 0 inside of it (the equation of the sphere)", () => {
+    const ball = { type: "sphere", set: { radius: 1, around: 128, rings: 96 } };
+    const outputs = outputsOf(
+      graphOf({ ball, node: { type: "nearest", set: { to: "surface" } } }, ["ball.shape>node.shape"]),
+      "node",
+    );
+    const places = Array.from({ length: 300 }, (_, i) => [
+      Math.sin(i) * 1.5,
+      Math.cos(i * 1.7),
+      Math.sin(i * 0.3),
+    ]);
+    const signed = runValues([outputs.signed as Value], at(places)).lanes[0];
+    places.forEach((p, i) => {
+      expect(signed[i]).toBeCloseTo(Math.hypot(...p) - 1, 2);
     });
   });
 });

@@ -1,10 +1,9 @@
 /**
- * Operations that ask prepared structures: surfaces, insides, grids, curves. They run as scripts over the numbers of a block, as
+ * Operations that ask prepared structures: grids, curves. They run as scripts over the numbers of a block, as
  * structures of packages do not live in the kernels' memory.
  */
 import type { AlongCurves } from "../geometry/along-curves";
 import type { HashGrid } from "../spatial/hash-grid";
-import type { LazyInside } from "../spatial/inside";
 import type { NearCurves } from "../spatial/near-curves";
 import type { Operation, StepData } from "./operation";
 
@@ -61,15 +60,6 @@ export const ASKING = {
         floats[out + i] = found;
         floats[mean + i] = found > 0 ? sum / found : 0;
       }
-    };
-  }),
-
-  /** 1 where (x, y, z) lies inside of a closed mesh, else 0; data: inside. */
-  within: asking(3, 1, (data) => {
-    const inside = data.inside as LazyInside;
-    return (floats, [out, x, y, z], count) => {
-      for (let i = 0; i < count; i++)
-        floats[out + i] = inside.contains(floats[x + i], floats[y + i], floats[z + i]) ? 1 : 0;
     };
   }),
 

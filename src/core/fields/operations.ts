@@ -25,6 +25,7 @@ import {
 } from "../maths/exact";
 import { type FractalOptions, latticesOf, stepsOf } from "../maths/noise";
 import { linearTable, type Outside, PICTURE_KERNELS, type Picture } from "../maths/picture";
+import type { LazyInside } from "../spatial/inside";
 import { ASKING } from "./asking";
 import type { Data, Operation, Room, StepData } from "./operation";
 
@@ -293,6 +294,13 @@ export const OPERATIONS = {
         ],
       },
     ],
+  },
+  /** 1 where (x, y, z) lies inside of a closed mesh, else 0; data: inside. */
+  within: {
+    inputs: 3,
+    outputs: 1,
+    kernel: "insideSurface",
+    parameters: (data, { place }) => [place(((data as StepData).inside as LazyInside).table())],
   },
   /**
    * The nth nearest point of a grid to (x, y, z), itself left out by its number when `own`: distance, place, number;

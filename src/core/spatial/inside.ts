@@ -9,6 +9,8 @@ import { triangleCorners } from "../geometry/triangles";
 /** Triangles in a bucket, on average. */
 const CROWD = 2;
 const MOST_BUCKETS = 1024;
+/** Words before the parts of a table. */
+const HEAD = 16;
 
 /** Where a line passes the surface; `turns` is 1 where it enters, −1 where it leaves. */
 export interface Crossings {
@@ -81,6 +83,23 @@ export class Inside {
     return found;
   }
 
+  /** All of it in one table, for kernels/assembly/inside.ts. */
+  table(): Float32Array {
+    const parts = [this.starts, this.entries, this.points, ...this.xyz];
+    const words = new Int32Array(HEAD + parts.reduce((sum, part) => sum + part.length, 0));
+    let at = HEAD;
+    const begins = parts.map((part) => {
+      const begin = at;
+      if (part instanceof Float32Array) new Float32Array(words.buffer).set(part, at);
+      else words.set(part, at);
+      at += part.length;
+      return begin;
+    });
+    words.set([this.side[0], ...begins.slice(1)]);
+    new Float64Array(words.buffer, 32, 4).set([...this.low, ...this.size]);
+    return new Float32Array(words.buffer);
+  }
+
   contains(x: number, y: number, z: number): boolean {
     const { count, x: at, turns } = this.crossings(y, z);
     let winding = 0;
@@ -147,12 +166,20 @@ export class LazyInside {
   /** Functions cannot be sent: a field with this in it fails to cross to another thread at once. */
   readonly staysHere = (): true => true;
   private made: Inside | null = null;
+  private words: Float32Array | null = null;
 
   constructor(private readonly mesh: Mesh) {}
 
   contains(x: number, y: number, z: number): boolean {
-    this.made ??= new Inside(this.mesh);
-    return this.made.contains(x, y, z);
+    return this.inside().contains(x, y, z);
+  }
+
+  table(): Float32Array {
+    return (this.words ??= this.inside().table());
+  }
+
+  private inside(): Inside {
+    return (this.made ??= new Inside(this.mesh));
   }
 }
 

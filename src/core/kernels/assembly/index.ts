@@ -8,6 +8,7 @@ export { random } from "./hashing";
 export * from "./grid";
 export * from "./matrices";
 export { noiseLattice, noiseLattice3 } from "./noise";
+export * from "./inside";
 export * from "./own-distances";
 export * from "./particles";
 export * from "./rays";

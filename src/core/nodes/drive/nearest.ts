@@ -3,6 +3,7 @@ import {
   applyAll,
   constant,
   elementIndex,
+  scaleBy,
   type Value,
   type VectorField,
 } from "../../fields/expression";
@@ -64,6 +65,10 @@ export const nearest = defineNode({
   },
   outputs: {
     distance: out.number("Units from here to there."),
+    signed: {
+      ...out.number("The same, below 0 inside of the surface, which must be closed."),
+      label: "signed distance",
+    },
     place: out.vector("Where it is."),
     inside: out.number("1 where the element lies inside of the surface, which must be closed; else 0."),
     number: out.number("Which one it is, by its order in the shape; −1 for a surface."),
@@ -87,9 +92,12 @@ export const nearest = defineNode({
         carried: carried.lanes,
         lanes: [...table.lanes, ...carried.lanes],
       });
+      const inside = apply("within", place, { key: freshKey(), inside: new LazyInside(mesh) });
+      const side = apply("subtract", [constant(1), scaleBy(inside, constant(2))]);
       return {
         ...results(found),
-        inside: apply("within", place, { key: freshKey(), inside: new LazyInside(mesh) }),
+        signed: scaleBy(found[0], side),
+        inside,
         ...attributeValues(carried, found.slice(5)),
       };
     }
@@ -113,7 +121,7 @@ export const nearest = defineNode({
     const near = results(applyAll("nearest", [...place, elementIndex()], data));
     const carried = ofElements(among, attribute, context);
     const values = applyAll("ofNumber", [near.number], { key: freshKey(), lanes: carried.lanes });
-    return { ...near, inside: constant(0), ...attributeValues(carried, values) };
+    return { ...near, signed: near.distance, inside: constant(0), ...attributeValues(carried, values) };
   },
 });
 
@@ -125,5 +133,6 @@ const results = ([distance, x, y, z, number]: readonly Value[]) => ({
 
 function nothing(context: NodeContext, what: string, place: VectorField) {
   context.warn(what, { input: "shape" });
-  return { distance: constant(0), place, inside: constant(0), number: constant(-1), ...NO_VALUES };
+  const none = constant(0);
+  return { distance: none, signed: none, place, inside: none, number: constant(-1), ...NO_VALUES };
 }
