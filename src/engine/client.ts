@@ -6,13 +6,13 @@
 import type { PieceDocument } from "../core/document/schema";
 import { arraysOf } from "../core/draw/moving-mesh";
 import type {
-  AnyLook,
+  AnyQuery,
   ExportRequest,
   FrameStates,
   FromEngine,
-  LookKind,
-  Looks,
   Peek,
+  Queries,
+  QueryKind,
   ToEngine,
   WireDrawing,
 } from "./protocol";
@@ -27,7 +27,7 @@ type EvaluateRequest = {
   peek?: Peek | null;
   timeLimit?: number;
 };
-type Answer = Extract<FromEngine, { type: "exported" | "looked" | "prepared" }>;
+type Answer = Extract<FromEngine, { type: "exported" | "answered" | "prepared" }>;
 
 /** Milliseconds a running evaluation is left alone when a newer request arrives. */
 const PATIENCE = 250;
@@ -128,15 +128,15 @@ export class EngineClient {
   }
 
   /** Asks about a frame's result; null when there is nothing to answer. @throws Error with a message for the designer */
-  async look<K extends LookKind>(
+  async query<K extends QueryKind>(
     document: PieceDocument,
     frame: number,
     kind: K,
-    ask: Looks[K]["ask"],
-  ): Promise<Looks[K]["answer"] | null> {
-    const look = { kind, ask } as AnyLook;
-    const answer = await this.ask(document, (id) => ({ type: "look", id, frame, look }));
-    return (answer as Extract<Answer, { type: "looked" }>).answer as Looks[K]["answer"] | null;
+    ask: Queries[K]["ask"],
+  ): Promise<Queries[K]["answer"] | null> {
+    const query = { kind, ask } as AnyQuery;
+    const answer = await this.ask(document, (id) => ({ type: "query", id, frame, query }));
+    return (answer as Extract<Answer, { type: "answered" }>).answer as Queries[K]["answer"] | null;
   }
 
   private ask(document: PieceDocument, message: (id: number) => ToEngine): Promise<Answer> {
@@ -224,7 +224,7 @@ export class EngineClient {
     }
     if (waiter) {
       this.asked.delete(message.id);
-      if (message.type === "exported" || message.type === "looked" || message.type === "prepared")
+      if (message.type === "exported" || message.type === "answered" || message.type === "prepared")
         waiter.done(message);
       else waiter.fail(message.type === "failed" ? new Error(message.what) : new Interrupted());
       return;

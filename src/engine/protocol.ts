@@ -93,7 +93,7 @@ export interface Peek {
 }
 
 /** A question about a result, and what it is answered with; null when there is nothing to answer. */
-export interface Looks {
+export interface Queries {
   /** Copies that were pointed at on the stage, and the element that the first of them is which is one. */
   readonly pick: {
     readonly ask: readonly { readonly geometry: number; readonly copy: number }[];
@@ -131,8 +131,8 @@ export interface Looks {
     readonly answer: Float32Array;
   };
 }
-export type LookKind = keyof Looks;
-export type AnyLook = { [K in LookKind]: { readonly kind: K; readonly ask: Looks[K]["ask"] } }[LookKind];
+export type QueryKind = keyof Queries;
+export type AnyQuery = { [K in QueryKind]: { readonly kind: K; readonly ask: Queries[K]["ask"] } }[QueryKind];
 
 export type ToEngine =
   /** No reply. `cancel` holds the id of the newest request: older ones stop. */
@@ -159,8 +159,8 @@ export type ToEngine =
       /** Milliseconds after which it gives up by itself. */
       readonly timeLimit?: number;
     }
-  /** Reply: `looked` or `failed` with the same id. */
-  | { readonly type: "look"; readonly id: number; readonly frame: number; readonly look: AnyLook }
+  /** Reply: `answered` or `failed` with the same id. */
+  | { readonly type: "query"; readonly id: number; readonly frame: number; readonly query: AnyQuery }
   /** Reply: `exported` or `failed` with the same id. */
   | {
       readonly type: "export";
@@ -198,5 +198,5 @@ export type FromEngine =
   /** Not an answer: sent now and then while frames are worked out. */
   | { readonly type: "frames"; readonly frames: FrameStates }
   | { readonly type: "exported"; readonly id: number; readonly bytes: Uint8Array<ArrayBuffer> }
-  | { readonly type: "looked"; readonly id: number; readonly answer: Looks[LookKind]["answer"] | null }
+  | { readonly type: "answered"; readonly id: number; readonly answer: Queries[QueryKind]["answer"] | null }
   | { readonly type: "failed"; readonly id: number; readonly what: string };

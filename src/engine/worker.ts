@@ -23,15 +23,15 @@ import { assetReader } from "./asset-reader";
 import { FrameBuffer } from "./frame-buffer";
 import { rangesOf } from "./frame-ranges";
 import { hasRoomForFrames, ledgerOf, makeRoom } from "./ledger";
-import { Looker } from "./looker";
 import { openPrivateDisk } from "./private-disk";
 import type { FromEngine, Peek, StageSettings, ToEngine, WireDrawing } from "./protocol";
+import { Answerer } from "./queries";
 import { type Sending, SentGeometries } from "./sent-geometries";
 import { startHelpers } from "./start-helpers";
 
 const evaluator = new Evaluator();
 const assets = new AssetShelf(assetReader());
-const looker = new Looker(evaluator);
+const answerer = new Answerer(evaluator);
 const buffer = new FrameBuffer(evaluator, undefined, hasRoomForFrames);
 
 setHelpers(startHelpers());
@@ -71,7 +71,7 @@ const TOLD: { readonly [T in Told]: (message: Message<T>) => void } = {
 const ASKED: { readonly [T in Asked]: (piece: PieceDocument, message: Message<T>) => void | Promise<void> } =
   {
     evaluate,
-    look: answerLook,
+    query: answerQuery,
     prepare,
     export: exportFrame,
     animate,
@@ -275,20 +275,23 @@ function peeked(
   if (isKnown)
     evaluator.evaluate(document, frame, { assets: assets.lookup(document), checkCancelled, target });
   releasePeeked();
-  return evaluator.look(document, (graph, memory) => {
+  return evaluator.query(document, (graph, memory) => {
     const found = isKnown ? peekShape(graph, memory, target, port, shape) : null;
     if (found) releasePeeked = evaluator.keep(found);
     return found ?? shape;
   });
 }
 
-function answerLook(document: PieceDocument, { id, frame, look }: Extract<ToEngine, { type: "look" }>): void {
+function answerQuery(
+  document: PieceDocument,
+  { id, frame, query }: Extract<ToEngine, { type: "query" }>,
+): void {
   const checkCancelled = () => {
     if (isStale(id)) throw new Cancelled();
   };
   const options = { assets: assets.lookup(document), checkCancelled };
-  const answer = looker.answer(document, frame, look, options, (geometry) => meshOf(geometry), sent);
-  reply({ type: "looked", id, answer });
+  const answer = answerer.answer(document, frame, query, options, (geometry) => meshOf(geometry), sent);
+  reply({ type: "answered", id, answer });
 }
 
 /** The mesh whose key the page was given. */

@@ -3,7 +3,7 @@ import fc from "fast-check";
 import { CubicBezierCurve, Vector2 } from "three";
 import type { Track } from "../../src/core/document/schema";
 import { valueAt } from "../../src/core/keys/track";
-import { curveCount, handleSpots, withHandle, withKeyAt } from "../../src/studio/strip/curve-edits";
+import { curveCount, handleSpots, withHandle, withKeyAt } from "../../src/studio/timeline/curve-edits";
 
 const NUMBER = { kind: "number" } as const;
 const TRACK: Track = {

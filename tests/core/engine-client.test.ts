@@ -96,14 +96,14 @@ describe("the engine client", () => {
 
   it("brings questions their answers, and tells those that gave way to a newer change", async () => {
     const { client, worker } = start();
-    const asked = [0, 1].map((copy) => client.look(document, 3, "pick", [{ geometry: 1, copy }]));
-    const looks = worker().sent.filter((m) => m.type === "look");
-    expect(looks.map(({ frame, look }) => [frame, look])).toEqual([
+    const asked = [0, 1].map((copy) => client.query(document, 3, "pick", [{ geometry: 1, copy }]));
+    const queries = worker().sent.filter((m) => m.type === "query");
+    expect(queries.map(({ frame, query }) => [frame, query])).toEqual([
       [3, { kind: "pick", ask: [{ geometry: 1, copy: 0 }] }],
       [3, { kind: "pick", ask: [{ geometry: 1, copy: 1 }] }],
     ]);
-    worker().answer({ type: "cancelled", id: looks[1].id });
-    worker().answer({ type: "looked", id: looks[0].id, answer: 7 });
+    worker().answer({ type: "cancelled", id: queries[1].id });
+    worker().answer({ type: "answered", id: queries[0].id, answer: 7 });
     expect(await asked[0]).toBe(7);
     await expect(asked[1]).rejects.toThrow(Interrupted);
   });

@@ -73,8 +73,8 @@ function asking(document: PieceDocument, frame = 0) {
   const evaluator = new Evaluator();
   const { shape, report } = evaluator.evaluate(document, frame, { inspect: true });
   const look = <T>(
-    ask: (flat: ReturnType<typeof flatten>, memory: Parameters<Parameters<Evaluator["look"]>[1]>[1]) => T,
-  ) => evaluator.look(document, ask);
+    ask: (flat: ReturnType<typeof flatten>, memory: Parameters<Parameters<Evaluator["query"]>[1]>[1]) => T,
+  ) => evaluator.query(document, ask);
   return { evaluator, shape: shape as Shape, report, look };
 }
 
@@ -307,7 +307,7 @@ describe("what arrives", () => {
     const arrivals = new Arrivals({ node: "remap", port: "value", side: "input" });
     for (const frame of [0, 50, 100]) {
       evaluator.evaluate(moving, frame);
-      expect(evaluator.look(moving, (flat, memory) => arrivals.take(flat, memory))).toBe(true);
+      expect(evaluator.query(moving, (flat, memory) => arrivals.take(flat, memory))).toBe(true);
     }
     const count = evaluate(moving).shape?.sites?.count ?? 0;
     const found = arrivals.summary();

@@ -19,7 +19,7 @@ import {
   pasteKeysEdit,
   removeKeysEdit,
   trackRows,
-} from "../../src/studio/strip/track-edits";
+} from "../../src/studio/timeline/track-edits";
 import { graphOf } from "../run-node";
 
 const NUMBER = { kind: "number" } as const;

@@ -7,7 +7,7 @@ import { isClosed, loopGap } from "../../src/core/inspect/loop";
 import { MotionPaths } from "../../src/core/inspect/motion-paths";
 import type { Setting } from "../../src/core/nodes/ports";
 import { demoNames, readDemo } from "../../src/server/demo";
-import { loopWords, pairWords } from "../../src/studio/strip/loop-words";
+import { loopWords, pairWords } from "../../src/studio/timeline/loop-words";
 import { evaluate, graphOf } from "../run-node";
 
 const turning = (set: Record<string, Setting>) =>

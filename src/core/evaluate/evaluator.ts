@@ -52,13 +52,13 @@ export class Evaluator {
     } finally {
       if (this.memory.changed || this.arena.unsorted) {
         this.arena.keepOnly(this.published());
-        this.memory.sortPasts();
+        this.memory.sortTimeCaches();
       }
     }
   }
 
   /** Asks something about the results of the last evaluation of a piece; what it makes on the way is given back. */
-  look<T>(document: PieceDocument, ask: (flat: FlatGraph, memory: ResultMemory) => T): T {
+  query<T>(document: PieceDocument, ask: (flat: FlatGraph, memory: ResultMemory) => T): T {
     try {
       return this.arena.within(() => ask(flatten(document), this.memory));
     } finally {

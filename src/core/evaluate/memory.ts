@@ -22,7 +22,7 @@ export interface Remembered {
 }
 
 /** What holds results of other frames. */
-interface Past {
+interface OtherFrames {
   readonly memory: ResultMemory;
   sort(): void;
   dispose(): void;
@@ -31,7 +31,7 @@ interface Past {
 /** The last result of every node, by id. */
 export class ResultMemory {
   private readonly results = new Map<string, Remembered>();
-  private readonly pasts = new Map<string, Past>();
+  private readonly timeCaches = new Map<string, OtherFrames>();
   /** Something was remembered or forgotten since `lanes` were last asked for. */
   changed = false;
 
@@ -49,27 +49,27 @@ export class ResultMemory {
   }
 
   /** Room in which a node looks at other frames; `make` is called when it has not asked yet. */
-  pastOf<T extends Past>(node: string, make: () => T): T {
-    let past = this.pasts.get(node) as T | undefined;
-    if (!past) this.pasts.set(node, (past = make()));
-    return past;
+  timeCacheOf<T extends OtherFrames>(node: string, make: () => T): T {
+    let cache = this.timeCaches.get(node) as T | undefined;
+    if (!cache) this.timeCaches.set(node, (cache = make()));
+    return cache;
   }
 
   /** Forgets all nodes for which there is no such key. */
   keepOnly(nodes: ReadonlyMap<string, unknown>): void {
     for (const id of this.results.keys()) if (!nodes.has(id)) this.delete(id);
-    for (const [id, past] of this.pasts)
+    for (const [id, cache] of this.timeCaches)
       if (!nodes.has(id)) {
-        past.dispose();
-        this.pasts.delete(id);
+        cache.dispose();
+        this.timeCaches.delete(id);
       }
   }
 
   /** Gives back what is left of other frames and nobody may read any more. */
-  sortPasts(): void {
-    for (const past of this.pasts.values()) {
-      past.sort();
-      past.memory.sortPasts();
+  sortTimeCaches(): void {
+    for (const cache of this.timeCaches.values()) {
+      cache.sort();
+      cache.memory.sortTimeCaches();
     }
   }
 
@@ -81,6 +81,6 @@ export class ResultMemory {
       yield* lanesOfValues(definition.outputs, outputs);
       for (const domain of domains) yield* lanesIn(domain);
     }
-    for (const { memory } of this.pasts.values()) yield* memory.lanes();
+    for (const { memory } of this.timeCaches.values()) yield* memory.lanes();
   }
 }

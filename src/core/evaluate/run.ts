@@ -10,9 +10,9 @@ import { helpers } from "../kernels/helpers";
 import { OutOfMemory } from "../kernels/memory";
 import { keyedBy, settingsAt } from "../keys/track";
 import { type AnyInput, type AnyNode, NodeError, type Problem } from "../nodes/define";
-import { Past } from "../simulate/past";
 import { stepsFrom } from "../simulate/simulation";
 import type { State } from "../simulate/state";
+import { TimeCache } from "../simulate/time-cache";
 import { fingerprintOf, shapesAmong } from "../values/kinds";
 import { ancestryKey, ancestryOf } from "./ancestry";
 import { Branches, canBranch, type Made } from "./branches";
@@ -223,11 +223,11 @@ export class Run implements Pass {
   /** How a node gets at its inputs at other frames; `now` gives those of this one. */
   private elsewhen(id: string, now: () => Record<string, unknown>): NonNullable<Elsewhen["at"]> {
     const ancestry = ancestryOf(this.flat, this.document, id);
-    const past = this.memory.pastOf(id, () => new Past(this.carrying.published));
+    const cache = this.memory.timeCacheOf(id, () => new TimeCache(this.carrying.published));
     return <I, T>(frame: number, read: (inputs: I) => T): T =>
       frame === this.frame
         ? read(now() as I)
-        : past.look((memory) => this.inputsAt(id, ancestry.order, frame, memory) as I, read);
+        : cache.at((memory) => this.inputsAt(id, ancestry.order, frame, memory) as I, read);
   }
 
   /** Works a frame out for what it leaves in states. */

@@ -10,9 +10,9 @@ import { sourcesOf } from "../document/links";
 import type { GraphNode, PieceDocument } from "../document/schema";
 import type { Lane } from "../geometry/column";
 import { type AnyNode, type Before, NodeError } from "../nodes/define";
-import { Past } from "../simulate/past";
 import { type Simulation, StateTooLarge, stepsFrom, type Track } from "../simulate/simulation";
 import type { State, Stepping } from "../simulate/state";
+import { TimeCache } from "../simulate/time-cache";
 import { ancestryKey, ancestryOf } from "./ancestry";
 import type { ResultMemory } from "./memory";
 import { type AssetLookup, type EvaluateOptions, TookTooLong } from "./options";
@@ -155,8 +155,8 @@ export class Stepper {
   }
 
   /** Room for frames that are gone through for the sake of states. */
-  private room(): Past {
-    return this.pass.memory.pastOf(PASSING, () => new Past(this.pass.carrying.published));
+  private room(): TimeCache {
+    return this.pass.memory.timeCacheOf(PASSING, () => new TimeCache(this.pass.carrying.published));
   }
 
   /** Steps everything of this pass that is not ready up to where its frame can be worked out. */

@@ -103,7 +103,7 @@ class Tracing {
     while (at) at = this.step(at.node, at.port, at.index, overriding);
   }
 
-  /** Looks at one node and gives where the element came from. */
+  /** Queries at one node and gives where the element came from. */
   private step(
     node: string,
     port: string,

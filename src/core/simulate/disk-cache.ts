@@ -168,7 +168,7 @@ export class DiskCache {
     this.end = at;
   }
 
-  /** Looks through the file; what cannot be read, and all behind it, is forgotten. */
+  /** Queries through the file; what cannot be read, and all behind it, is forgotten. */
   private index(): void {
     const head = new TextEncoder().encode(PROGRAM_MARK);
     const size = this.disk.size();

@@ -9,7 +9,7 @@ import { Switch } from "@/ui/switch";
 import { countText, shortNumber } from "../graph/cards/summary";
 import { settingAt } from "../state/keyed-edits";
 import { useKeyedFrame, useStudio, useStudioStore, useTime } from "../state/store";
-import { useLook } from "../values/use-look";
+import { useQuery } from "../values/use-query";
 import { fitEdit, framesBetween } from "./fits";
 
 interface FitPanelProps {
@@ -33,12 +33,12 @@ export function FitPanel({ node, definition, linked, arrived }: FitPanelProps) {
   );
   const [busy, setBusy] = useState(false);
   const fitTo = async (part: Fit) => {
-    const { look, opened, edit, set } = store.getState();
+    const { query, opened, edit, set } = store.getState();
     const { frame } = store.time.getState();
     setBusy(true);
     try {
       const over = frames ? framesBetween(frames) : [frame];
-      const found = await look?.("arriving", { ...portOf(opened.prefix + node.id, fits), frames: over });
+      const found = await query?.("arriving", { ...portOf(opened.prefix + node.id, fits), frames: over });
       if (!found)
         set({
           notice: "Nothing arrives there that could be fitted to: link a value, and use what comes out.",
@@ -144,7 +144,7 @@ export function useArrived(node: string, definition: AnyNode | undefined): Arriv
   const prefix = useStudio((s) => s.opened.prefix);
   const frame = useTime((t) => t.frame);
   const fits = definition?.fits;
-  return useLook("arriving", fits ? { ...portOf(prefix + node, fits), frames: [frame] } : null).answer;
+  return useQuery("arriving", fits ? { ...portOf(prefix + node, fits), frames: [frame] } : null).answer;
 }
 
 /** Bars of what arrives with the set range as a band behind them; both on one scale. */

@@ -34,16 +34,16 @@ export function keepFits(store: StudioStore): () => void {
   let timer: ReturnType<typeof setTimeout> | undefined;
   let running = false;
   const fitAll = async () => {
-    const { opened, look, history } = store.getState();
+    const { opened, query, history } = store.getState();
     // A drag is waited for.
-    if (!look || running || history.past.at(-1)?.group !== undefined) return;
+    if (!query || running || history.past.at(-1)?.group !== undefined) return;
     running = true;
     try {
       for (const node of opened.document.graph.nodes) {
         const fits = definitionOf(opened.document, node.type)?.fits;
         if (!node.fit || !fits) continue;
         const at = { node: opened.prefix + node.id, port: fits.port, side: fits.side };
-        const found = await look("arriving", { ...at, frames: framesBetween(node.fit.frames) });
+        const found = await query("arriving", { ...at, frames: framesBetween(node.fit.frames) });
         if (store.getState().opened.document !== opened.document) return;
         if (found) take(node.id, fits, found, node.fit.part);
       }

@@ -20,7 +20,7 @@ import type { Action } from "../state/action";
 import { ARRANGEMENTS, type Arrangement, keepAreas } from "../state/kept-areas";
 import { TIME_UNITS } from "../state/playback";
 import { chosenNode, type Drawer, definitionOfNode, type StudioStore } from "../state/store";
-import { loopWords, pairWords } from "../strip/loop-words";
+import { loopWords, pairWords } from "../timeline/loop-words";
 
 export type Dialogs = "search" | "link" | "shortcuts" | "take-away" | "versions" | "library" | "history";
 
@@ -261,9 +261,9 @@ export function arrange(store: StudioStore, arrangement: Arrangement): void {
 
 /** Says how far the frame after the last is from the first. */
 async function checkLoop(store: StudioStore): Promise<void> {
-  const { look, document, set } = store.getState();
+  const { query, document, set } = store.getState();
   const { first, last } = document.settings;
-  const gap = await look?.("loop", { first, last });
+  const gap = await query?.("loop", { first, last });
   set({
     notice: gap
       ? loopWords(gap, first, last)
@@ -273,10 +273,10 @@ async function checkLoop(store: StudioStore): Promise<void> {
 
 /** Says which two frames of the range would close a loop best, and offers it as the range. */
 async function findPair(store: StudioStore): Promise<void> {
-  const { look, document, set } = store.getState();
+  const { query, document, set } = store.getState();
   const { first, last } = document.settings;
   set({ notice: `Frames ${first} to ${last} are compared with each other …` });
-  const pair = await look?.("pair", { first, last }).catch(() => null);
+  const pair = await query?.("pair", { first, last }).catch(() => null);
   if (!pair) {
     set({ notice: "No two frames can be compared: the piece does not work out, or its counts change." });
     return;

@@ -27,7 +27,7 @@ import { startAutosave } from "../state/autosave";
 import { type EngineLink, linkEngine } from "../state/engine-link";
 import { keepHistory } from "../state/kept-history";
 import { createStudioStore, StudioContext, useStudio, useStudioStore } from "../state/store";
-import { Strip } from "../strip/strip";
+import { Timeline } from "../timeline/timeline";
 import { Drawer } from "../values/drawer";
 import { actionForKey, actionsOf, type Dialogs } from "./actions";
 import { Areas } from "./areas";
@@ -63,7 +63,7 @@ const ON_THE_STAGE = [
   ["stage", "play-layout", "sheet", "arrange"],
   ["take-away"],
 ];
-const ON_THE_STRIP = [
+const ON_THE_TIMELINE = [
   ["play", "first", "previous", "next", "last"],
   ["tracks", "auto-key", "work-range"],
   ["loop", "pair"],
@@ -168,9 +168,9 @@ function Shell() {
             detail={<Detail />}
           />
         </div>
-        <ActionMenu label="On the strip" groups={ON_THE_STRIP}>
+        <ActionMenu label="On the strip" groups={ON_THE_TIMELINE}>
           <div className="shrink-0">
-            <Strip />
+            <Timeline />
           </div>
         </ActionMenu>
         <Tour />

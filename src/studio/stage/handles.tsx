@@ -3,7 +3,7 @@ import clsx from "clsx";
 import { type KeyboardEvent, type PointerEvent, type RefObject, useEffect, useMemo, useRef } from "react";
 import type { Vec3 } from "@/core/maths/vector";
 import { nodeOf, useKeyedFrame, useStudio, useStudioStore } from "../state/store";
-import { keyWords } from "../strip/track-edits";
+import { keyWords } from "../timeline/track-edits";
 import { draggedTo, type HandleSpot, handlesOf, spotPlace, steppedBy } from "./handle-spots";
 import { pointerRay, projected, towards } from "./sight";
 import type { StageView } from "./stage-view";

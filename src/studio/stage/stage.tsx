@@ -75,11 +75,11 @@ export function Stage({ onReady, onStop, onFiles, onResume }: StageProps) {
   const pressed = useRef<[number, number]>([0, 0]);
   const pickAt = async (x: number, y: number, add: boolean) => {
     const box = canvas.current?.getBoundingClientRect();
-    const { look, set } = store.getState();
+    const { query, set } = store.getState();
     const source = shownSource(store.getState());
     if (!box || !source) return;
     const hits = view.current?.pick((x - box.left) / box.width, (y - box.top) / box.height) ?? [];
-    const element = hits.length > 0 ? await look?.("pick", hits).catch(() => null) : null;
+    const element = hits.length > 0 ? await query?.("pick", hits).catch(() => null) : null;
     if (typeof element === "number") pickElement(store, source, element, add);
     else if (!add) set({ picked: null });
   };

@@ -26,7 +26,7 @@ export function usePaths(view: RefObject<StageView | null>): void {
       for (let tries = 0; tries < 5 && !isOver; tries++) {
         const lines = await store
           .getState()
-          .look?.("paths", { frames })
+          .query?.("paths", { frames })
           .catch(() => null);
         if (!lines) continue;
         if (!isOver) stage?.showGuide("paths", lines);

@@ -106,8 +106,8 @@ export function linkEngine(store: StudioStore, sink: StageSink): EngineLink {
   });
 
   store.getState().set({
-    look: (kind, ask) => {
-      return client.look(store.getState().document, time.getState().frame, kind, ask);
+    query: (kind, ask) => {
+      return client.query(store.getState().document, time.getState().frame, kind, ask);
     },
   });
   request(false);
@@ -129,7 +129,7 @@ export function linkEngine(store: StudioStore, sink: StageSink): EngineLink {
       stopPlaying();
       unsubscribe();
       unsubscribeTime();
-      store.getState().set({ look: null });
+      store.getState().set({ query: null });
       client.dispose();
     },
   };

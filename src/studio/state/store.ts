@@ -10,7 +10,7 @@ import type { EvaluationReport, NodeReport } from "@/core/evaluate/report";
 import type { Trace } from "@/core/inspect/trace";
 import type { AnyInput, AnyNode } from "@/core/nodes/define";
 import type { Setting } from "@/core/nodes/ports";
-import type { LookKind, Looks, Peek } from "@/engine/protocol";
+import type { Peek, Queries, QueryKind } from "@/engine/protocol";
 import type { CapsuleSummary } from "@/server/capsules";
 import type { Sending } from "@/ui/request";
 import type { Recipe } from "../graph/adder/recipe-edits";
@@ -55,7 +55,10 @@ export interface Picked {
   readonly elements: readonly number[];
 }
 
-export type Look = <K extends LookKind>(kind: K, ask: Looks[K]["ask"]) => Promise<Looks[K]["answer"] | null>;
+export type Query = <K extends QueryKind>(
+  kind: K,
+  ask: Queries[K]["ask"],
+) => Promise<Queries[K]["answer"] | null>;
 
 /** What the stage shows a second time, beside the piece as it is. */
 export interface Compared {
@@ -110,7 +113,7 @@ export interface StudioState {
   /** What is open under the stage. */
   readonly drawer: Drawer | null;
   /** Asks the engine about the present frame; null while there is none. */
-  readonly look: Look | null;
+  readonly query: Query | null;
   /** Cards are tinted by their share of the time. */
   readonly heat: boolean;
   /** When the piece is worked out again: with every change, when a drag ends, or when asked. */
@@ -196,7 +199,7 @@ export interface StudioState {
         | "picked"
         | "trace"
         | "drawer"
-        | "look"
+        | "query"
         | "heat"
         | "pace"
         | "stale"
@@ -268,7 +271,7 @@ export function createStudioStore(pieceId: string, document: PieceDocument): Stu
       picked: null,
       trace: null,
       drawer: null,
-      look: null,
+      query: null,
       heat: false,
       pace: "live",
       autoKey: false,

@@ -12,7 +12,7 @@ import { Select } from "@/ui/select";
 import { countText, shortNumber } from "../graph/cards/summary";
 import { useStudio, useStudioStore } from "../state/store";
 import { outputsAt, pickElement, type Source, shownSource } from "./pick";
-import { useLook } from "./use-look";
+import { useQuery } from "./use-query";
 
 const HistogramChart = dynamic(() => import("./histogram-chart"), { ssr: false });
 
@@ -40,7 +40,7 @@ export function ValuesTable() {
     own !== null ? { node: own, port: port && ports.includes(port) ? port : ports[0] } : shown;
   const query = source && { ...source, domain, sort, filter, describe };
   const where = useStudio((s) => (source ? markedElements(s, source) : NONE));
-  const { answer: page, fault } = useLook(
+  const { answer: page, fault } = useQuery(
     "table",
     query && { ...query, from: first, count: WINDOW, find: where.at(-1) },
   );
@@ -66,9 +66,9 @@ export function ValuesTable() {
   }, [row, rows]);
 
   const takeAway = async () => {
-    const { look, set } = store.getState();
+    const { query: answer, set } = store.getState();
     try {
-      const text = query && (await look?.("csv", query));
+      const text = query && (await answer?.("csv", query));
       if (text) download(new Blob([text], { type: "text/csv" }), `${source?.node.replaceAll("/", "-")}.csv`);
       else set({ notice: "There are no elements to take away." });
     } catch (error) {

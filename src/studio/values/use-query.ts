@@ -1,9 +1,9 @@
 import { useEffect, useRef, useState } from "react";
 import { Interrupted } from "@/engine/client";
-import type { LookKind, Looks } from "@/engine/protocol";
+import type { Queries, QueryKind } from "@/engine/protocol";
 import { useStudio } from "../state/store";
 
-export interface Looked<T> {
+export interface Asked<T> {
   readonly answer: T | null;
   readonly fault: string | null;
 }
@@ -15,13 +15,13 @@ const NOTHING = { answer: null, fault: null } as const;
  * one waits, so that what plays is followed as fast as the engine can. The last answer stays until the next one comes. `ask`
  * null asks nothing. Questions are told apart by their text.
  */
-export function useLook<K extends LookKind>(
+export function useQuery<K extends QueryKind>(
   kind: K,
-  ask: Looks[K]["ask"] | null,
-): Looked<Looks[K]["answer"]> {
-  const look = useStudio((s) => s.look);
+  ask: Queries[K]["ask"] | null,
+): Asked<Queries[K]["answer"]> {
+  const query = useStudio((s) => s.query);
   const report = useStudio((s) => s.report);
-  const [looked, setLooked] = useState<Looked<Looks[K]["answer"]>>(NOTHING);
+  const [answered, setAnswered] = useState<Asked<Queries[K]["answer"]>>(NOTHING);
   const question = ask && JSON.stringify(ask);
   const latest = useRef(question);
   latest.current = question;
@@ -42,26 +42,26 @@ export function useLook<K extends LookKind>(
         return;
       }
       const asked = latest.current;
-      if (!look || asked === null) {
+      if (!query || asked === null) {
         // Nothing is asked with most reports: nothing is drawn again for it.
-        setLooked((before) => (before.answer === null && before.fault === null ? before : NOTHING));
+        setAnswered((before) => (before.answer === null && before.fault === null ? before : NOTHING));
         return;
       }
       asking.current = true;
-      const found = await look(kind, JSON.parse(asked) as Looks[K]["ask"]).then(
+      const found = await query(kind, JSON.parse(asked) as Queries[K]["ask"]).then(
         (answer) => ({ answer, fault: null }),
         // The change that it gave way to brings a report, and with it the next question.
         (error: Error) => (error instanceof Interrupted ? null : { answer: null, fault: error.message }),
       );
       asking.current = false;
       if (!mounted.current) return;
-      if (found && asked === latest.current) setLooked(found);
+      if (found && asked === latest.current) setAnswered(found);
       if (again.current) {
         again.current = false;
         void next();
       }
     };
     void next();
-  }, [look, kind, question, report]);
-  return looked;
+  }, [query, kind, question, report]);
+  return answered;
 }

@@ -11,7 +11,7 @@ import { IconButton } from "@/ui/button";
 import { Select } from "@/ui/select";
 import { useStudio, useStudioStore, useTime } from "../state/store";
 import { Curves } from "./curves";
-import { STRIP_GRID, useScale } from "./scale";
+import { TIMELINE_GRID, useScale } from "./scale";
 import {
   type ChosenKeys,
   copyKeys,
@@ -139,7 +139,7 @@ export function TrackRows() {
   return (
     // biome-ignore lint/a11y/noStaticElementInteractions: keys of the marks in it
     <div className="border-b border-rule" onKeyDown={onKeyDown}>
-      <div className={`${STRIP_GRID} h-7 text-11`}>
+      <div className={`${TIMELINE_GRID} h-7 text-11`}>
         <h2 className="font-display text-12 font-semibold">
           Keys{" "}
           <span className="tabular font-normal text-faint">
@@ -213,7 +213,7 @@ export function TrackRows() {
             document.graph.nodes.find(({ id }) => id === row.node)?.type ?? "",
           )?.inputs[row.input];
           return (
-            <div key={row.address} className={STRIP_GRID} style={{ height: ROW }}>
+            <div key={row.address} className={TIMELINE_GRID} style={{ height: ROW }}>
               <button
                 type="button"
                 className="truncate text-left text-11 hover:text-accent"
@@ -254,7 +254,7 @@ export function TrackRows() {
         })}
         {rows.length > 0 && (
           <div
-            className={`${STRIP_GRID} pointer-events-none absolute inset-x-0 top-0`}
+            className={`${TIMELINE_GRID} pointer-events-none absolute inset-x-0 top-0`}
             style={{ height: rows.length * ROW }}
           >
             <span />

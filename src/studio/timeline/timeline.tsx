@@ -20,11 +20,11 @@ import { rangeWorkWords } from "../state/frame-words";
 import { frameTime } from "../state/playback";
 import { useStudio, useStudioStore, useTime } from "../state/store";
 import { FrameBar } from "./frame-bar";
-import { STRIP_GRID, useScale } from "./scale";
+import { TIMELINE_GRID, useScale } from "./scale";
 import { TrackRows } from "./track-rows";
 
 /** The time area: playing, the range and the rate, a ruler to scrub on, and rows of what changes over time. */
-export function Strip() {
+export function Timeline() {
   const store = useStudioStore();
   const playing = useTime((t) => t.playing);
   const tracksOpen = useStudio((s) => s.tracksOpen);
@@ -49,7 +49,7 @@ export function Strip() {
   return (
     <section aria-label="Strip" className="relative border-t border-rule bg-panel">
       {tracksOpen && <TrackRows />}
-      <div className={`${STRIP_GRID} h-[60px]`}>
+      <div className={`${TIMELINE_GRID} h-[60px]`}>
         <div className="flex items-center">
           <IconButton label="First frame (Home)" onClick={() => store.time.setState({ frame: first })}>
             <SkipBack size={13} />

@@ -12,9 +12,9 @@ import { type LoopGap, loopGap } from "../core/inspect/loop";
 import { MotionPaths } from "../core/inspect/motion-paths";
 import { Tables } from "../core/inspect/table";
 import { traceElement } from "../core/inspect/trace";
-import type { AnyLook, LookKind, Looks } from "./protocol";
+import type { AnyQuery, Queries, QueryKind } from "./protocol";
 
-export class Looker {
+export class Answerer {
   private readonly tables = new Tables();
 
   constructor(private readonly evaluator: Evaluator) {}
@@ -26,32 +26,32 @@ export class Looker {
   answer(
     document: PieceDocument,
     frame: number,
-    look: AnyLook,
+    query: AnyQuery,
     options: EvaluateOptions,
     meshOf: (geometry: number) => Mesh | undefined,
     shown: Shape | undefined,
-  ): Looks[LookKind]["answer"] | null {
-    if (look.kind === "pick") {
-      for (const { geometry, copy } of look.ask) {
+  ): Queries[QueryKind]["answer"] | null {
+    if (query.kind === "pick") {
+      for (const { geometry, copy } of query.ask) {
         const mesh = meshOf(geometry);
         const site = mesh && shown ? siteOfCopy(shown, mesh, copy) : null;
         if (site !== null) return site;
       }
       return null;
     }
-    if (look.kind === "arriving") {
-      const arrivals = new Arrivals(look.ask);
-      for (const at of look.ask.frames) {
+    if (query.kind === "arriving") {
+      const arrivals = new Arrivals(query.ask);
+      for (const at of query.ask.frames) {
         this.evaluator.evaluate(document, at, options);
-        this.evaluator.look(document, (flat, memory) => arrivals.take(flat, memory));
+        this.evaluator.query(document, (flat, memory) => arrivals.take(flat, memory));
       }
       return arrivals.summary();
     }
     const shapeAt = (at: number) => this.evaluator.evaluate(document, at, options).shape;
-    if (look.kind === "loop") return this.gap(look.ask.first, look.ask.last + 1, shapeAt);
-    if (look.kind === "pair") {
+    if (query.kind === "loop") return this.gap(query.ask.first, query.ask.last + 1, shapeAt);
+    if (query.kind === "pair") {
       const pair = new BestPair();
-      for (let at = look.ask.first; at <= look.ask.last + 1; at++) {
+      for (let at = query.ask.first; at <= query.ask.last + 1; at++) {
         const shape = shapeAt(at);
         if (shape) pair.add(at, shape);
       }
@@ -59,30 +59,30 @@ export class Looker {
       const gap = best && this.gap(best.first, best.second, shapeAt);
       return best && gap && { ...best, gap };
     }
-    if (look.kind === "paths") {
+    if (query.kind === "paths") {
       const paths = new MotionPaths();
-      for (const at of look.ask.frames) {
+      for (const at of query.ask.frames) {
         const shape = shapeAt(at);
         if (shape) paths.add(shape);
       }
       return paths.lines();
     }
     const { instances } = flatten(document);
-    const node = instances.get(look.ask.node)?.outputs ?? look.ask.node;
+    const node = instances.get(query.ask.node)?.outputs ?? query.ask.node;
     this.evaluator.evaluate(document, frame, options);
     // What the stage does not need has not been worked out yet.
     if (flatten(document).definitions.has(node))
       this.evaluator.evaluate(document, frame, { ...options, target: node });
-    return this.evaluator.look(document, (flat, memory) => {
-      switch (look.kind) {
+    return this.evaluator.query(document, (flat, memory) => {
+      switch (query.kind) {
         case "trace":
-          return traceElement(flat, memory, node, look.ask.port, look.ask.index);
+          return traceElement(flat, memory, node, query.ask.port, query.ask.index);
         case "table":
-          return this.tables.page(flat, memory, { ...look.ask, node });
+          return this.tables.page(flat, memory, { ...query.ask, node });
         case "csv":
-          return this.tables.csv(flat, memory, { ...look.ask, node });
+          return this.tables.csv(flat, memory, { ...query.ask, node });
         case "places":
-          return this.tables.places(flat, memory, { ...look.ask, node });
+          return this.tables.places(flat, memory, { ...query.ask, node });
       }
     });
   }

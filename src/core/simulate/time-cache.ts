@@ -6,7 +6,7 @@ import { ResultMemory } from "../evaluate/memory";
 import type { Lane } from "../geometry/column";
 import { Arena } from "../kernels/arena";
 
-export class Past {
+export class TimeCache {
   /** Results at the frame that was looked at last. */
   readonly memory = new ResultMemory();
   private readonly arena = new Arena();
@@ -18,7 +18,7 @@ export class Past {
    * Works out something at another frame and reads it; nothing of it may be used afterwards but what `read` gives.
    * @param read runs with the caller's arena
    */
-  look<I, T>(workOut: (memory: ResultMemory) => I, read: (inputs: I) => T): T {
+  at<I, T>(workOut: (memory: ResultMemory) => I, read: (inputs: I) => T): T {
     const inputs = this.arena.within(() => workOut(this.memory));
     try {
       return read(inputs);

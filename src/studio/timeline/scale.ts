@@ -3,7 +3,7 @@ import { useEffect, useRef, useState } from "react";
 import { useStudio } from "../state/store";
 
 /** Playing, the ruler or a row, and what belongs to it: one grid, so that frames lie above each other. */
-export const STRIP_GRID = "grid grid-cols-[200px_1fr_264px] items-center gap-3 px-3";
+export const TIMELINE_GRID = "grid grid-cols-[200px_1fr_264px] items-center gap-3 px-3";
 
 export interface Scale {
   readonly first: number;

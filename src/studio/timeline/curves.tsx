@@ -8,7 +8,7 @@ import type { AnyInput } from "@/core/nodes/define";
 import { SEED } from "../graph/cards/key-mark";
 import { useStudioStore } from "../state/store";
 import { curveCount, handleSpots, partsOf, type Spot, withHandle, withKeyAt } from "./curve-edits";
-import { type Scale, STRIP_GRID } from "./scale";
+import { type Scale, TIMELINE_GRID } from "./scale";
 import { type ChosenKeys, keyWords, type TrackRow } from "./track-edits";
 
 interface CurvesProps {
@@ -105,7 +105,7 @@ export function Curves({ document, rows, chosen, scale }: CurvesProps) {
       </p>
     );
   return (
-    <section aria-label="Curves" className={`${STRIP_GRID} border-t border-rule/60`}>
+    <section aria-label="Curves" className={`${TIMELINE_GRID} border-t border-rule/60`}>
       <ul className="self-start py-2 text-11">
         {curves.map((curve, c) => (
           <li key={`${curve.row.address}.${curve.part}`} className="flex items-center gap-1.5 truncate">
