@@ -2,6 +2,7 @@
  * Where rays first meet a surface, in the tree of surface.ts. No ray slips between two triangles that share an edge: S. Woop, C.
  * Benthin and I. Wald, "Watertight ray/triangle intersection", Journal of Computer Graphics Techniques 2 (1), 2013, in float64.
  */
+import { storeCarried } from "./carried";
 import {
   at, BOX_BYTES, BOXES, CORNERS, FIRST_LEAF, LEAF_BYTES, POINTS, pushed, SLOTS, TRIANGLES,
 } from "./surface-table";
@@ -79,20 +80,9 @@ export function raysOnSurface(
     store<f32>(oz + i, <f32>(pz + rz * reached));
     face(table, met, fx + i, fy + i, fz + i);
     if (count == 0) continue;
-    const name = names + (<usize>met) * 12;
-    const a = (<usize>load<i32>(name)) << 2;
-    const b = (<usize>load<i32>(name + 4)) << 2;
-    const c = (<usize>load<i32>(name + 8)) << 2;
-    store<f32>(c0 + i, mixed(l0, a, b, c));
-    if (count > 1) store<f32>(c1 + i, mixed(l1, a, b, c));
-    if (count > 2) store<f32>(c2 + i, mixed(l2, a, b, c));
-    if (count > 3) store<f32>(c3 + i, mixed(l3, a, b, c));
-    const alpha = load<f32>(c3 + i);
-    if (clear && alpha > 0) {
-      store<f32>(c0 + i, load<f32>(c0 + i) / alpha);
-      store<f32>(c1 + i, load<f32>(c1 + i) / alpha);
-      store<f32>(c2 + i, load<f32>(c2 + i) / alpha);
-    }
+    storeCarried(
+      i, c0, c1, c2, c3, names + (<usize>met) * 12, count, l0, l1, l2, l3, clear, weightA, weightB, weightC,
+    );
   }
 }
 
@@ -227,11 +217,4 @@ function face(table: usize, triangle: i32, fx: usize, fy: usize, fz: usize): voi
   store<f32>(fx, <f32>(nx / long));
   store<f32>(fy, <f32>(ny / long));
   store<f32>(fz, <f32>(nz / long));
-}
-
-@inline
-function mixed(lane: usize, a: usize, b: usize, c: usize): f32 {
-  return <f32>(
-    <f64>load<f32>(lane + a) * weightA + <f64>load<f32>(lane + b) * weightB + <f64>load<f32>(lane + c) * weightC
-  );
 }

@@ -3,6 +3,7 @@
  * them stands a whole tree of four branches a node, whose boxes are met four at a time: no pointers, and new boxes are all that
  * it takes when points have moved.
  */
+import { storeCarried } from "./carried";
 import {
   at, BOX_BYTES, BOXES, CORNERS, FIRST_LEAF, LEAF_BYTES, LEAVES, PLACES, POINTS, pushed, SLOTS, TRIANGLES,
 } from "./surface-table";
@@ -104,20 +105,9 @@ export function closestOnSurface(
     store<f32>(oz + i, <f32>placeZ);
     if (count == 0) continue;
     weigh(table, triangle);
-    const name = names + (<usize>triangle) * 12;
-    const a = (<usize>load<i32>(name)) << 2;
-    const b = (<usize>load<i32>(name + 4)) << 2;
-    const c = (<usize>load<i32>(name + 8)) << 2;
-    store<f32>(c0 + i, mixed(l0, a, b, c));
-    if (count > 1) store<f32>(c1 + i, mixed(l1, a, b, c));
-    if (count > 2) store<f32>(c2 + i, mixed(l2, a, b, c));
-    if (count > 3) store<f32>(c3 + i, mixed(l3, a, b, c));
-    const alpha = load<f32>(c3 + i);
-    if (clear && alpha > 0) {
-      store<f32>(c0 + i, load<f32>(c0 + i) / alpha);
-      store<f32>(c1 + i, load<f32>(c1 + i) / alpha);
-      store<f32>(c2 + i, load<f32>(c2 + i) / alpha);
-    }
+    storeCarried(
+      i, c0, c1, c2, c3, names + (<usize>triangle) * 12, count, l0, l1, l2, l3, clear, weightA, weightB, weightC,
+    );
   }
 }
 
@@ -346,11 +336,4 @@ function weigh(table: usize, triangle: i32): void {
   weightB = (vv * wu - uv * wv) / whole;
   weightC = (uu * wv - uv * wu) / whole;
   weightA = 1 - weightB - weightC;
-}
-
-@inline
-function mixed(lane: usize, a: usize, b: usize, c: usize): f32 {
-  return <f32>(
-    <f64>load<f32>(lane + a) * weightA + <f64>load<f32>(lane + b) * weightB + <f64>load<f32>(lane + c) * weightC
-  );
 }
