@@ -2,8 +2,8 @@ import { areKin, carryAcross as carried, incidence, RULES, withKin } from "../..
 import { DOMAIN_NAMES, type DomainName } from "../../geometry/domains";
 import { own } from "../../own";
 import { defineNode, NodeError } from "../define";
+import { withElements } from "../elements";
 import { choice, out, shape, text } from "../ports";
-import { withElements } from "./elements";
 
 const NAMES = DOMAIN_NAMES.filter((name) => name !== "sites") as Exclude<DomainName, "sites">[];
 

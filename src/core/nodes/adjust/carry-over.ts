@@ -6,8 +6,8 @@ import { own } from "../../own";
 import { PointGrid } from "../../spatial/point-grid";
 import { reachOf } from "../../spatial/reach";
 import { defineNode, type NodeContext } from "../define";
+import { elementsOf, onElements, SILENTLY, withElements } from "../elements";
 import { field, integer, length, out, shape, text } from "../ports";
-import { elementsOf, onElements, SILENTLY, withElements } from "./elements";
 
 export const carryOver = defineNode({
   type: "carry-over",

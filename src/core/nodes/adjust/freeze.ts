@@ -1,8 +1,8 @@
 import { column } from "../../fields/expression";
 import { EMPTY_SHAPE } from "../../geometry/shape";
 import { defineNode } from "../define";
+import { elementsOf, onElements, runColumn, withElements } from "../elements";
 import { field, out, shape } from "../ports";
-import { elementsOf, onElements, runColumn, withElements } from "./elements";
 
 export const freeze = defineNode({
   type: "freeze",

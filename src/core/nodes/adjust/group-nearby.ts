@@ -3,8 +3,8 @@ import { makeColumn, makeIntegers } from "../../geometry/column";
 import { HashGrid, SMALLEST_CELL } from "../../spatial/hash-grid";
 import { reachOf } from "../../spatial/reach";
 import { defineNode } from "../define";
+import { elementsOf, onElements, withElements } from "../elements";
 import { length, out, shape } from "../ports";
-import { elementsOf, onElements, withElements } from "./elements";
 
 export const groupNearby = defineNode({
   type: "group-nearby",

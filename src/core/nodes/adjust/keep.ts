@@ -4,8 +4,8 @@ import type { Mesh } from "../../geometry/mesh";
 import type { Shape } from "../../geometry/shape";
 import { facesOfPoints, keepCurvePoints, keepCurves, keepFaces, numbersWhere } from "../../geometry/subset";
 import { defineNode } from "../define";
+import { type Elements, elementsOf, onElements } from "../elements";
 import { field, out, shape, toggle } from "../ports";
-import { type Elements, elementsOf, onElements } from "./elements";
 
 export const keep = defineNode({
   type: "keep",

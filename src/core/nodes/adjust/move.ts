@@ -1,15 +1,8 @@
 import { positionField, scaleBy, type VectorField, zip } from "../../fields/expression";
 import { defineNode } from "../define";
+import { elementsOf, onElements, runColumn, withElements } from "../elements";
 import { choice, field, out, shape } from "../ports";
-import {
-  axisWeights,
-  elementsOf,
-  frameRotation,
-  onElements,
-  runColumn,
-  turned,
-  withElements,
-} from "./elements";
+import { axisWeights, frameRotation, turned } from "./own-frame";
 
 export const move = defineNode({
   type: "move",

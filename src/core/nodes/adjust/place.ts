@@ -1,7 +1,7 @@
 import { mix, positionField, type VectorField } from "../../fields/expression";
 import { defineNode } from "../define";
+import { elementsOf, onElements, runColumn, withElements } from "../elements";
 import { field, out, shape } from "../ports";
-import { elementsOf, onElements, runColumn, withElements } from "./elements";
 
 export const place = defineNode({
   type: "place",

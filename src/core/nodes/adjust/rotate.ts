@@ -1,20 +1,9 @@
 import { positionField, zip } from "../../fields/expression";
 import { type Quaternion, rotate as rotated } from "../../maths/quaternion";
 import { defineNode } from "../define";
+import { changedAboutMiddles, elementsOf, onElements, runColumn, WHOLES, withElements } from "../elements";
 import { choice, field, out, shape } from "../ports";
-import {
-  axisWeights,
-  changedAboutMiddles,
-  composed,
-  elementsOf,
-  onElements,
-  ownRotation,
-  partOf,
-  runColumn,
-  turned,
-  WHOLES,
-  withElements,
-} from "./elements";
+import { axisWeights, composed, ownRotation, partOf, turned } from "./own-frame";
 
 export const rotate = defineNode({
   type: "rotate",

@@ -12,18 +12,17 @@ import { turnedRound } from "../../geometry/transform-matrix";
 import { rangeOf } from "../../kernels/statistics";
 import type { Vec3 } from "../../maths/vector";
 import { defineNode, type NodeContext } from "../define";
-import { choice, field, out, shape } from "../ports";
 import {
-  axisWeights,
   changedAboutMiddles,
   type Elements,
   elementsOf,
   onElements,
-  ownScale,
   runColumn,
   WHOLES,
   withElements,
-} from "./elements";
+} from "../elements";
+import { choice, field, out, shape } from "../ports";
+import { axisWeights, ownScale } from "./own-frame";
 
 export const scale = defineNode({
   type: "scale",

@@ -13,8 +13,8 @@ import {
 import { normalise, type Vec3 } from "../../maths/vector";
 import { type SurfacePlace, SurfaceTree } from "../../spatial/surface-tree";
 import { defineNode } from "../define";
+import { elementsOf, withElements } from "../elements";
 import { choice, field, length, out, shape } from "../ports";
-import { elementsOf, withElements } from "./elements";
 
 export const seatOnSurface = defineNode({
   type: "seat-on-surface",

@@ -6,8 +6,8 @@ import { own } from "../../own";
 import { PointGrid } from "../../spatial/point-grid";
 import { reachOf } from "../../spatial/reach";
 import { defineNode } from "../define";
+import { elementsOf, onElements, withElements } from "../elements";
 import { field, integer, length, out, shape, text } from "../ports";
-import { elementsOf, onElements, withElements } from "./elements";
 
 export const soften = defineNode({
   type: "soften",

@@ -1,8 +1,8 @@
 import { own } from "../../own";
 import { isAttributeName } from "../attribute-name";
 import { defineNode, NodeError } from "../define";
+import { elementsOf, onElements, runColumn, withElements } from "../elements";
 import { choice, field, out, shape, text } from "../ports";
-import { elementsOf, onElements, runColumn, withElements } from "./elements";
 
 /** Attributes with a meaning of their own may only be stored as what they are. */
 const KINDS: Readonly<Record<string, string>> = {

@@ -1,7 +1,7 @@
 import { apply, type ColorField, column, mix, mixColor, plainNumber } from "../../fields/expression";
 import { defineNode } from "../define";
+import { elementsOf, onElements, runColumn, withElements } from "../elements";
 import { choice, field, out, shape } from "../ports";
-import { elementsOf, onElements, runColumn, withElements } from "./elements";
 
 export const tint = defineNode({
   type: "tint",

@@ -2,8 +2,8 @@ import { tick } from "../../cancelling";
 import { type Column, type Domain, makeColumn, makeLanes } from "../../geometry/column";
 import type { Shape } from "../../geometry/shape";
 import { unitRotation } from "../../maths/quaternion";
-import { elementsOf, SILENTLY, withElements } from "../adjust/elements";
 import { defineNode } from "../define";
+import { elementsOf, SILENTLY, withElements } from "../elements";
 import { integer, out, shape } from "../ports";
 import { addShare, placeOf } from "./elements-then";
 

@@ -25,8 +25,8 @@ import {
   turnedTowards,
 } from "../../simulate/following";
 import type { Stepping } from "../../simulate/state";
-import { elementsOf, SILENTLY, withElements } from "../adjust/elements";
 import { type NodeContext, NodeError } from "../define";
+import { elementsOf, SILENTLY, withElements } from "../elements";
 import { choice, field, integer, shape, text } from "../ports";
 
 export const PLACE = "place, turn and size";

@@ -4,8 +4,8 @@ import { type Column, makeColumn, makeLanes } from "../../geometry/column";
 import { copyOfShape } from "../../geometry/copy";
 import type { Shape } from "../../geometry/shape";
 import { unitRotation } from "../../maths/quaternion";
-import { elementsOf, SILENTLY, withElements } from "../adjust/elements";
 import { defineNode, type NodeContext, NodeError } from "../define";
+import { elementsOf, SILENTLY, withElements } from "../elements";
 import { choice, field, number, out, shape } from "../ports";
 import { addShare, placeOf } from "./elements-then";
 

@@ -3,23 +3,9 @@
  * its mesh, else of its curves.
  */
 
-import { tick } from "../../cancelling";
-import {
-  apply,
-  applyAll,
-  column,
-  constant,
-  divide,
-  plainNumber,
-  plainNumbers,
-  type RotationField,
-  scaleBy,
-  type Value,
-  type VectorField,
-  vectorLength,
-} from "../../fields/expression";
-import { turnsOf } from "../../fields/turns";
-import { areKin, carryAcross, incidence, withKin } from "../../geometry/across";
+import { tick } from "../cancelling";
+import type { Value } from "../fields/expression";
+import { areKin, carryAcross, incidence, withKin } from "../geometry/across";
 import {
   type ColumnKind,
   type Columns,
@@ -27,19 +13,12 @@ import {
   makeColumn,
   makeLanes,
   withColumns,
-} from "../../geometry/column";
-import {
-  DOMAIN_NAMES,
-  DOMAINS,
-  type DomainName,
-  domainsOf,
-  PLACED,
-  placedName,
-} from "../../geometry/domains";
-import type { Shape } from "../../geometry/shape";
-import type { Vec3 } from "../../maths/vector";
-import type { NodeContext } from "../define";
-import { choice, field, type Input } from "../ports";
+} from "../geometry/column";
+import { DOMAIN_NAMES, DOMAINS, type DomainName, domainsOf, PLACED, placedName } from "../geometry/domains";
+import type { Shape } from "../geometry/shape";
+import type { Vec3 } from "../maths/vector";
+import type { NodeContext } from "./define";
+import { choice, type Input } from "./ports";
 
 export interface Elements {
   readonly on: DomainName;
@@ -167,55 +146,3 @@ export const runColumn = (
   elements: Elements,
   context: NodeContext,
 ) => makeColumn(kind, context.run(values, elements.domain));
-
-export const ownRotation = (): RotationField => [
-  column("rotation", 0),
-  column("rotation", 1),
-  column("rotation", 2),
-  column("rotation", 3, 1),
-];
-
-export const ownScale = (): VectorField => [
-  column("scale", 0, 1),
-  column("scale", 1, 1),
-  column("scale", 2, 1),
-];
-
-const NOT_TURNED: RotationField = [constant(0), constant(0), constant(0), constant(1)];
-
-/** Site rotation, or none for mesh points. */
-export const frameRotation = (elements: Elements): RotationField =>
-  elements.on === "sites" ? ownRotation() : NOT_TURNED;
-
-export const turned = (rotation: RotationField, vector: VectorField): VectorField =>
-  applyAll("rotateVector", [...rotation, ...vector]) as unknown as VectorField;
-
-export const composed = (a: RotationField, b: RotationField): RotationField =>
-  applyAll("multiplyRotations", [...a, ...b]) as unknown as RotationField;
-
-/** The input that says how much of a change each axis takes. */
-export const axisWeights = (about: string) =>
-  field.vector({ default: [1, 1, 1], soft: [0, 1], unit: "×", about });
-
-/**
- * The part `amount` of a turn, and of that what each axis takes. A turn made of angles has each of them times both; of any
- * other one it is the shorter way about its axis, whose share in each axis is weighted.
- */
-export function partOf(turn: RotationField, amount: Value, weights: VectorField): RotationField {
-  const even = plainNumbers(weights)?.every((weight) => weight === 1);
-  if (even && plainNumber(amount) === 1) return turn;
-  if (turn.angles) {
-    const shares = turn.angles.map((angle, i) => scaleBy(angle, scaleBy(amount, weights[i])));
-    return turnsOf(shares as unknown as VectorField);
-  }
-  const part = applyAll("partOfRotation", [...turn, amount]) as unknown as RotationField;
-  if (even) return part;
-  const [x, y, z, w] = part;
-  // Axis × half the angle; no turn has no axis, and 0 ÷ 0 is 0 here.
-  const long = divide(apply("arcTangent2", [vectorLength([x, y, z]), w]), vectorLength([x, y, z]));
-  const own = [x, y, z].map((c, i) => scaleBy(scaleBy(c, long), weights[i])) as unknown as VectorField;
-  const half = vectorLength(own);
-  const [sine, cosine] = applyAll("sineCosine", [half]);
-  const [rx, ry, rz] = own.map((c) => scaleBy(divide(c, half), sine));
-  return [rx, ry, rz, cosine];
-}
