@@ -1,15 +1,20 @@
 /** What the engine's memory is used for, and who gives way when it runs short. */
+import { drawnBytes } from "../core/draw/draw-memory";
 import type { Evaluator } from "../core/evaluate/evaluator";
 import { engine } from "../core/kernels/kernels";
 import type { FrameBuffer } from "./frame-buffer";
 
 /** Bytes. */
 export interface Ledger {
+  /** What all nodes gave at the frame that was worked out last. */
+  readonly results: number;
   /** States of other frames. */
   readonly states: number;
   /** Frames that need only be drawn, what they share with each other counted once. */
   readonly frames: number;
-  /** Everything that stands in the shared memory: results, states, frames, drawings, tables. */
+  /** What is on the stage and on its way there. */
+  readonly drawings: number;
+  /** Everything that stands in the shared memory: all of these, and tables. */
   readonly used: number;
   /** The most there can be. */
   readonly ceiling: number;
@@ -17,7 +22,14 @@ export interface Ledger {
 
 export function ledgerOf(evaluator: Evaluator, buffer: FrameBuffer): Ledger {
   const { used, ceiling } = engine().memory;
-  return { states: evaluator.simulation.checkpoints.bytes, frames: buffer.bytes, used, ceiling };
+  return {
+    results: evaluator.resultBytes,
+    states: evaluator.simulation.checkpoints.bytes,
+    frames: buffer.bytes,
+    drawings: drawnBytes(),
+    used,
+    ceiling,
+  };
 }
 
 /** Shares of the ceiling from which no further frame is kept, and from which those that are kept give way. */

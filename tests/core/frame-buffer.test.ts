@@ -1,8 +1,12 @@
 /** Frames that are kept while a piece plays. */
 import type { PieceDocument } from "../../src/core/document/schema";
+import { IN_MEMORY } from "../../src/core/draw/draw-memory";
+import { drawingOf } from "../../src/core/draw/drawing";
 import { Evaluator } from "../../src/core/evaluate/evaluator";
 import type { Shape } from "../../src/core/geometry/shape";
 import { FrameBuffer } from "../../src/engine/frame-buffer";
+import { ledgerOf } from "../../src/engine/ledger";
+import { readDemo } from "../../src/server/demo";
 import { graphOf } from "../run-node";
 
 const document = graphOf(
@@ -108,4 +112,28 @@ describe("frame buffer", () => {
     expect(kept.length).toBeGreaterThan(0);
     expect(kept.length).toBeLessThan(8);
   });
+});
+
+it("the ledger names what is held, each kind by itself, and all of it is no more than what is used", () => {
+  const evaluator = new Evaluator();
+  const buffer = new FrameBuffer(evaluator);
+  const piece = readDemo("24-sprouts-that-remember");
+  const before = ledgerOf(evaluator, buffer);
+  let shape: Shape | undefined;
+  for (let frame = 0; frame <= 8; frame++) shape = evaluator.evaluate(piece, frame).shape;
+  const drawing = drawingOf(shape as Shape, IN_MEMORY);
+  const held = ledgerOf(evaluator, buffer);
+  expect(held.results).toBeGreaterThan(0);
+  expect(held.states).toBeGreaterThan(0);
+  const arrays = [
+    ...drawing.batches.flatMap(({ matrices, colors }) => [matrices, colors]),
+    ...[drawing.dots, drawing.lines].flatMap((part) => (part ? [part.positions, part.colors] : [])),
+  ];
+  // Sixteen numbers a matrix and four a colour, four bytes each; rooms are a little larger than what stands in them.
+  const drawn = arrays.reduce((sum, array) => sum + array.byteLength, 0);
+  expect(held.drawings - before.drawings).toBeGreaterThanOrEqual(drawn);
+  expect(held.drawings - before.drawings).toBeLessThan(drawn * 1.5 + 1024);
+  expect(held.drawings).toBeLessThanOrEqual(held.used);
+  for (const array of arrays) IN_MEMORY.give(array);
+  expect(ledgerOf(evaluator, buffer).drawings).toBe(before.drawings);
 });

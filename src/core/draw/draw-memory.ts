@@ -15,15 +15,23 @@ export const ORDINARY: DrawArrays = {
   give: () => undefined,
 };
 
+let taken = 0;
+
+/** Bytes of all drawings in the kernels' memory. */
+export const drawnBytes = (): number => taken;
+
 /** Arrays in the kernels' memory: composed where they are shown from, and taken again by the next frame. */
 export const IN_MEMORY: DrawArrays = {
   take(length) {
     const { memory } = engine();
     const address = memory.allocate(length * 4);
+    taken += memory.sizeOf(address);
     return new Float32Array(memory.memory.buffer, address, length);
   },
   give(array) {
     const address = addressOf(array);
-    if (address !== null) engine().memory.release(address);
+    if (address === null) return;
+    taken -= engine().memory.sizeOf(address);
+    engine().memory.release(address);
   },
 };

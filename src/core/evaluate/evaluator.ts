@@ -38,6 +38,8 @@ export class Evaluator {
   readonly arena = new Arena();
   /** Shapes that someone outside still uses. */
   private readonly kept = new Set<Shape>();
+  /** What all nodes gave at the last evaluation, bytes. */
+  resultBytes = 0;
 
   /** @param simulation what is carried from frame to frame */
   constructor(readonly simulation = new Simulation()) {}
@@ -126,6 +128,7 @@ export class Evaluator {
         }
       }
     }
+    this.resultBytes = run.bytes;
     this.memory.keepOnly(new Map([...index.nodes, [PASSING, null]]));
     this.simulation.keepOnly(index.nodes);
     const done = outcome.ok ? outcome.result : undefined;
@@ -143,7 +146,7 @@ export class Evaluator {
       report: {
         frame,
         ms: now() - begun,
-        bytes: run.bytes + this.simulation.checkpoints.bytes,
+        bytes: this.resultBytes + this.simulation.checkpoints.bytes,
         nodes: reports,
         problems,
         tally: tallyOf(shape ?? EMPTY_SHAPE),

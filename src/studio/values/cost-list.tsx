@@ -37,7 +37,7 @@ export function CostList() {
         {memory && (
           <span
             className="tabular"
-            title={`All that the engine's memory holds, of ${bytesText(memory.ceiling)}: results, ${bytesText(memory.states)} of states of other frames, ${bytesText(memory.frames)} of frames that need only be drawn, drawings and tables. Frames ahead are the first to give way.`}
+            title={`All that the engine's memory holds, of ${bytesText(memory.ceiling)}: ${bytesText(memory.results)} of results, ${bytesText(memory.states)} of states of other frames, ${bytesText(memory.frames)} of frames that need only be drawn, ${bytesText(memory.drawings)} of drawings, and tables. Frames ahead are the first to give way.`}
           >
             {bytesText(memory.used)} of memory
           </span>
