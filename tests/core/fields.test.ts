@@ -107,6 +107,28 @@ describe("field programs", () => {
     expect(compile([twice(), twice()]).instructions).toHaveLength(2);
   });
 
+  it("gives the program of before to elements that have the same, and another one to those that have not", () => {
+    const size = [0, 1, 2].map((lane) => column("scale", lane, 1));
+    const values = size.map((part) => apply("multiply", [part, part]));
+    const [a, b, c] = [1, 2, 3].map((v) => new Float32Array(4).fill(v));
+    const even = { scale: makeColumn("vector", [a, a, a]) };
+    const first = compile(values, even);
+    expect(compile(values, { scale: makeColumn("vector", [b, b, b]) })).toBe(first);
+    const uneven = { scale: makeColumn("vector", [a, b, c]) };
+    expect(compile(values, uneven).instructions).toHaveLength(3);
+    expect(first.instructions).toHaveLength(1);
+    expect(compile(values, {}).instructions).toHaveLength(1);
+    expect(compile(values.slice(0, 2), uneven).results).toHaveLength(2);
+    // Whatever was compiled in between, the numbers are right.
+    for (const [columns, wanted] of [
+      [even, [1, 1, 1]],
+      [uneven, [1, 4, 9]],
+      [{}, [1, 1, 1]],
+      [even, [1, 1, 1]],
+    ] as const)
+      expect(runValues(values, { count: 4, columns }).lanes.map((lane) => lane[3])).toEqual(wanted);
+  });
+
   it("work out what several columns share once, and what attributes lack that stand in alike", () => {
     const size = new Float32Array([1, 2]);
     const domain = { count: 2, columns: { scale: makeColumn("vector", [size, size, new Float32Array(2)]) } };

@@ -45,12 +45,43 @@ export class ProgramTooLong extends Error {
 
 /**
  * One program for several values over the same domain. What is worked out of columns that share a lane, or that the elements
- * lack, is worked out once: the size of an even clone is one number, not three.
+ * lack, is worked out once: the size of an even clone is one number, not three. Asked again for the same values over elements that
+ * have the same, it gives the program of before.
  * @throws ProgramTooLong
  */
 export function compile(values: readonly Value[], columns: Domain["columns"] = {}): Program {
-  const order = distinctSteps(values, columns);
-  const { steps, numberOf } = order;
+  const known = values.length > 0 ? compiled.get(values[0].step) : undefined;
+  if (known && isFor(known, values, columns)) return known.program;
+  const { steps, numberOf, read } = distinctSteps(values, columns);
+  const program = programOf(values, steps, numberOf);
+  if (values.length > 0) compiled.set(values[0].step, { values: [...values], read, program });
+  return program;
+}
+
+interface Compiled {
+  readonly values: readonly Value[];
+  /** Columns that are read, in order, and what each then was. */
+  readonly read: readonly { readonly step: Step; readonly key: string }[];
+  readonly program: Program;
+}
+
+/** The last program that began with a step: between frames mostly the elements change, not what is done to them. */
+const compiled = new WeakMap<Step, Compiled>();
+
+function isFor(known: Compiled, values: readonly Value[], columns: Domain["columns"]): boolean {
+  const sameValues =
+    known.values.length === values.length &&
+    known.values.every(({ step, lane }, i) => step === values[i].step && lane === values[i].lane);
+  if (!sameValues) return false;
+  const columnKey = columnKeys(columns);
+  return known.read.every(({ step, key }) => columnKey(step) === key);
+}
+
+function programOf(
+  values: readonly Value[],
+  steps: readonly NumberedStep[],
+  numberOf: (step: Step) => number,
+): Program {
   const lastUse = new Array<number>(steps.length).fill(-1);
   steps.forEach(({ inputs }, at) => {
     for (const input of inputs) lastUse[input.step] = at;
@@ -115,6 +146,7 @@ interface NumberedStep {
 /** All steps that the values need, inputs before users, equal ones merged. */
 function distinctSteps(values: readonly Value[], columns: Domain["columns"]) {
   const columnKey = columnKeys(columns);
+  const read: { step: Step; key: string }[] = [];
   const steps: NumberedStep[] = [];
   const numbers = new Map<Step, number>();
   const byKey = new Map<string, number>();
@@ -125,6 +157,7 @@ function distinctSteps(values: readonly Value[], columns: Domain["columns"]) {
         lane: input.lane,
       }));
       const data = step.op === "column" ? columnKey(step) : step.data?.key;
+      if (step.op === "column") read.push({ step, key: data as string });
       const key = `${step.op}|${data ?? ""}|${inputs.map((i) => `${i.step}.${i.lane}`).join(",")}`;
       let number = byKey.get(key);
       if (number === undefined) {
@@ -136,7 +169,7 @@ function distinctSteps(values: readonly Value[], columns: Domain["columns"]) {
       numbers.set(step, number);
     }
   }
-  return { steps, numberOf: (step: Step) => numbers.get(step) as number };
+  return { steps, numberOf: (step: Step) => numbers.get(step) as number, read };
 }
 
 /** Names of what columns read: equal where it is the same lane, or the same stands in for an attribute that there is not. */
