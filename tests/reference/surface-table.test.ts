@@ -69,6 +69,23 @@ it("finds as near a place as three-mesh-bvh does, on triangles anywhere", () => 
   );
 });
 
+it("a triangle smaller than float32 can tell does not hide one beside it", () => {
+  const arena = new Arena();
+  arena.within(() => {
+    const speck = makeMesh({
+      position: [
+        Float32Array.of(0, 0, 0, 0, -0.0005, 0),
+        Float32Array.of(0, 0, -1.577e-6, 0, 0, 0),
+        Float32Array.of(0, -1.6785e-17, 0, 0, 0, 0),
+      ],
+      faceStarts: Int32Array.of(0, 3, 6),
+      cornerPoint: Int32Array.of(0, 1, 2, 3, 4, 5),
+    });
+    expect(closest(SurfaceTable.of(speck) as SurfaceTable, [[-0.0005, 0, 0]])[0][0]).toBeLessThan(1e-7);
+  });
+  arena.keepOnly([]);
+});
+
 it("carries what is on the surface: a number that is x is x where it is found; what is not finite keeps its place", () => {
   const arena = new Arena();
   arena.within(() => {

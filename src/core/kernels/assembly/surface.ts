@@ -162,6 +162,8 @@ let nearestSquare: f32 = 0;
 
 /** Squared sine of the angle at a corner up to which a triangle counts as its edges. */
 const SLIVER: f32 = 1e-8;
+/** Squared area vector up to which the same holds: products of float32 say nothing of what is so small. */
+const SPECK: f32 = 1e-30;
 
 @inline
 function crossed(a: v128, b: v128, c: v128, d: v128): v128 {
@@ -201,7 +203,7 @@ function meetLeaf(table: usize, leaf: i32, px: v128, py: v128, pz: v128): void {
     dot(nx, ny, nz, crossed(aby, apz, abz, apy), crossed(abz, apx, abx, apz), crossed(abx, apy, aby, apx)), nn,
   );
   // Of a sliver the edges say all that float32 can tell.
-  const wide = f32x4.gt(nn, f32x4.mul(f32x4.splat(SLIVER), f32x4.mul(uu, vv)));
+  const wide = f32x4.gt(nn, f32x4.max(f32x4.splat(SPECK), f32x4.mul(f32x4.splat(SLIVER), f32x4.mul(uu, vv))));
   const inside = v128.and(
     v128.and(f32x4.ge(v, zero), f32x4.ge(w, zero)),
     v128.and(f32x4.le(f32x4.add(v, w), one), wide),

@@ -70,6 +70,7 @@ const OWN: Readonly<Record<string, string>> = {
   "seat-on-surface.shape": "hung.shape",
   "seat-on-surface.onto": "ball.shape",
   "path-sample.at": "place.x",
+  "vector-arithmetic.a": "place.vector",
 };
 const LINKS = [
   "pair.sites>few.sites",
