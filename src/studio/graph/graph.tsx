@@ -36,7 +36,6 @@ import { useStudio, useStudioStore } from "../state/store";
 import { Adder } from "./adder/adder";
 import { Card } from "./cards/card";
 import { distanceAt, LEAST_ZOOM, textAt } from "./distance";
-import { extentOf } from "./extent";
 import { cardBoxes, edgeId, flowEdges, flowNodes, linkOf, noteOf } from "./flow-parts";
 import { canConnect, connectEdit, linkRefusal, NEW_PORT, removeEdit } from "./graph-edits";
 import { GraphMenu } from "./graph-menu";
@@ -106,7 +105,6 @@ export function Graph() {
     () => [...cards.values(), ...(graph.notes ?? []).map(labelBox).filter(({ height }) => height > 0)],
     [cards, graph.notes],
   );
-  const extent = useMemo(() => extentOf(inTheWay), [inTheWay]);
   const distance = useFlow((s) => distanceAt(s.transform[2]));
   const text = useFlow((s) => textAt(s.transform[2]));
 
@@ -275,7 +273,7 @@ export function Graph() {
       aria-label="Graph"
       className="relative h-full"
       data-distance={distance}
-      style={{ "--card-text": `${text}px`, ...extent } as CSSProperties}
+      style={{ "--card-text": `${text}px` } as CSSProperties}
       onDoubleClick={(event) =>
         (event.target as HTMLElement).classList.contains("react-flow__pane") && openAdder()
       }
