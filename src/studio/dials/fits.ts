@@ -1,8 +1,10 @@
 /** Ranges fitted to what arrives, and kept so. */
+
 import { definitionOf } from "@/core/capsules/definitions";
 import type { Edit } from "@/core/document/edits";
 import { type Arrived, fittedRange } from "@/core/inspect/arriving";
 import type { AnyNode } from "@/core/nodes/define";
+import { Interrupted } from "@/engine/client";
 import type { StudioStore } from "../state/store";
 
 type Fits = NonNullable<AnyNode["fits"]>;
@@ -28,15 +30,24 @@ export function framesBetween([first, last]: readonly [number, number]): number[
 
 /** Milliseconds of quiet after a change before what is kept fitted is looked at. */
 const QUIET = 350;
+/** How often it is asked again when something else went before. */
+const MOST_TRIES = 8;
 
 /** Fits what is kept fitted, in what is open, after every change; a part of the step that changed it. */
 export function keepFits(store: StudioStore): () => void {
   let timer: ReturnType<typeof setTimeout> | undefined;
   let running = false;
+  let tries = 0;
+  const fitSoon = () => {
+    clearTimeout(timer);
+    timer = setTimeout(() => void fitAll(), QUIET);
+  };
   const fitAll = async () => {
     const { opened, query, history } = store.getState();
     // A drag is waited for.
-    if (!query || running || history.past.at(-1)?.group !== undefined) return;
+    if (!query || history.past.at(-1)?.group !== undefined) return;
+    // What is being asked was asked before this change.
+    if (running) return fitSoon();
     running = true;
     try {
       for (const node of opened.document.graph.nodes) {
@@ -47,8 +58,9 @@ export function keepFits(store: StudioStore): () => void {
         if (store.getState().opened.document !== opened.document) return;
         if (found) take(node.id, fits, found, node.fit.part);
       }
-    } catch {
-      // What fails is told where it fails; the range stays.
+    } catch (error) {
+      // What the stage shows goes before, and this is asked again; what fails for good is told where it fails, and the range stays.
+      if (error instanceof Interrupted && tries++ < MOST_TRIES) fitSoon();
     } finally {
       running = false;
     }
@@ -61,8 +73,8 @@ export function keepFits(store: StudioStore): () => void {
   };
   const unsubscribe = store.subscribe((state, before) => {
     if (state.document === before.document && state.history === before.history) return;
-    clearTimeout(timer);
-    timer = setTimeout(() => void fitAll(), QUIET);
+    tries = 0;
+    fitSoon();
   });
   return () => {
     clearTimeout(timer);
