@@ -41,7 +41,8 @@ test("a drag from anywhere marks no text, and a link is drawn after it as ever",
   if (!ground) throw new Error("There is no ground.");
   await page.mouse.move(port.x + port.width / 2, port.y + port.height / 2);
   await page.mouse.down();
-  await page.mouse.move(ground.x + ground.width / 2, ground.y + 10, { steps: 8 });
+  // A corner: a port within reach of the pointer would take the link.
+  await page.mouse.move(ground.x + ground.width - 24, ground.y + 24, { steps: 8 });
   await expect(page.locator(".react-flow__connection")).toBeVisible();
   await page.mouse.up();
   await expect(page.getByRole("dialog", { name: "Add a node" })).toBeVisible();
