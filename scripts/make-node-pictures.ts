@@ -161,8 +161,8 @@ export function pictureOf(node: AnyNode): Mark[] {
     const after = marksOfShape(carried as Shape);
     if (node.family !== "adjust") return inBox(after);
     // What is changed is drawn over what it was; what does not show has no picture.
-    const arriving = document.graph.links.find(({ to }) => parseAddress(to).node === IT);
-    const from = parseAddress(arriving?.from as string);
+    const link = document.graph.links.find(({ to }) => parseAddress(to).node === IT);
+    const from = parseAddress(link?.from as string);
     const before = evaluator.evaluate(document, 0, { target: from.node }).outputs?.[from.port];
     const faint = marksOfShape(before as Shape).map((mark): Loose => ({ ...mark, kind: "faint" }));
     const plain = (marks: readonly Loose[]) => JSON.stringify(marks.map(({ kind: _kind, ...rest }) => rest));

@@ -2,7 +2,7 @@
 
 import { tick } from "../cancelling";
 import { countUp, type Lane } from "../geometry/column";
-import { type Mesh, pointLanes } from "../geometry/mesh";
+import { coloredDomain, type Mesh, pointLanes } from "../geometry/mesh";
 import { cornerAngles, faceNormals } from "../geometry/normals";
 import { topologyOf } from "../geometry/topology";
 import { triangleCorners } from "../geometry/triangles";
@@ -76,15 +76,17 @@ interface CornerColors {
   readonly elementOfCorner: Int32Array;
 }
 
-/** The colours of the finest domain that has any. */
 function colorsOf(mesh: Mesh): CornerColors | undefined {
-  const { corners, faces, points, cornerPoint } = mesh;
-  if (corners.columns.color)
-    return { lanes: corners.columns.color.lanes, elementOfCorner: countUp(corners.count) };
-  if (faces.columns.color)
-    return { lanes: faces.columns.color.lanes, elementOfCorner: topologyOf(mesh).faceOfCorner };
-  return points.columns.color && { lanes: points.columns.color.lanes, elementOfCorner: cornerPoint };
+  const name = coloredDomain(mesh);
+  const color = name && mesh[name].columns.color;
+  return color && { lanes: color.lanes, elementOfCorner: ELEMENT_OF_CORNER[name](mesh) };
 }
+
+const ELEMENT_OF_CORNER = {
+  corners: ({ corners }: Mesh) => countUp(corners.count),
+  faces: (mesh: Mesh) => topologyOf(mesh).faceOfCorner,
+  points: ({ cornerPoint }: Mesh) => cornerPoint,
+};
 
 function triangles(mesh: Mesh, vertexOfCorner: Int32Array): Uint32Array {
   const corners = triangleCorners(mesh);

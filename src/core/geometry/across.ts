@@ -3,10 +3,10 @@
  * with, by a stated rule.
  */
 import { tick } from "../cancelling";
-import { unitRotation } from "../maths/quaternion";
+import { addTurn, unitRotation } from "../maths/quaternion";
 import { type Column, countUp, type Domain, LANES, type Lane, makeColumn, makeLanes } from "./column";
 import type { Curves } from "./curves";
-import { DOMAINS, type DomainName, domainsOf } from "./domains";
+import { DOMAINS, type DomainName } from "./domains";
 import type { Mesh } from "./mesh";
 import { faceNormals, pointNormals } from "./normals";
 import { premultiplied, straighten } from "./premultiplied";
@@ -89,12 +89,12 @@ function elementsOfCorners(mesh: Mesh, topology: Topology, from: DomainName): re
   if (from === "points") return [mesh.cornerPoint];
   if (from === "faces") return [topology.faceOfCorner];
   const { ofCorner } = topology.edges;
-  const arriving = new Int32Array(ofCorner.length);
-  for (let c = 0; c < arriving.length; c++) {
+  const before = new Int32Array(ofCorner.length);
+  for (let c = 0; c < before.length; c++) {
     tick(0.5);
-    arriving[topology.after(c)] = ofCorner[c];
+    before[topology.after(c)] = ofCorner[c];
   }
-  return [ofCorner, arriving];
+  return [ofCorner, before];
 }
 
 /** The elements that the corners of each belong to, each once, ascending. */
@@ -145,8 +145,12 @@ export function carryAcross(
     } else if (!mean) {
       const chosen = items[chosenOf(column.lanes, items, start, end, rule)];
       for (let l = 0; l < out.length; l++) out[l][i] = column.lanes[l][chosen];
-    } else if (kind === "rotation") meanTurn(out, i, from, items, start, end);
-    else
+    } else if (kind === "rotation") {
+      const sums = [0, 0, 0, 0];
+      for (let k = start; k < end; k++) addTurn(sums, from, items[k], items[start]);
+      for (let l = 0; l < 4; l++) out[l][i] = sums[l];
+      unitRotation(out, i);
+    } else
       for (let l = 0; l < out.length; l++) {
         let sum = 0;
         for (let k = start; k < end; k++) sum += from[l][items[k]];
@@ -170,24 +174,6 @@ function chosenOf(lanes: readonly Lane[], items: Int32Array, start: number, end:
   return best;
 }
 
-/** Added on the side of the sphere that the first one lies on: q and −q are the same turn. */
-function meanTurn(
-  out: readonly Lane[],
-  i: number,
-  from: readonly Lane[],
-  items: Int32Array,
-  start: number,
-  end: number,
-): void {
-  const first = items[start];
-  for (let k = start; k < end; k++) {
-    let near = 0;
-    for (let l = 0; l < 4; l++) near += from[l][items[k]] * from[l][first];
-    for (let l = 0; l < 4; l++) out[l][i] += near < 0 ? -from[l][items[k]] : from[l][items[k]];
-  }
-  unitRotation(out as Float32Array[], i);
-}
-
 /**
  * A domain in which fields find whatever its elements have: its own columns, and by the mean those of the other domains of the
  * part, besides places (of a face and an edge their middle) and facings as `normal`. What is not its own is worked out when it is asked for, is not
@@ -205,10 +191,9 @@ export function withKin(shape: Shape, name: DomainName): Domain {
   const { mesh } = shape;
   if (mesh && name === "faces") offer("normal", () => makeColumn("vector", faceNormals(mesh)));
   if (mesh && name === "points") offer("normal", () => makeColumn("vector", pointNormals(mesh)));
-  const kin = new Map([...domainsOf(shape)].filter(([other]) => areKin(other, name)));
   // Numbers that tell elements apart mean nothing on others.
   for (const other of KIN[name])
-    for (const [key, column] of Object.entries(kin.get(other)?.columns ?? {}))
+    for (const [key, column] of Object.entries(DOMAINS[other].of(shape)?.columns ?? {}))
       if (key !== "id")
         offer(key, () => carryAcross(column, incidence(shape, other, name), "mean", plainLanes));
   return { count: stored.count, columns };

@@ -2,9 +2,9 @@
 import { tick } from "../cancelling";
 import { HashGrid } from "../spatial/hash-grid";
 import { reachOf } from "../spatial/reach";
-import { type Column, gather, makeColumn, makeLanes } from "./column";
+import { type Column, makeColumn, makeLanes } from "./column";
 import { type Mesh, pointLanes } from "./mesh";
-import { edgesCarried } from "./topology";
+import { partsOf } from "./subset";
 import { turnedRound } from "./transform-matrix";
 
 /**
@@ -36,15 +36,13 @@ export function mergeNearPoints(mesh: Mesh, distance: number): Mesh {
     if (renumbered[p] < 0) renumbered[p] = points.push(p) - 1;
     return renumbered[p];
   });
-  const from = Int32Array.from(corners);
-  const merged: Mesh = {
-    points: gather(mesh.points, Int32Array.from(points)),
-    corners: gather(mesh.corners, from),
-    faces: gather(mesh.faces, Int32Array.from(faces)),
+  return partsOf(mesh, {
+    points: Int32Array.from(points),
+    corners: Int32Array.from(corners),
+    faces: Int32Array.from(faces),
     faceStarts: Int32Array.from(starts),
     cornerPoint,
-  };
-  return mesh.edges ? { ...merged, edges: edgesCarried(mesh, merged, from) } : merged;
+  });
 }
 
 /** For each point the first one near it that is not itself merged. */

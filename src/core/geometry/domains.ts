@@ -2,7 +2,7 @@
  * The domains of a shape in one table: what each is called, where it stands and how a shape with another one in its place is
  * made. What goes over all parts of a shape goes over this table, so a new domain is named here and nowhere else.
  */
-import type { Column, Domain, Lane } from "./column";
+import { type Column, type Domain, type Lane, lanesIn } from "./column";
 import { type Mesh, withPoints } from "./mesh";
 import type { Shape } from "./shape";
 
@@ -81,8 +81,7 @@ function* indicesOf({ mesh, curves }: Shape): Generator<Int32Array> {
 
 /** Every array that a shape consists of, its sources included; shared ones may come several times. */
 export function* arraysOf(shape: Shape): Generator<Lane> {
-  for (const [, { columns }] of domainsOf(shape))
-    for (const { lanes } of Object.values(columns)) yield* lanes;
+  for (const [, domain] of domainsOf(shape)) yield* lanesIn(domain);
   yield* indicesOf(shape);
   for (const source of shape.sources ?? []) yield* arraysOf(source);
 }

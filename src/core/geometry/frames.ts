@@ -20,26 +20,8 @@ const less = (a: Vec3, b: Vec3, times: number): Vec3 => [
  * curve comes back to its first normal: what is left over is spread along it.
  * @param place x, y, z of the points
  * @param tangent unit directions of travel there
- * @param tilt degrees by which each of them is turned about its direction then, by point
  */
 export function steadyNormals(
-  place: Lanes,
-  tangent: Lanes,
-  first: number,
-  end: number,
-  closed: boolean,
-  up: Vec3,
-  tilt?: ArrayLike<number>,
-): Float64Array[] {
-  const out = untiltedNormals(place, tangent, first, end, closed, up);
-  for (let i = 0; tilt && i < end - first; i++) {
-    const turned = turnAbout(at(out, i), at(tangent, first + i), (tilt[first + i] * Math.PI) / 180);
-    for (let a = 0; a < 3; a++) out[a][i] = turned[a];
-  }
-  return out;
-}
-
-function untiltedNormals(
   place: Lanes,
   tangent: Lanes,
   first: number,
@@ -69,6 +51,24 @@ function untiltedNormals(
     for (let a = 0; a < 3; a++) out[a][i] = turned[a];
   }
   return out;
+}
+
+/**
+ * Normals of a curve turned in place about its directions, by as many degrees as its points say.
+ * @param tilt degrees, by point; without any they stay
+ * @returns the very same normals
+ */
+export function tilted(
+  normals: Float64Array[],
+  tangent: Lanes,
+  first: number,
+  tilt: ArrayLike<number> | undefined,
+): Float64Array[] {
+  for (let i = 0; tilt && i < normals[0].length; i++) {
+    const turned = turnAbout(at(normals, i), at(tangent, first + i), (tilt[first + i] * Math.PI) / 180);
+    for (let a = 0; a < 3; a++) normals[a][i] = turned[a];
+  }
+  return normals;
 }
 
 /** The normal at q that belongs to the one at p. */

@@ -1,7 +1,7 @@
 /** Measures and invariant checks of meshes; used by tests and by inspection. */
 import { lengthOf } from "../maths/exact";
-import { edgeKey } from "./edge-table";
 import { type Mesh, pointLanes } from "./mesh";
+import { topologyOf } from "./topology";
 import { triangleCorners } from "./triangles";
 
 /** Signed volume of a closed mesh (divergence theorem), cubic units. */
@@ -32,9 +32,7 @@ export function meshArea(mesh: Mesh): number {
 }
 
 /** Number of distinct edges between points. */
-export function edgeCount(mesh: Mesh): number {
-  return edgeUses(mesh).size;
-}
+export const edgeCount = (mesh: Mesh): number => topologyOf(mesh).edges.count;
 
 /** V − E + F, counting only points that a face uses. 2 for a sphere-like mesh, 0 for a torus. */
 export function eulerCharacteristic(mesh: Mesh): number {
@@ -43,8 +41,12 @@ export function eulerCharacteristic(mesh: Mesh): number {
 
 /** True when every edge lies in exactly two faces and is walked once in each direction. */
 export function isClosed(mesh: Mesh): boolean {
-  for (const [forward, backward] of edgeUses(mesh).values()) {
-    if (forward !== 1 || backward !== 1) return false;
+  const topology = topologyOf(mesh);
+  const { starts, items } = topology.cornersOfEdges;
+  const isUpward = (corner: number) => mesh.cornerPoint[corner] < mesh.cornerPoint[topology.after(corner)];
+  for (let e = 0; e + 1 < starts.length; e++) {
+    const [first, end] = [starts[e], starts[e + 1]];
+    if (end - first !== 2 || isUpward(items[first]) === isUpward(items[first + 1])) return false;
   }
   return mesh.faces.count > 0;
 }
@@ -59,22 +61,4 @@ function forEachTriangle(mesh: Mesh, visit: (a: Point, b: Point, c: Point) => vo
   };
   const corners = triangleCorners(mesh);
   for (let c = 0; c < corners.length; c += 3) visit(at(corners[c]), at(corners[c + 1]), at(corners[c + 2]));
-}
-
-/** Edge key to [times walked low→high, times walked high→low]. */
-function edgeUses(mesh: Mesh): Map<number, [number, number]> {
-  const uses = new Map<number, [number, number]>();
-  for (let f = 0; f < mesh.faces.count; f++) {
-    const start = mesh.faceStarts[f];
-    const end = mesh.faceStarts[f + 1];
-    for (let c = start; c < end; c++) {
-      const a = mesh.cornerPoint[c];
-      const b = mesh.cornerPoint[c + 1 < end ? c + 1 : start];
-      const key = edgeKey(a, b);
-      let entry = uses.get(key);
-      if (!entry) uses.set(key, (entry = [0, 0]));
-      entry[a < b ? 0 : 1]++;
-    }
-  }
-  return uses;
 }

@@ -11,7 +11,7 @@ import {
   withColumns,
 } from "./column";
 import { mergeCurves } from "./curves";
-import type { Mesh } from "./mesh";
+import { coloredDomain, type Mesh } from "./mesh";
 import { EMPTY_SHAPE, isFilled, type Shape } from "./shape";
 import { topologyOf } from "./topology";
 
@@ -67,7 +67,7 @@ function shift(column: Column, by: number, keepNegative: boolean): Column {
 
 /** Where some have colours on their points and others on their faces, all take them to their corners: nothing is lost by that. */
 function coloredAlike(meshes: readonly Mesh[]): readonly Mesh[] {
-  const colored = meshes.map((mesh) => COLORED.find((name) => mesh[name].columns.color));
+  const colored = meshes.map(coloredDomain);
   if (new Set(colored.filter(Boolean)).size < 2) return meshes;
   return meshes.map((mesh, i) => {
     const name = colored[i];
@@ -82,7 +82,6 @@ function coloredAlike(meshes: readonly Mesh[]): readonly Mesh[] {
     };
   });
 }
-const COLORED = ["corners", "faces", "points"] as const;
 
 export function mergeMeshes(list: readonly Mesh[]): Mesh | undefined {
   if (list.length < 2) return list[0];

@@ -136,6 +136,10 @@ export function splitVectors(xyz: ArrayLike<number>): [Float32Array, Float32Arra
   return [x, y, z];
 }
 
+/** The domain of a mesh that has its colours, the finest if several have; undefined when none has. */
+export const coloredDomain = (mesh: Mesh): "corners" | "faces" | "points" | undefined =>
+  (["corners", "faces", "points"] as const).find((name) => mesh[name].columns.color);
+
 /** Position lanes of a mesh's points. */
 export const pointLanes = (mesh: Mesh): readonly Float32Array[] =>
   mesh.points.columns.position.lanes as readonly Float32Array[];

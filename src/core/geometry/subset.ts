@@ -34,14 +34,27 @@ export function keepFaces(mesh: Mesh, faces: Int32Array): Mesh {
   const points = numbersWhere(mesh.points.count, (p) => needed[p] === 1);
   const renumbered = new Int32Array(mesh.points.count);
   for (let p = 0; p < points.length; p++) renumbered[points[p]] = p;
-  const kept: Mesh = {
+  const cornerPoint = corners.map((corner) => renumbered[mesh.cornerPoint[corner]]);
+  return partsOf(mesh, { points, corners, faces, faceStarts, cornerPoint });
+}
+
+/** Numbers of the points, corners and faces of a mesh that are left, and how they hang together then. */
+interface Left extends Pick<Mesh, "faceStarts" | "cornerPoint"> {
+  readonly points: Int32Array;
+  readonly corners: Int32Array;
+  readonly faces: Int32Array;
+}
+
+/** A mesh of what is left of another one, with all that it carries. */
+export function partsOf(mesh: Mesh, { points, corners, faces, faceStarts, cornerPoint }: Left): Mesh {
+  const made: Mesh = {
     points: gather(mesh.points, points),
     corners: gather(mesh.corners, corners),
     faces: gather(mesh.faces, faces),
     faceStarts,
-    cornerPoint: corners.map((corner) => renumbered[mesh.cornerPoint[corner]]),
+    cornerPoint,
   };
-  return mesh.edges ? { ...kept, edges: edgesCarried(mesh, kept, corners) } : kept;
+  return mesh.edges ? { ...made, edges: edgesCarried(mesh, made, corners) } : made;
 }
 
 /** The faces of a mesh all of whose points are kept. */

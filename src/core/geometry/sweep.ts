@@ -4,7 +4,7 @@ import { cosine, lengthOf, sine } from "../maths/exact";
 import { cross, type Vec3 } from "../maths/vector";
 import { type Column, makeColumn } from "./column";
 import { type Curves, curveTangents, isClosedCurve } from "./curves";
-import { steadyNormals } from "./frames";
+import { steadyNormals, tilted } from "./frames";
 import { type Mesh, makeMesh } from "./mesh";
 
 export interface SweepOptions {
@@ -50,7 +50,8 @@ export function sweep(curves: Curves, thick: ArrayLike<number>, { sides, caps }:
     const first = curves.curveStarts[k];
     const count = curves.curveStarts[k + 1] - first;
     const closed = isClosedCurve(curves, k) && count > 2;
-    const normals = steadyNormals(lanes, tangents, first, first + count, closed, [0, 1, 0], tilt?.lanes[0]);
+    const steady = steadyNormals(lanes, tangents, first, first + count, closed, [0, 1, 0]);
+    const normals = tilted(steady, tangents, first, tilt?.lanes[0]);
     const base = ring * sides;
     for (let i = 0; i < count; i++, ring++) {
       tick(sides);

@@ -123,16 +123,15 @@ function grouped(groupOf: Int32Array, groups: number): Incidence {
  */
 export function edgesCarried(before: Mesh, mesh: Mesh, from: Int32Array): Domain | undefined {
   if (!before.edges) return undefined;
-  const old = topologyOf(before).edges;
+  const old = topologyOf(before);
   const { corners, count } = topologyOf(mesh).edges;
   const was = new Int32Array(count);
   for (let e = 0; e < count; e++) {
     tick();
     const [a, b] = [from[corners[2 * e]], from[corners[2 * e + 1]]];
     // In a face that was turned round the edge is walked from its other end.
-    const forward = topologyOf(before).after(a) === b;
-    const backward = topologyOf(before).after(b) === a;
-    was[e] = old.ofCorner[backward && !forward ? b : a];
+    const isTurned = old.after(b) === a && old.after(a) !== b;
+    was[e] = old.edges.ofCorner[isTurned ? b : a];
   }
   return gather(before.edges, was);
 }

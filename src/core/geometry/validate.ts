@@ -11,8 +11,7 @@ export function validateShape(shape: Shape, where = "shape"): string[] {
   const { mesh, curves, sites, sources } = shape;
   return [
     ...[...domainsOf(shape)].flatMap(([name, domain]) => domainFaults(domain, `${where}.${name}`)),
-    ...(mesh ? meshFaults(mesh, `${where}.mesh`) : []),
-    ...(mesh && meshFaults(mesh, where).length === 0 ? edgeFaults(mesh, where) : []),
+    ...(mesh ? meshFaults(mesh, where) : []),
     ...(curves ? curveFaults(curves, `${where}.curves`) : []),
     ...(sites ? siteFaults(sites, sources?.length ?? 0, `${where}.sites`) : []),
     ...(sources ?? []).flatMap((source, i) => validateShape(source, `${where}.sources[${i}]`)),
@@ -36,7 +35,13 @@ function domainFaults({ count, columns }: Domain, where: string): string[] {
   ]);
 }
 
-function meshFaults({ points, corners, faces, faceStarts, cornerPoint }: Mesh, where: string): string[] {
+/** Edges are only counted where what says how faces hang together is sound. */
+function meshFaults(mesh: Mesh, where: string): string[] {
+  const faults = indexFaults(mesh, `${where}.mesh`);
+  return faults.length > 0 ? faults : edgeFaults(mesh, where);
+}
+
+function indexFaults({ points, corners, faces, faceStarts, cornerPoint }: Mesh, where: string): string[] {
   return [
     ...(points.columns.position ? [] : [`${where}.points have no position.`]),
     ...startFaults(faceStarts, faces.count, corners.count, `${where}.faceStarts`),
@@ -47,7 +52,6 @@ function meshFaults({ points, corners, faces, faceStarts, cornerPoint }: Mesh, w
   ];
 }
 
-/** Only asked of meshes whose indices are sound. */
 const edgeFaults = (mesh: Mesh, where: string): string[] => {
   if (!mesh.edges) return [];
   const { count } = topologyOf(mesh).edges;

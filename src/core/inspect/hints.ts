@@ -78,8 +78,7 @@ function effectHints(
   result: Remembered,
 ): Hint[] {
   const changed = changedAttributes(definition, result);
-  if (!changed) return [];
-  if (changed.others.length > 0) return [];
+  if (!changed || changed.others.length > 0) return [];
   if (changed.own.length === 0) return [noEffect(definition, result)];
   const replacing = replacedBy(flat, memory, index, id, changed.own);
   return replacing

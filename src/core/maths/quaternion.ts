@@ -135,6 +135,18 @@ export function slerp(a: Quaternion, b: Quaternion, t: number): Quaternion {
   return [mixed[0] / size, mixed[1] / size, mixed[2] / size, mixed[3] / size];
 }
 
+/** Adds rotation j of lanes to a sum, on the side of the sphere that rotation `near` lies on: q and −q are the same turn. */
+export function addTurn(
+  sums: { [l: number]: number },
+  lanes: readonly ArrayLike<number>[],
+  j: number,
+  near: number,
+): void {
+  let along = 0;
+  for (let l = 0; l < 4; l++) along += lanes[l][near] * lanes[l][j];
+  for (let l = 0; l < 4; l++) sums[l] += along < 0 ? -lanes[l][j] : lanes[l][j];
+}
+
 /** Brings the quaternion at `i` of four lanes to unit length. */
 export function unitRotation(lanes: readonly { [i: number]: number }[], i: number): void {
   const size = lengthOf(lanes[0][i], lanes[1][i], lanes[2][i], lanes[3][i]) || 1;

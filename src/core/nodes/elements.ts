@@ -58,11 +58,15 @@ export function elementsOf(
   return null;
 }
 
-/** What can be turned and scaled where it stands. */
-export const WHOLES = ["sites", "points", "edges", "faces", "curve points", "curves"] as const;
+/** The same for nodes that turn or scale: what can be turned where it stands. */
+export const onWholes = () =>
+  onElements(
+    ["sites", "points", "edges", "faces", "curve points", "curves"],
+    "Which elements: sites, else points, unless others are named; faces, edges and curves about their middles.",
+  );
 
-/** All others are where the points are that belong to them. */
-const isPlaced = (name: DomainName): boolean => (PLACED as readonly DomainName[]).includes(name);
+/** Whether it has places of its own; all others are where the points are that belong to them. */
+export const isPlaced = (name: DomainName): boolean => (PLACED as readonly DomainName[]).includes(name);
 
 /**
  * The shape with columns set on some of its elements. Places of faces, edges, corners or curves take their points along: each

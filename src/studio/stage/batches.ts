@@ -126,14 +126,8 @@ export class Batches {
     const wanted = allClear || anyClear(batch.colors);
     if (shown.clear && (!wanted || !shown.clear.hasRoom(batch.count))) this.removeClear(shown);
     if (!wanted || shown.clear) return;
-    // Matrices that are those of before stand in the mesh until now.
-    const matrices = shown.mesh.instanceMatrix.array as Float32Array;
-    shown.clear = new ClearCopies(
-      shown.mesh,
-      allClear,
-      Math.max(batch.count, shown.mesh.instanceMatrix.count),
-    );
-    shown.clear.take(matrices.subarray(0, batch.count * 16), batch.colors);
+    const room = Math.max(batch.count, shown.mesh.instanceMatrix.count);
+    shown.clear = new ClearCopies(shown.mesh, allClear, room);
     this.scene.add(shown.clear.mesh);
   }
 

@@ -3,6 +3,8 @@
  * and from the furthest to the nearest, in an order that follows the camera.
  */
 import * as THREE from "three";
+import { countUp } from "@/core/geometry/column";
+import { numbersWhere } from "@/core/geometry/subset";
 import { fits } from "./buffers";
 import { COPY_ALPHA } from "./mesh-materials";
 
@@ -23,10 +25,12 @@ export function anyClear(colors: Float32Array): boolean {
 export class ClearCopies {
   readonly mesh: THREE.InstancedMesh;
   /** Of all copies, as they were sent. */
-  private matrices = new Float32Array(0);
+  private matrices: Float32Array;
   private colors = new Float32Array(0);
-  private solid = new Uint32Array(0);
-  private clear = new Uint32Array(0);
+  private solid: Int32Array = new Int32Array(0);
+  private clear: Int32Array = new Int32Array(0);
+  /** Which way the camera looked when they were sorted; null when they are to be sorted anew. */
+  private sortedFor: THREE.Vector3 | null = null;
 
   /** @param all the mesh that shows all copies; from now on only those that cannot be seen through */
   constructor(
@@ -34,6 +38,8 @@ export class ClearCopies {
     private readonly allClear: boolean,
     room: number,
   ) {
+    // Matrices that are those of before stand in it until now.
+    this.matrices = Float32Array.from(all.instanceMatrix.array);
     // The same buffers, and one more for what each copy lets be seen.
     const geometry = new THREE.BufferGeometry();
     for (const [name, attribute] of Object.entries(all.geometry.attributes))
@@ -56,10 +62,11 @@ export class ClearCopies {
     if (matrices.length > 0) this.matrices = matrices.slice();
     if (colors.length > 0) {
       this.colors = colors.slice();
-      const copies = Array.from({ length: colors.length / 4 }, (_, i) => i);
-      this.clear = Uint32Array.from(copies.filter((i) => this.allClear || isClear(colors, i)));
-      this.solid = Uint32Array.from(copies.filter((i) => !this.allClear && !isClear(colors, i)));
+      const isSeenThrough = (copy: number) => this.allClear || isClear(colors, copy);
+      this.clear = numbersWhere(colors.length / 4, isSeenThrough);
+      this.solid = numbersWhere(colors.length / 4, (copy) => !isSeenThrough(copy));
     }
+    this.sortedFor = null;
     this.put(this.all, this.solid);
     // Its vertices may have been moved; picking makes it anew.
     this.mesh.geometry.boundingSphere = null;
@@ -68,7 +75,10 @@ export class ClearCopies {
   /** Puts the clear ones in the order in which they are seen from a camera. */
   sort(camera: THREE.Camera): void {
     const { clear, matrices } = this;
-    const [, , , , , , , , x, y, z] = camera.matrixWorld.elements;
+    const towards = new THREE.Vector3().setFromMatrixColumn(camera.matrixWorld, 2);
+    if (this.sortedFor?.equals(towards)) return;
+    this.sortedFor = towards;
+    const { x, y, z } = towards;
     const near = new Float32Array(clear.length);
     let [low, high] = [Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY];
     for (let i = 0; i < clear.length; i++) {
@@ -81,7 +91,7 @@ export class ClearCopies {
     const starts = new Uint32Array(STEPS + 1);
     for (const depth of near) starts[Math.floor((depth - low) * scale) + 1]++;
     for (let step = 0; step < STEPS; step++) starts[step + 1] += starts[step];
-    const order = new Uint32Array(clear.length);
+    const order = new Int32Array(clear.length);
     for (let i = 0; i < clear.length; i++) order[starts[Math.floor((near[i] - low) * scale)]++] = clear[i];
     this.clear = order;
     this.put(this.mesh, order);
@@ -97,17 +107,14 @@ export class ClearCopies {
 
   /** Gives the first mesh all copies back, as they were sent. */
   restore(): void {
-    this.put(
-      this.all,
-      Uint32Array.from({ length: this.colors.length / 4 }, (_, i) => i),
-    );
+    this.put(this.all, countUp(this.colors.length / 4));
   }
 
   dispose(): void {
     this.mesh.dispose();
   }
 
-  private put(mesh: THREE.InstancedMesh, copies: Uint32Array): void {
+  private put(mesh: THREE.InstancedMesh, copies: Int32Array): void {
     const colors = mesh.instanceColor as THREE.InstancedBufferAttribute;
     copies.forEach((copy, i) => {
       for (let k = 0; k < 16; k++) mesh.instanceMatrix.array[i * 16 + k] = this.matrices[copy * 16 + k];

@@ -23,7 +23,9 @@ export function keptReport(report: EvaluationReport, before: EvaluationReport | 
     tally: report.complete && !equal(report.tally, before.tally) ? report.tally : before.tally,
     problems: equal(report.problems, before.problems) ? before.problems : report.problems,
   };
-  return equal({ ...now, frame: before.frame, ms: before.ms, bytes: before.bytes }, before) ? before : now;
+  const { frame, ms, bytes } = before;
+  // Nodes have been compared one by one.
+  return now.nodes === before.nodes && equal({ ...now, frame, ms, bytes }, before) ? before : now;
 }
 
 /** Whether two values that came as messages say the same; a field that is missing is as one that is undefined. */

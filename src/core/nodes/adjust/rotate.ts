@@ -1,7 +1,7 @@
 import { positionField, zip } from "../../fields/expression";
 import { type Quaternion, rotate as rotated } from "../../maths/quaternion";
 import { defineNode } from "../define";
-import { changedAboutMiddles, elementsOf, onElements, runColumn, WHOLES, withElements } from "../elements";
+import { changedAboutMiddles, elementsOf, isPlaced, onWholes, runColumn, withElements } from "../elements";
 import { choice, field, out, shape } from "../ports";
 import { axisWeights, composed, ownRotation, partOf, turned } from "./own-frame";
 
@@ -13,10 +13,7 @@ export const rotate = defineNode({
   synonyms: ["turn", "spin", "twist", "orient", "angle"],
   inputs: {
     shape: shape({ about: "What is turned." }),
-    on: onElements(
-      WHOLES,
-      "Which elements: sites, else points, unless others are named; faces, edges and curves about their middles.",
-    ),
+    on: onWholes(),
     turn: field.rotation({ about: "By how much; a vector of angles may be linked." }),
     amount: field.number({
       default: 1,
@@ -44,7 +41,7 @@ export const rotate = defineNode({
       const rotation = runColumn("rotation", result, elements, context);
       return { shape: withElements(shape, elements, { rotation }) };
     }
-    if (elements.on !== "points" && elements.on !== "curve points") {
+    if (!isPlaced(elements.on)) {
       const lanes = context.run(part, elements.domain);
       const turnOf = (i: number): Quaternion => [lanes[0][i], lanes[1][i], lanes[2][i], lanes[3][i]];
       return { shape: changedAboutMiddles(shape, elements, (i, offset) => rotated(turnOf(i), offset)) };

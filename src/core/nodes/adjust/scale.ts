@@ -16,9 +16,9 @@ import {
   changedAboutMiddles,
   type Elements,
   elementsOf,
-  onElements,
+  isPlaced,
+  onWholes,
   runColumn,
-  WHOLES,
   withElements,
 } from "../elements";
 import { choice, field, out, shape } from "../ports";
@@ -33,10 +33,7 @@ export const scale = defineNode({
   synonyms: ["size", "grow", "shrink", "stretch", "random size", "bigger", "smaller"],
   inputs: {
     shape: shape({ about: "What is scaled." }),
-    on: onElements(
-      WHOLES,
-      "Which elements: sites, else points, unless others are named; faces, edges and curves about their middles.",
-    ),
+    on: onWholes(),
     size: field.number({ default: 1, soft: [0, 2], about: "Along all axes." }),
     axes: field.vector({ default: [1, 1, 1], soft: [0, 2], unit: "×", about: "And along each own axis." }),
     amount: field.number({ default: 1, soft: [0, 1], about: "0 leaves it as it is; link a falloff here." }),
@@ -67,7 +64,7 @@ export const scale = defineNode({
     }
     const one: VectorField = [constant(1), constant(1), constant(1)];
     const factor = blend(one, wanted);
-    if (elements.on !== "points" && elements.on !== "curve points") {
+    if (!isPlaced(elements.on)) {
       const [x, y, z] = context.run(factor, elements.domain);
       const change = (i: number, [a, b, c]: Vec3): Vec3 => [a * x[i], b * y[i], c * z[i]];
       return { shape: changedAboutMiddles(shape, elements, change) };

@@ -1,7 +1,7 @@
 import { tick } from "../../cancelling";
 import { makeColumn } from "../../geometry/column";
 import { premultiplied, straighten } from "../../geometry/premultiplied";
-import { unitRotation } from "../../maths/quaternion";
+import { addTurn, unitRotation } from "../../maths/quaternion";
 import { own } from "../../own";
 import { PointGrid } from "../../spatial/point-grid";
 import { reachOf } from "../../spatial/reach";
@@ -78,7 +78,7 @@ function averaged(
   return out;
 }
 
-/** Rotations are added on the side of the sphere that the element's own lies on: q and −q are the same turn. */
+/** Rotations are added on the side of the element's own. */
 function averagedTurns(
   lanes: readonly Float32Array[],
   starts: Int32Array,
@@ -90,12 +90,7 @@ function averagedTurns(
     const count = starts[i + 1] - starts[i];
     tick(count * 4);
     const sums = [0, 0, 0, 0];
-    for (let e = starts[i]; e < starts[i + 1]; e++) {
-      const j = numbers[e];
-      let near = 0;
-      for (let l = 0; l < 4; l++) near += lanes[l][i] * lanes[l][j];
-      for (let l = 0; l < 4; l++) sums[l] += near < 0 ? -lanes[l][j] : lanes[l][j];
-    }
+    for (let e = starts[i]; e < starts[i + 1]; e++) addTurn(sums, lanes, numbers[e], i);
     for (let l = 0; l < 4; l++)
       out[l][i] = count > 0 ? lanes[l][i] + (sums[l] / count - lanes[l][i]) * amounts[i] : lanes[l][i];
     unitRotation(out, i);

@@ -2,7 +2,7 @@ import { tick } from "../../cancelling";
 import { AlongCurves } from "../../geometry/along-curves";
 import { makeColumn, withColumns } from "../../geometry/column";
 import { type Curves, curveLengths, curveTangents, isClosedCurve } from "../../geometry/curves";
-import { steadyNormals } from "../../geometry/frames";
+import { steadyNormals, tilted } from "../../geometry/frames";
 import { EMPTY_SHAPE, makeSites } from "../../geometry/shape";
 import { fromAxisAngle, type MutableQuaternion, multiply, pointing } from "../../maths/quaternion";
 import { normalise, type Vec3 } from "../../maths/vector";
@@ -144,7 +144,12 @@ function placesAlong(
   const { lanes } = position;
   const closed = along.isRound(k);
   const end = curves.curveStarts[k + 1];
-  const normals = steadyNormals(lanes, tangents, first, end, closed, up, tilt?.lanes[0]);
+  const normals = tilted(
+    steadyNormals(lanes, tangents, first, end, closed, up),
+    tangents,
+    first,
+    tilt?.lanes[0],
+  );
   const at = (part: number) => {
     const { p, q, t } = along.at(k, part);
     const between = (of: readonly ArrayLike<number>[], base: number): Vec3 =>

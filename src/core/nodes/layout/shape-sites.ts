@@ -1,6 +1,7 @@
 import { tick } from "../../cancelling";
+import { carryAcross, incidence } from "../../geometry/across";
 import { shapeBounds } from "../../geometry/bounds";
-import { makeColumn, withColumns } from "../../geometry/column";
+import { type Column, makeColumn, withColumns } from "../../geometry/column";
 import { type Curves, curveTangents } from "../../geometry/curves";
 import { faceAreaVectors, faceMiddles, type Mesh, pointLanes } from "../../geometry/mesh";
 import { pointNormals } from "../../geometry/normals";
@@ -100,7 +101,7 @@ function placesOf(shape: Shape, at: Places): Stands | null {
     place: faceMiddles(mesh),
     direction: areas,
     size: square(areas),
-    uv: laid?.map((lane) => facesMeans(mesh, lane)),
+    uv: mesh.corners.columns.uv && meansOnFaces(mesh, mesh.corners.columns.uv),
   });
   if (at === "face centres") return faces();
   const direction = pointNormals(mesh);
@@ -172,15 +173,8 @@ function onCurves(curves: Curves): Stands {
   };
 }
 
-/** The mean of what the corners of each face have. */
-function facesMeans({ faces, faceStarts }: Mesh, lane: ArrayLike<number>): Float32Array {
-  return Float32Array.from({ length: faces.count }, (_, f) => {
-    tick();
-    let sum = 0;
-    for (let c = faceStarts[f]; c < faceStarts[f + 1]; c++) sum += lane[c];
-    return sum / Math.max(1, faceStarts[f + 1] - faceStarts[f]);
-  });
-}
+const meansOnFaces = (mesh: Mesh, corners: Column): readonly Float32Array[] =>
+  carryAcross(corners, incidence({ mesh }, "corners", "faces"), "mean").lanes as readonly Float32Array[];
 
 /** Middles of all edges; the direction is half-way between both ends' normals. */
 function onEdges(

@@ -6,7 +6,7 @@ import { parseAddress } from "@/core/document/links";
 import { KIND_WORDS, linkFault } from "@/core/evaluate/convert";
 import type { PortKind } from "@/core/nodes/ports";
 import { definitionOfNode, useStudioStore } from "../../state/store";
-import { LinkDrawnFrom } from "../hands";
+import { LinkDrawnFrom } from "../dragging";
 import { KIND_TINT, KindGlyph } from "./glyphs";
 
 interface PortProps {
