@@ -12,7 +12,6 @@ import { makeSites, type Shape } from "../../src/core/geometry/shape";
 import { fromAxisAngle, type Quaternion, slerp } from "../../src/core/maths/quaternion";
 import { blendPoses } from "../../src/core/nodes/adjust/blend-poses";
 import type { Setting } from "../../src/core/nodes/ports";
-import { SurfaceTree } from "../../src/core/spatial/surface-tree";
 import { graphOf, type NodeSpec, outputsOf, reportOf, runNode } from "../run-node";
 
 type Set = Record<string, Setting>;
@@ -264,27 +263,6 @@ describe("rays and seats", () => {
     expect(inside).toBe(12);
     expect(reportOf(document, "node").problems[0].what).toBe(
       "88 of 100 find no surface that way and are left out.",
-    );
-  });
-
-  it("weigh the points of a triangle so that they give the place back", () => {
-    const mesh = (runNode("sphere", { radius: 2 }).shape as Shape).mesh as Mesh;
-    const tree = SurfaceTree.of(mesh) as SurfaceTree;
-    const [x, y, z] = mesh.points.columns.position.lanes;
-    fc.assert(
-      fc.property(
-        fc.double({ min: -3, max: 3, noNaN: true }),
-        fc.double({ min: -3, max: 3, noNaN: true }),
-        (a, b) => {
-          const place = tree.closest(a, b, 1.5);
-          if (!place) return;
-          const weights = tree.weightsAt(place);
-          const points = tree.pointsOf(place.triangle);
-          const back = [x, y, z].map((lane) => points.reduce((sum, p, k) => sum + lane[p] * weights[k], 0));
-          expect(back).toEqual([place.x, place.y, place.z].map((v) => expect.closeTo(v, 4)));
-          expect(weights[0] + weights[1] + weights[2]).toBeCloseTo(1, 9);
-        },
-      ),
     );
   });
 });

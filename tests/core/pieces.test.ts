@@ -9,8 +9,8 @@ import type { EvaluateOptions } from "../../src/core/evaluate/options";
 import { plainNumber, type Value } from "../../src/core/fields/expression";
 import type { Mesh } from "../../src/core/geometry/mesh";
 import type { Shape } from "../../src/core/geometry/shape";
-import { SurfaceTree } from "../../src/core/spatial/surface-tree";
 import { demoAssets, demoNames, readDemo } from "../../src/server/demo";
+import { SurfaceBvh } from "../surface-bvh";
 
 const bytes = demoAssets();
 const shelf = new AssetShelf(openWith(async (hash) => bytes.get(hash)?.bytes ?? new Uint8Array()));
@@ -225,10 +225,10 @@ describe("pieces about neighbours, surfaces and orientation (common practice, no
     const widened = set(piece, "ring", "radius", 1.4);
     for (const swapped of [piece, widened]) {
       const target = await shapeOf(swapped, 30, "target");
-      const tree = SurfaceTree.of(target.mesh as Mesh) as SurfaceTree;
+      const tree = new SurfaceBvh(target.mesh as Mesh);
       const seated = await shapeOf(swapped, 30, "seated");
       const strokes = await shapeOf(swapped, 30, "strokes");
-      for (const [x, y, z] of places(seated)) expect(tree.closest(x, y, z)?.distance).toBeLessThan(1e-4);
+      for (const [x, y, z] of places(seated)) expect(tree.distance(x, y, z)).toBeLessThan(1e-4);
       expect(places(seated).length).toBeLessThan(places(strokes).length);
       const both = await shapeOf(swapped, 30, "both");
       expect(places(both)).toHaveLength(places(seated).length * 2);

@@ -1,14 +1,10 @@
 /** Neighbours, closest places and rays against trying everything, and against worked values. */
 import fc from "fast-check";
 import { Evaluator } from "../../src/core/evaluate/evaluator";
-import { withColumns } from "../../src/core/geometry/column";
-import { MeshBuilder, withPoints } from "../../src/core/geometry/mesh";
-import { torusMesh } from "../../src/core/geometry/primitives";
 import { Arena, floatsInMemory } from "../../src/core/kernels/arena";
 import { hash3, unit24 } from "../../src/core/maths/random";
 import type { Setting } from "../../src/core/nodes/ports";
 import { PointGrid } from "../../src/core/spatial/point-grid";
-import { SurfaceTree } from "../../src/core/spatial/surface-tree";
 import { graphOf } from "../run-node";
 
 type Lanes = Float32Array[];
@@ -159,108 +155,6 @@ describe("point grid", () => {
     expect([...grid.nearest(places, { most: 1 }).numbers]).toEqual([-1, -1]);
     expect(grid.nearest(places).numbers[0]).toBeGreaterThanOrEqual(0);
     expect([...grid.within(places, 1).starts]).toEqual([0, 0, 0]);
-  });
-});
-
-/** [Ericson05] 5.1.5, the seven regions around a triangle [GEO-05]. */
-const TRIANGLE = (() => {
-  const builder = new MeshBuilder();
-  builder.face(builder.point(0, 0, 0), builder.point(4, 0, 0), builder.point(1, 3, 0));
-  return builder.build();
-})();
-
-const treeOf = (mesh: Parameters<typeof SurfaceTree.of>[0]): SurfaceTree => {
-  const tree = SurfaceTree.of(mesh);
-  if (!tree) throw new Error("There are no triangles.");
-  return tree;
-};
-
-describe("surface tree", () => {
-  it.each([
-    ["vertex A", [-1, -1, 2], [0, 0, 0]],
-    ["vertex B", [6, -1, 1], [4, 0, 0]],
-    ["vertex C", [1, 5, -2], [1, 3, 0]],
-    ["edge AB", [2, -2, 1], [2, 0, 0]],
-    ["edge AC", [-1, 2, 0], [0.5, 1.5, 0]],
-    ["edge BC", [4, 3, 1], [2.5, 1.5, 0]],
-    ["face", [1.5, 1, 2], [1.5, 1, 0]],
-  ])("finds the closest place of a triangle: %s [GEO-05]", (_region, [x, y, z], expected) => {
-    const found = treeOf(TRIANGLE).closest(x, y, z);
-    expect([found?.x, found?.y, found?.z].map((v) => fround(v as number))).toEqual(
-      expected.map((v) => expect.closeTo(v, 5)),
-    );
-  });
-
-  it("gives nothing further than is asked for, and else what the whole surface gives", () => {
-    const tree = SurfaceTree.of(torusMesh(1, 0.3, 96, 48)) as SurfaceTree;
-    const places = chance(3000, 31, 3);
-    let beyond = 0;
-    for (let i = 0; i < 3000; i++) {
-      const [x, y, z] = places.map((lane) => lane[i] - 1.5);
-      const whole = tree.closest(x, y, z)?.distance as number;
-      const found = tree.closest(x, y, z, 0.25);
-      if (whole > 0.25) beyond++;
-      expect(found?.distance ?? null).toBe(whole > 0.25 ? null : whole);
-    }
-    expect(beyond).toBeGreaterThan(500);
-    expect(beyond).toBeLessThan(2900);
-  });
-
-  it("casts rays as the worked cases say [GEO-01, GEO-02]", () => {
-    const builder = new MeshBuilder();
-    builder.face(builder.point(1, 0, 0), builder.point(0, 2, 0), builder.point(0, 0, 3));
-    const slanted = treeOf(builder.build());
-    const hit = slanted.cast([3, 3, 3], [-1, -1, -1]);
-    expect(hit?.distance).toBeCloseTo(4.251397437, 5);
-    for (const v of [hit?.x, hit?.y, hit?.z]) expect(v).toBeCloseTo(6 / 11, 5);
-    const flat = new MeshBuilder();
-    flat.face(flat.point(0, 0, 0), flat.point(1, 0, 0), flat.point(0, 1, 0));
-    const tree = treeOf(flat.build());
-    expect(tree.cast([0.25, 0.5, 5], [0, 0, -1])?.distance).toBeCloseTo(5, 6);
-    expect(tree.cast([0.25, 0.5, 5], [0, 0, 1])).toBeNull();
-    expect(tree.cast([-1, 0.2, 0], [1, 0, 0])).toBeNull();
-    expect(tree.cast([0.75, 0.5, 5], [0, 0, -1])).toBeNull();
-    expect(tree.cast([0.25, 0.5, 5], [0, 0, -1], 4)).toBeNull();
-    // From behind, only when both sides count; without a direction, never.
-    expect(tree.cast([0.25, 0.5, -5], [0, 0, 1], undefined, false)).toBeNull();
-    expect(tree.cast([0.25, 0.5, -5], [0, 0, 1])?.distance).toBeCloseTo(5, 6);
-    expect(tree.cast([0.25, 0.5, 5], [0, 0, 0])).toBeNull();
-  });
-
-  it("meets a torus where the formula says [GEO-04: first hit 1.754006421, tessellated within 5e-3]", () => {
-    // The core's torus lies flat around y; the case's axis is z.
-    const tree = treeOf(torusMesh(1, 0.25, 64, 24));
-    const hit = tree.cast([-3, 0, 0.1], [1, 0, 0]);
-    expect(Math.abs((hit?.distance ?? 0) - 1.754006421)).toBeLessThan(5e-3);
-  });
-
-  it("refuses to be sent to another thread", () => {
-    expect(() => structuredClone(treeOf(TRIANGLE))).toThrow(/could not be cloned/);
-  });
-
-  // By 0.3 some faces become concave and are cut otherwise, so the tree cannot be refitted.
-  it.each([
-    [0.01, true],
-    [0.3, false],
-  ])("is the same for points moved by %d as built anew, and takes no other mesh's place", (by, fits) => {
-    const ring = torusMesh(1, 0.25, 32, 12);
-    const lanes = ring.points.columns.position.lanes.map((lane, a) =>
-      Float32Array.from(lane, (v, i) => v * (1 + by * Math.sin(i + a))),
-    );
-    const moved = withPoints(ring, withColumns(ring.points, { position: { kind: "vector", lanes } }));
-    const before = treeOf(ring);
-    const refitted = SurfaceTree.of(moved, before) as SurfaceTree;
-    expect(refitted.refitted).toBe(fits);
-    expect(SurfaceTree.of(TRIANGLE, refitted)?.refitted).toBe(false);
-    const fresh = treeOf(moved);
-    const places = chance(300, 5, 3);
-    for (let i = 0; i < 300; i++) {
-      const at = [places[0][i] - 1.5, places[1][i] - 1.5, places[2][i] - 1.5] as const;
-      expect(refitted.closest(...at)?.distance).toBeCloseTo(fresh.closest(...at)?.distance as number, 6);
-      expect(refitted.cast([5, 5, 5], [at[0] - 5, at[1] - 5, at[2] - 5])?.distance).toEqual(
-        fresh.cast([5, 5, 5], [at[0] - 5, at[1] - 5, at[2] - 5])?.distance,
-      );
-    }
   });
 });
 

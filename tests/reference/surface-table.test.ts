@@ -3,26 +3,29 @@ import fc from "fast-check";
 import { apply, applyAll, column, positionField, type Value } from "../../src/core/fields/expression";
 import { runValues } from "../../src/core/fields/run";
 import { makeColumn } from "../../src/core/geometry/column";
-import { type Mesh, makeMesh } from "../../src/core/geometry/mesh";
+import { type Mesh, MeshBuilder, makeMesh } from "../../src/core/geometry/mesh";
+import { torusMesh } from "../../src/core/geometry/primitives";
 import { makeSites, type Shape } from "../../src/core/geometry/shape";
 import { Arena } from "../../src/core/kernels/arena";
+import { hash3, unit24 } from "../../src/core/maths/random";
 import { Inside, LazyInside } from "../../src/core/spatial/inside";
 import { SurfaceTable } from "../../src/core/spatial/surface-table";
-import { SurfaceTree } from "../../src/core/spatial/surface-tree";
 import { graphOf, outputsOf } from "../run-node";
+import { SurfaceBvh } from "../surface-bvh";
 
 /** Distance and place of the closest for places, three lanes each. */
 function closest(
   table: SurfaceTable,
   places: readonly (readonly number[])[],
   carried: readonly Float32Array[] = [],
+  most = Number.POSITIVE_INFINITY,
 ) {
   const sites = makeSites(places.length, ({ position }) => {
     places.forEach((place, i) => {
       for (let a = 0; a < 3; a++) position[a][i] = place[a];
     });
   });
-  const data = { key: "test", surface: table.address, carried, kind: "number", lanes: table.lanes };
+  const data = { key: "test", surface: table.address, most, carried, kind: "number", lanes: table.lanes };
   return runValues(applyAll("closest", positionField(), data), sites).lanes;
 }
 
@@ -52,11 +55,11 @@ it("finds as near a place as three-mesh-bvh does, on triangles anywhere", () => 
     fc.property(soup, fc.array(place, { minLength: 1, maxLength: 20 }), (mesh, places) =>
       arena.within(() => {
         const table = SurfaceTable.of(mesh) as SurfaceTable;
-        const tree = SurfaceTree.of(mesh) as SurfaceTree;
+        const tree = new SurfaceBvh(mesh);
         const [distance, x, y, z] = closest(table, places);
         places.forEach((at, i) => {
           const [px, py, pz] = at.map(Math.fround);
-          const wanted = tree.closest(px, py, pz)?.distance as number;
+          const wanted = tree.distance(px, py, pz);
           // Which triangle it is is found in float32: of two that are as near as this either may be taken.
           expect(distance[i]).toBeCloseTo(wanted, 3);
           // The place lies that far away.
@@ -67,6 +70,65 @@ it("finds as near a place as three-mesh-bvh does, on triangles anywhere", () => 
     ),
     { numRuns: 150 },
   );
+});
+
+/** Shapes of triangles: the points of each. */
+const meshOf = (...triangles: readonly (readonly (readonly [number, number, number])[])[]): Mesh => {
+  const builder = new MeshBuilder();
+  for (const [a, b, c] of triangles)
+    builder.face(builder.point(...a), builder.point(...b), builder.point(...c));
+  return builder.build();
+};
+
+const inArena = (work: () => void): void => {
+  const arena = new Arena();
+  arena.within(work);
+  arena.keepOnly([]);
+};
+
+it.each([
+  ["vertex A", [-1, -1, 2], [0, 0, 0]],
+  ["vertex B", [6, -1, 1], [4, 0, 0]],
+  ["vertex C", [1, 5, -2], [1, 3, 0]],
+  ["edge AB", [2, -2, 1], [2, 0, 0]],
+  ["edge AC", [-1, 2, 0], [0.5, 1.5, 0]],
+  ["edge BC", [4, 3, 1], [2.5, 1.5, 0]],
+  ["face", [1.5, 1, 2], [1.5, 1, 0]],
+])(
+  "finds the closest place of a triangle (C. Ericson, 2005, 5.1.5): %s [GEO-05]",
+  (_region, at, expected) => {
+    inArena(() => {
+      const table = SurfaceTable.of(
+        meshOf([
+          [0, 0, 0],
+          [4, 0, 0],
+          [1, 3, 0],
+        ]),
+      ) as SurfaceTable;
+      const [, x, y, z] = closest(table, [at]);
+      expect([x[0], y[0], z[0]]).toEqual(expected.map((v) => expect.closeTo(v, 5)));
+    });
+  },
+);
+
+it("tells rightly what is nearer than a limit, and of everything else that it is further", () => {
+  inArena(() => {
+    const mesh = torusMesh(1, 0.3, 96, 48);
+    const table = SurfaceTable.of(mesh) as SurfaceTable;
+    const places = Array.from({ length: 3000 }, (_, i) =>
+      [0, 1, 2].map((axis) => unit24(hash3(31, i, axis)) * 3 - 1.5),
+    );
+    const whole = closest(table, places)[0];
+    let beyond = 0;
+    closest(table, places, [], 0.25)[0].forEach((distance, i) => {
+      if (whole[i] > 0.25) {
+        beyond++;
+        expect(distance).toBeGreaterThan(0.25);
+      } else expect(distance).toBe(whole[i]);
+    });
+    expect(beyond).toBeGreaterThan(500);
+    expect(beyond).toBeLessThan(2900);
+  });
 });
 
 it("a triangle smaller than float32 can tell does not hide one beside it", () => {
@@ -128,10 +190,10 @@ it("is fitted to points that have moved, with the tree that it had", () => {
     const fresh = closest(SurfaceTable.of(after) as SurfaceTable, places);
     expect([...closest(second, places)[0]]).toEqual([...fresh[0]]);
     // The one before is as it was.
-    const tree = SurfaceTree.of(before) as SurfaceTree;
+    const tree = new SurfaceBvh(before);
     closest(first, places)[0].forEach((distance, i) => {
       const [x, y, z] = places[i].map(Math.fround);
-      expect(distance).toBeCloseTo(tree.closest(x, y, z)?.distance as number, 5);
+      expect(distance).toBeCloseTo(tree.distance(x, y, z), 5);
     });
   });
   arena.keepOnly([]);
@@ -142,7 +204,12 @@ describe("rays", () => {
   function cast(
     table: SurfaceTable,
     rays: readonly (readonly [readonly number[], readonly number[]])[],
-    { most = Number.POSITIVE_INFINITY, bothSides = true, carried = [] as readonly Float32Array[] } = {},
+    {
+      behind = 0,
+      most = Number.POSITIVE_INFINITY,
+      bothSides = true,
+      carried = [] as readonly Float32Array[],
+    } = {},
   ) {
     const lane = (part: 0 | 1, axis: number) => Float32Array.from(rays, (ray) => ray[part][axis]);
     const vector = (part: 0 | 1) =>
@@ -154,6 +221,7 @@ describe("rays", () => {
     const data = {
       key: "rays",
       surface: table.address,
+      behind,
       most,
       bothSides,
       carried,
@@ -163,11 +231,6 @@ describe("rays", () => {
     const way = [column("way", 0), column("way", 1), column("way", 2)];
     return runValues(applyAll("castRay", [...positionField(), ...way], data), domain).lanes;
   }
-  const within = (work: () => void) => {
-    const arena = new Arena();
-    arena.within(work);
-    arena.keepOnly([]);
-  };
   // Places that differ by less than a float32 can tell are of no use to either.
   const even = place.map((at) => at.map((v) => Math.round(v * 256) / 256) as [number, number, number]);
   const ray = fc.tuple(
@@ -186,25 +249,19 @@ describe("rays", () => {
         (mesh, rays, bothSides) =>
           arena.within(() => {
             const table = SurfaceTable.of(mesh) as SurfaceTable;
-            const tree = SurfaceTree.of(mesh) as SurfaceTree;
+            const tree = new SurfaceBvh(mesh);
             const [hit, distance, x, y, z] = cast(table, rays, { bothSides });
             rays.forEach(([from, way], i) => {
               const start = from.map(Math.fround) as unknown as [number, number, number];
               const step = way.map(Math.fround) as unknown as [number, number, number];
-              const wanted = tree.cast(start, step, Number.POSITIVE_INFINITY, bothSides);
+              const wanted = tree.cast(start, step, bothSides);
               // A ray that grazes an edge may be told either way; then it is met by a hair's breadth, and moved by that it is not.
               const beside = [1e-4, -1e-4].map((off) =>
-                tree.cast(
-                  [start[0] + off, start[1] - off, start[2] + off],
-                  step,
-                  Number.POSITIVE_INFINITY,
-                  bothSides,
-                ),
+                tree.cast([start[0] + off, start[1] - off, start[2] + off], step, bothSides),
               );
-              if (beside.some((other) => Math.abs((other?.distance ?? -1) - (wanted?.distance ?? -1)) > 0.05))
-                return;
-              expect(hit[i]).toBe(wanted ? 1 : 0);
-              expect(distance[i]).toBeCloseTo(wanted?.distance ?? 0, 2);
+              if (beside.some((other) => Math.abs((other ?? -1) - (wanted ?? -1)) > 0.05)) return;
+              expect(hit[i]).toBe(wanted === null ? 0 : 1);
+              expect(distance[i]).toBeCloseTo(wanted ?? 0, 2);
               const long = Math.hypot(...step);
               const at = start.map((s, a) => s + (hit[i] * distance[i] * step[a]) / long);
               [x, y, z].forEach((lane, a) => {
@@ -218,8 +275,64 @@ describe("rays", () => {
     );
   });
 
+  it("go as the worked cases say [GEO-01, GEO-02]", () => {
+    inArena(() => {
+      const slanted = SurfaceTable.of(
+        meshOf([
+          [1, 0, 0],
+          [0, 2, 0],
+          [0, 0, 3],
+        ]),
+      ) as SurfaceTable;
+      const [, far, x, y, z] = cast(slanted, [
+        [
+          [3, 3, 3],
+          [-1, -1, -1],
+        ],
+      ]);
+      expect(far[0]).toBeCloseTo(4.251397437, 5);
+      for (const lane of [x, y, z]) expect(lane[0]).toBeCloseTo(6 / 11, 5);
+      const flat = SurfaceTable.of(
+        meshOf([
+          [0, 0, 0],
+          [1, 0, 0],
+          [0, 1, 0],
+        ]),
+      ) as SurfaceTable;
+      const met = (from: readonly number[], way: readonly number[], options = {}) => {
+        const [hit, distance] = cast(flat, [[from, way]], options);
+        return hit[0] === 1 ? distance[0] : null;
+      };
+      expect(met([0.25, 0.5, 5], [0, 0, -1])).toBeCloseTo(5, 6);
+      expect(met([0.25, 0.5, 5], [0, 0, 1])).toBeNull();
+      expect(met([-1, 0.2, 0], [1, 0, 0])).toBeNull();
+      expect(met([0.75, 0.5, 5], [0, 0, -1])).toBeNull();
+      expect(met([0.25, 0.5, 5], [0, 0, -1], { most: 4 })).toBeNull();
+      // From behind, only when both sides count; without a direction, never.
+      expect(met([0.25, 0.5, -5], [0, 0, 1], { bothSides: false })).toBeNull();
+      expect(met([0.25, 0.5, -5], [0, 0, 1])).toBeCloseTo(5, 6);
+      expect(met([0.25, 0.5, 5], [0, 0, 0])).toBeNull();
+      // Begun six units before, the ray comes down on what lies behind where it is asked from.
+      expect(met([0.25, 0.5, -5], [0, 0, -1], { behind: 6 })).toBeCloseTo(1, 6);
+    });
+  });
+
+  it("meet a torus where the formula says [GEO-04: first hit 1.754006421, tessellated within 5e-3]", () => {
+    inArena(() => {
+      // The core's torus lies flat around y; the case's axis is z.
+      const table = SurfaceTable.of(torusMesh(1, 0.25, 64, 24)) as SurfaceTable;
+      const [, distance] = cast(table, [
+        [
+          [-3, 0, 0.1],
+          [1, 0, 0],
+        ],
+      ]);
+      expect(Math.abs(distance[0] - 1.754006421)).toBeLessThan(5e-3);
+    });
+  });
+
   it("do not slip out between faces: from the middle of a ball each meets it, also through corners and edges", () => {
-    within(() => {
+    inArena(() => {
       const mesh = outputsOf(
         graphOf({ node: { type: "sphere", set: { build: "geodesic", detail: 3, radius: 1 } } }, []),
         "node",
@@ -241,7 +354,7 @@ describe("rays", () => {
   });
 
   it("worked values: a shared edge, the outside only, the most that they go, no direction [GEO-03]", () => {
-    within(() => {
+    inArena(() => {
       const square = makeMesh({
         position: [Float32Array.of(0, 1, 1, 0), Float32Array.of(0, 0, 1, 1), new Float32Array(4)],
         faceStarts: Int32Array.of(0, 3, 6),

@@ -1,10 +1,9 @@
 /**
- * Operations that ask prepared structures: grids, curves. They run as scripts over the numbers of a block, as
- * structures of packages do not live in the kernels' memory.
+ * Operations that ask prepared structures that do not live in the kernels' memory. They run as scripts over the numbers of a
+ * block.
  */
 import type { AlongCurves } from "../geometry/along-curves";
 import type { HashGrid } from "../spatial/hash-grid";
-import type { NearCurves } from "../spatial/near-curves";
 import type { Operation, StepData } from "./operation";
 
 /** Writes the outputs of `count` elements; `at` has where the lanes of the outputs begin in `floats`, then those of the inputs. */
@@ -78,18 +77,6 @@ export const ASKING = {
         const size = Math.sqrt(dx * dx + dy * dy + dz * dz) || 1;
         for (let o = 3; o < 6; o++) floats[at[o] + i] /= size;
       }
-    };
-  }),
-
-  /**
-   * The nearest place on curves to (x, y, z): distance, place, direction, part of its curve's length, the curve's number;
-   * data: near.
-   */
-  nearCurve: asking(3, 9, (data) => {
-    const near = data.near as NearCurves;
-    return (floats, at, count) => {
-      const [x, y, z] = at.slice(9);
-      for (let i = 0; i < count; i++) near.find(floats[x + i], floats[y + i], floats[z + i], floats, at, i);
     };
   }),
 } as const satisfies Record<string, Operation>;

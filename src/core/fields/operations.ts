@@ -261,7 +261,8 @@ export const OPERATIONS = {
 
   /**
    * The closest place on a surface to (x, y, z): distance, place, −1, and up to four components of what it carries there;
-   * data: surface (the address of its table), carried (lanes), kind, byCorner.
+   * data: surface (the address of its table), most (units; what is further away need not be the closest), carried (lanes), kind,
+   * byCorner.
    */
   closest: {
     inputs: 3,
@@ -270,13 +271,13 @@ export const OPERATIONS = {
       {
         kernel: "closestOnSurface",
         operands: [...outputs, room.spare(STACK_WORDS), ...inputs],
-        numbers: [data?.surface as number, ...carriedBySurface(data, room)],
+        numbers: [data?.surface as number, data?.most as number, ...carriedBySurface(data, room)],
       },
     ],
   },
   /**
    * Where a ray from (x, y, z) along (dx, dy, dz) meets a surface: 1 or 0, distance, place, facing, and up to four components
-   * of what it carries there; what misses has 0 and its own place; data: surface (the address of its table), most, bothSides,
+   * of what it carries there; what misses has 0 and its own place; data: surface (the address of its table), behind, most, bothSides,
    * carried (lanes), kind, byCorner.
    */
   castRay: {
@@ -288,12 +289,31 @@ export const OPERATIONS = {
         operands: [...outputs, room.spare(STACK_WORDS), ...inputs],
         numbers: [
           data?.surface as number,
+          data?.behind as number,
           data?.most as number,
           data?.bothSides === true ? 1 : 0,
           ...carriedBySurface(data, room),
         ],
       },
     ],
+  },
+  /**
+   * The nearest place on curves to (x, y, z): distance, place, direction, part of its curve's length, the curve's number;
+   * data: curves (the address of their table), pieces (three lanes).
+   */
+  nearCurve: {
+    inputs: 3,
+    outputs: 9,
+    calls: (inputs, outputs, data, room) => {
+      const pieces = data?.pieces as readonly Float32Array[];
+      return [
+        {
+          kernel: "nearestOnCurves",
+          operands: [...outputs, room.spare(STACK_WORDS), ...inputs],
+          numbers: [data?.curves as number, pieces[0].length, ...pieces.map(({ byteOffset }) => byteOffset)],
+        },
+      ];
+    },
   },
   /** 1 where (x, y, z) lies inside of a closed mesh, else 0; data: inside. */
   within: {

@@ -141,7 +141,7 @@ export const coloredDomain = (mesh: Mesh): "corners" | "faces" | "points" | unde
   (["corners", "faces", "points"] as const).find((name) => mesh[name].columns.color);
 
 /** Position lanes of a mesh's points. */
-export const pointLanes = (mesh: Mesh): readonly Float32Array[] =>
+export const pointLanes = (mesh: Pick<Mesh, "points">): readonly Float32Array[] =>
   mesh.points.columns.position.lanes as readonly Float32Array[];
 
 /** The mesh with other point columns; corner normals are dropped when positions change, as they no longer hold. */

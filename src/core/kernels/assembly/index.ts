@@ -2,6 +2,7 @@
 export * from "./arithmetic";
 export { cells } from "./cells";
 export * from "./colors";
+export * from "./curves";
 export * from "./drawing";
 export * from "./exact";
 export { random } from "./hashing";

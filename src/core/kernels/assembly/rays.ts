@@ -35,7 +35,7 @@ let weightC: f64 = 0;
  * 1 or 0, distance, place, facing, and up to four components of what the surface carries there; what misses has 0 and its own
  * place.
  * @param stack 1,024 words of this thread's own @param table see surface-table.ts
- * @param most units at most @param bothSides also from behind
+ * @param behind units before (x, y, z) at which rays begin @param most units at most @param bothSides also from behind
  * @param l0 … l3 lanes of the points (of the corners, `byCorner`), the first `count` of them
  * @param clear colours times their alpha, to be straightened
  */
@@ -43,7 +43,7 @@ export function raysOnSurface(
   n: i32, hit: usize, distance: usize, ox: usize, oy: usize, oz: usize, fx: usize, fy: usize, fz: usize,
   c0: usize, c1: usize, c2: usize, c3: usize, stack: usize,
   x: usize, y: usize, z: usize, dx: usize, dy: usize, dz: usize,
-  table: usize, most: f32, bothSides: i32,
+  table: usize, behind: f32, most: f32, bothSides: i32,
   count: i32, l0: usize, l1: usize, l2: usize, l3: usize, byCorner: i32, clear: i32,
 ): void {
   const names = load<u32>(table + (byCorner ? CORNERS : POINTS));
@@ -69,6 +69,9 @@ export function raysOnSurface(
     store<f32>(c3 + i, 0);
     const sum = px + py + pz + long;
     if (sum - sum != 0 || !(long > 0)) continue;
+    px -= (rx / long) * <f64>behind;
+    py -= (ry / long) * <f64>behind;
+    pz -= (rz / long) * <f64>behind;
     met = -1;
     reached = (<f64>most) / long;
     follow(table, stack, rx, ry, rz, bothSides);

@@ -68,13 +68,14 @@ export function fitSurface(table: usize): void {
  * The closest place to (x, y, z): distance, place, −1, and up to four components of what the surface carries there; a place
  * that is not finite has its own and 0.
  * @param stack 1,024 words of this thread's own @param table see above
+ * @param most units: what is told of places further away is a place somewhere on the surface, further away than that too
  * @param l0 … l3 lanes of the points (of the corners, `byCorner`), the first `count` of them
  * @param clear colours times their alpha, to be straightened
  */
 export function closestOnSurface(
   n: i32, distance: usize, ox: usize, oy: usize, oz: usize, number: usize,
   c0: usize, c1: usize, c2: usize, c3: usize, stack: usize, x: usize, y: usize, z: usize,
-  table: usize, count: i32, l0: usize, l1: usize, l2: usize, l3: usize, byCorner: i32, clear: i32,
+  table: usize, most: f32, count: i32, l0: usize, l1: usize, l2: usize, l3: usize, byCorner: i32, clear: i32,
 ): void {
   const names = load<u32>(table + (byCorner ? CORNERS : POINTS));
   let last = 0;
@@ -96,7 +97,7 @@ export function closestOnSurface(
       continue;
     }
     // Places beside each other have the same leaf, mostly: it says at once what is too far.
-    last = nearestTriangle(table, stack, px, py, pz, last);
+    last = nearestTriangle(table, stack, px, py, pz, last, most);
     const triangle = nearest;
     closestPlace(table, triangle, px, py, pz);
     store<f32>(distance + i, <f32>Math.sqrt(placeSquare));
@@ -111,10 +112,11 @@ export function closestOnSurface(
   }
 }
 
-let nearest: i32 = 0;
+/** The triangle that `nearestTriangle` found. */
+export let nearest: i32 = 0;
 
-/** Finds the nearest triangle, and returns its leaf. @param guess a leaf to begin with */
-function nearestTriangle(table: usize, stack: usize, px: f32, py: f32, pz: f32, guess: i32): i32 {
+/** Finds the nearest triangle, and returns its leaf. @param guess a leaf to begin with @param most see above */
+export function nearestTriangle(table: usize, stack: usize, px: f32, py: f32, pz: f32, guess: i32, most: f32): i32 {
   const firstLeaf = load<i32>(table + FIRST_LEAF);
   const boxes = load<u32>(table + BOXES);
   const qx = f32x4.splat(px);
@@ -125,6 +127,8 @@ function nearestTriangle(table: usize, stack: usize, px: f32, py: f32, pz: f32, 
   nearestSquare = Infinity;
   meetLeaf(table, guess, qx, qy, qz);
   let found = guess;
+  // A little further, for what float32 rounds away.
+  nearestSquare = min<f32>(nearestSquare, most * most * (1 + SLACK));
   if (firstLeaf == 0) return 0;
   let top = stack;
   store<f32>(top, 0);
@@ -159,6 +163,9 @@ function nearestTriangle(table: usize, stack: usize, px: f32, py: f32, pz: f32, 
 }
 
 let nearestSquare: f32 = 0;
+
+/** Part of a square by which it may be off. */
+const SLACK: f32 = 1e-5;
 
 /** Squared sine of the angle at a corner up to which a triangle counts as its edges. */
 const SLIVER: f32 = 1e-8;

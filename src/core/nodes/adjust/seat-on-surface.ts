@@ -1,4 +1,6 @@
 import { tick } from "../../cancelling";
+import { applyAll, positionField } from "../../fields/expression";
+import { freshKey } from "../../fields/fresh-key";
 import { gather, makeColumn, makeLanes } from "../../geometry/column";
 import { pointNormals } from "../../geometry/normals";
 import { rotationsOf } from "../../geometry/shape";
@@ -10,8 +12,8 @@ import {
   type Quaternion,
   slerp,
 } from "../../maths/quaternion";
-import { normalise, type Vec3 } from "../../maths/vector";
-import { type SurfacePlace, SurfaceTree } from "../../spatial/surface-tree";
+import { dot, normalise, type Vec3 } from "../../maths/vector";
+import { SurfaceTable } from "../../spatial/surface-table";
 import { defineNode } from "../define";
 import { elementsOf, withElements } from "../elements";
 import { choice, field, length, out, shape } from "../ports";
@@ -62,13 +64,29 @@ export const seatOnSurface = defineNode({
     if (!elements) return { shape };
     const { domain, on } = elements;
     const { mesh } = onto;
-    const tree = context.reuse<SurfaceTree | null>((before) => (mesh ? SurfaceTree.of(mesh, before) : null));
-    if (!mesh || !tree) {
+    const table = context.reuse<SurfaceTable | null>((before) =>
+      mesh ? SurfaceTable.of(mesh, before) : null,
+    );
+    if (!mesh || !table) {
       context.warn("No surface arrives, so all stay where they are.", { input: "onto" });
       return { shape };
     }
-    const normals = surface === "smooth" ? pointNormals(mesh) : null;
-    const [dx, dy, dz, lifts, leans] = context.run([...direction, lift, lean], domain);
+    const normals = surface === "smooth" ? pointNormals(mesh) : [];
+    const met = applyAll("castRay", [...positionField(), ...direction], {
+      key: freshKey(),
+      surface: table.address,
+      behind: back,
+      most: Number.POSITIVE_INFINITY,
+      bothSides: true,
+      carried: normals,
+      kind: "vector",
+      byCorner: false,
+      lanes: [...table.lanes, ...normals],
+    });
+    const [dx, dy, dz, lifts, leans, hit, , hx, hy, hz, ...facings] = context.run(
+      [...direction, lift, lean, ...met],
+      domain,
+    );
     const [x, y, z] = domain.columns.position.lanes;
     const old = rotationsOf(domain);
     const place = makeLanes("vector", domain.count) as Float32Array[];
@@ -77,16 +95,14 @@ export const seatOnSurface = defineNode({
     for (let i = 0; i < domain.count; i++) {
       tick(32);
       const way = normalise([dx[i], dy[i], dz[i]]);
-      const from: Vec3 = [x[i] - way[0] * back, y[i] - way[1] * back, z[i] - way[2] * back];
-      const hit = tree.cast(from, way);
       const stood = old(i);
       let [to, q]: [Vec3, Quaternion] = [[x[i], y[i], z[i]], stood];
-      if (hit) {
+      if (hit[i] === 1) {
         found.push(i);
-        to = [hit.x - way[0] * lifts[i], hit.y - way[1] * lifts[i], hit.z - way[2] * lifts[i]];
+        to = [hx[i] - way[0] * lifts[i], hy[i] - way[1] * lifts[i], hz[i] - way[2] * lifts[i]];
         if (turned && leans[i] > 0) {
           const off: Vec3 = [-way[0], -way[1], -way[2]];
-          const facing = facingAt(tree, normals, hit, off);
+          const facing = facingAt(facings, i, off);
           const whole = slerp(IDENTITY, between(off, facing), leans[i]);
           q = multiply(whole, stood, [0, 0, 0, 1] as MutableQuaternion);
         }
@@ -108,28 +124,9 @@ export const seatOnSurface = defineNode({
   },
 });
 
-/** Which way the surface looks at a place, on the side that the way comes from. */
-function facingAt(
-  tree: SurfaceTree,
-  normals: readonly Float32Array[] | null,
-  hit: SurfacePlace,
-  off: Vec3,
-): Vec3 {
-  const flat = tree.facing(hit.triangle);
-  let facing: Vec3 = [flat.x, flat.y, flat.z];
-  if (normals) {
-    const weights = tree.weightsAt(hit);
-    const points = tree.pointsOf(hit.triangle);
-    const sum = normals.map((lane) => {
-      let total = 0;
-      points.forEach((p, k) => {
-        total += lane[p] * weights[k];
-      });
-      return total;
-    }) as unknown as Vec3;
-    const smooth = normalise(sum);
-    if (smooth.some((part) => part !== 0)) facing = smooth;
-  }
-  const side = facing[0] * off[0] + facing[1] * off[1] + facing[2] * off[2];
-  return side < 0 ? [-facing[0], -facing[1], -facing[2]] : facing;
+/** Which way the surface looks where it was met, on the side that the way comes from. @param facings flat, then smooth or 0 */
+function facingAt([fx, fy, fz, sx, sy, sz]: readonly Float32Array[], i: number, off: Vec3): Vec3 {
+  const smooth = normalise([sx[i], sy[i], sz[i]]);
+  const facing: Vec3 = smooth.some((part) => part !== 0) ? smooth : [fx[i], fy[i], fz[i]];
+  return dot(facing, off) < 0 ? [-facing[0], -facing[1], -facing[2]] : facing;
 }

@@ -1,9 +1,9 @@
 import { applyAll, constant, type VectorField } from "../../fields/expression";
+import { freshKey } from "../../fields/fresh-key";
 import { SurfaceTable } from "../../spatial/surface-table";
 import { defineNode } from "../define";
 import { choice, field, length, out, shape } from "../ports";
 import { attributeInput, attributeOutputs, attributeValues, NO_VALUES, ofSurface } from "./found-attribute";
-import { freshKey } from "./structure-key";
 
 export const castRay = defineNode({
   type: "cast-ray",
@@ -54,6 +54,7 @@ export const castRay = defineNode({
       ...carried,
       key: freshKey(),
       surface: table.address,
+      behind: 0,
       most: reach,
       bothSides: sides === "both sides",
       carried: carried.lanes,

@@ -1,8 +1,8 @@
 import { applyAll, constant, type VectorField } from "../../fields/expression";
-import { NearCurves } from "../../spatial/near-curves";
+import { freshKey } from "../../fields/fresh-key";
+import { CurveTable } from "../../spatial/curve-table";
 import { defineNode } from "../define";
 import { field, out, shape } from "../ports";
-import { freshKey } from "./structure-key";
 
 export const nearestOnPath = defineNode({
   type: "nearest-on-path",
@@ -34,15 +34,19 @@ export const nearestOnPath = defineNode({
   },
   evaluate({ shape, place }, context) {
     const { curves } = shape;
-    if (!curves || curves.points.count === 0) {
+    const table = context.reuse<CurveTable | null>((before) =>
+      curves ? CurveTable.of(curves, before) : null,
+    );
+    if (!table) {
       context.warn("No curves arrive, so the distance is 0 everywhere.", { input: "shape" });
       const none = constant(0);
       return { distance: none, at: none, place, direction: [none, none, none] as VectorField, curve: none };
     }
     const data = {
       key: freshKey(),
-      near: new NearCurves(curves),
-      lanes: curves.points.columns.position.lanes,
+      curves: table.address,
+      pieces: table.pieces,
+      lanes: table.lanes,
     };
     const [distance, x, y, z, dx, dy, dz, at, curve] = applyAll("nearCurve", place, data);
     return {

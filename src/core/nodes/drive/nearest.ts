@@ -7,6 +7,7 @@ import {
   type Value,
   type VectorField,
 } from "../../fields/expression";
+import { freshKey } from "../../fields/fresh-key";
 import type { Lane } from "../../geometry/column";
 import { placesOf } from "../../geometry/domains";
 import { LazyInside } from "../../spatial/inside";
@@ -22,7 +23,6 @@ import {
   ofElements,
   ofSurface,
 } from "./found-attribute";
-import { freshKey } from "./structure-key";
 
 export const nearest = defineNode({
   type: "nearest",
@@ -89,6 +89,7 @@ export const nearest = defineNode({
         ...carried,
         key: freshKey(),
         surface: table.address,
+        most: Number.POSITIVE_INFINITY,
         carried: carried.lanes,
         lanes: [...table.lanes, ...carried.lanes],
       });

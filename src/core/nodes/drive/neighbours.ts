@@ -1,10 +1,10 @@
 import { applyAll, constant, elementIndex } from "../../fields/expression";
+import { freshKey } from "../../fields/fresh-key";
 import { placesOf } from "../../geometry/domains";
 import { HashGrid, SMALLEST_CELL } from "../../spatial/hash-grid";
 import { reachOf } from "../../spatial/reach";
 import { defineNode } from "../define";
 import { field, length, out, shape, toggle } from "../ports";
-import { freshKey } from "./structure-key";
 
 export const neighbours = defineNode({
   type: "neighbours",

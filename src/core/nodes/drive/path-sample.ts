@@ -1,9 +1,9 @@
 import { applyAll, constant, type VectorField } from "../../fields/expression";
+import { freshKey } from "../../fields/fresh-key";
 import { AlongCurves } from "../../geometry/along-curves";
 import { curveTangents } from "../../geometry/curves";
 import { defineNode } from "../define";
 import { field, integer, out, shape } from "../ports";
-import { freshKey } from "./structure-key";
 
 export const pathSample = defineNode({
   type: "path-sample",

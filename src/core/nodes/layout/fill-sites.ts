@@ -1,9 +1,12 @@
 import { tick } from "../../cancelling";
+import { applyAll, positionField } from "../../fields/expression";
+import { freshKey } from "../../fields/fresh-key";
 import { type Bounds, domainBounds } from "../../geometry/bounds";
-import { makeColumn, widened, withColumns } from "../../geometry/column";
+import { type Domain, gather, makeColumn, widened, withColumns } from "../../geometry/column";
 import { EMPTY_SHAPE, makeSites } from "../../geometry/shape";
+import { numbersWhere } from "../../geometry/subset";
 import { Inside } from "../../spatial/inside";
-import { SurfaceTree } from "../../spatial/surface-tree";
+import { SurfaceTable } from "../../spatial/surface-table";
 import { defineNode, type NodeContext } from "../define";
 import { choice, length, out, shape } from "../ports";
 import { LATTICES, PACKINGS, type Packing } from "./lattice";
@@ -65,7 +68,7 @@ export const fillSites = defineNode({
     const sites = volume / (spacing * spacing * spacing * LATTICES[packing].cell);
     return {
       sites: keep === "all of it" ? sites : sites / 2,
-      milliseconds: sites * (keep === "all of it" ? 0.0002 : 0.003),
+      milliseconds: sites * (keep === "all of it" ? 0.0002 : 0.001),
     };
   },
   evaluate({ shape, spacing, packing, keep, thickness }, context) {
@@ -77,8 +80,6 @@ export const fillSites = defineNode({
     }
     const rows = rowsOver(bounds, spacing, packing, reach(keep, thickness));
     const inside = new Inside(mesh);
-    const tree = keep === "all of it" ? null : SurfaceTree.of(mesh);
-    const near = keep === "the surface only" ? spacing : thickness;
     const found = new Found();
     let open = 0;
     const [both, outside] = [keep === "a shell on both sides", keep === "a shell outside"];
@@ -93,14 +94,17 @@ export const fillSites = defineNode({
         const end = c < crossed ? firstFrom(at[c], first, spacing, i + 1, count) : count;
         const isIn = winding !== 0 && !isOpen;
         if (both || isIn !== outside) {
-          if (!tree) found.put(first, spacing, y, z, id, i, end);
-          else putNear(tree, near, found, first, spacing, y, z, id, i, end);
+          found.put(first, spacing, y, z, id, i, end);
         }
         i = end;
       }
     });
-    tell(context, open, rows.count, found.count);
-    return { sites: { sites: found.sites(spacing) } };
+    const all = found.sites(spacing);
+    const table = keep === "all of it" ? null : SurfaceTable.of(mesh);
+    const near = keep === "the surface only" ? spacing : thickness;
+    const sites = table ? gather(all, nearTo(all, table, near, context)) : all;
+    tell(context, open, rows.count, sites.count);
+    return { sites: { sites } };
   },
 });
 
@@ -117,29 +121,21 @@ function firstFrom(x: number, first: number, spacing: number, least: number, mos
   return i;
 }
 
-/** Puts those of the sites from … end of a row that are no further than `near` from a surface. */
-function putNear(
-  tree: SurfaceTree,
-  near: number,
-  found: Found,
-  first: number,
-  spacing: number,
-  y: number,
-  z: number,
-  id: number,
-  from: number,
-  end: number,
-): void {
-  // What is further than some sites ahead need not be known: looking for it takes longest where it is far.
-  const far = near + AHEAD * spacing;
-  for (let i = from; i < end; ) {
-    tick(40);
-    const distance = tree.closest(first + i * spacing, y, z, far)?.distance ?? far;
-    // As many further sites are as near, or as far.
-    const told = Math.min(end, i + 1 + Math.max(0, Math.floor(Math.abs(distance - near) / spacing - SLACK)));
-    if (distance <= near) found.put(first, spacing, y, z, id, i, told);
-    i = told;
-  }
+/** The numbers of those sites that are no further than `near` from a surface. */
+function nearTo(sites: Domain, table: SurfaceTable, near: number, context: NodeContext): Int32Array {
+  const [distance] = context.run(
+    applyAll("closest", positionField(), {
+      key: freshKey(),
+      surface: table.address,
+      most: near,
+      carried: [],
+      kind: "number",
+      byCorner: false,
+      lanes: table.lanes,
+    }),
+    sites,
+  );
+  return numbersWhere(sites.count, (i) => distance[i] <= near);
 }
 
 function tell(context: NodeContext, open: number, rows: number, count: number): void {
@@ -151,9 +147,6 @@ function tell(context: NodeContext, open: number, rows: number, count: number): 
   if (count === 0)
     context.warn("No site of the lattice lies there. Make the spacing smaller.", { input: "spacing" });
 }
-
-/** Sites of a row that one look at the surface may answer for, where it is far. */
-const AHEAD = 4;
 
 /** A slack, so that rounding does not cost a row of a shape that rows fit exactly. */
 const SLACK = 1e-6;

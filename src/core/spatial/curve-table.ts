@@ -1,0 +1,96 @@
+/** Curves as a tree of their pieces, for the nearest place on them (kernels/assembly/curves.ts). */
+import { AlongCurves } from "../geometry/along-curves";
+import type { Lane } from "../geometry/column";
+import type { Curves } from "../geometry/curves";
+import { pointLanes } from "../geometry/mesh";
+import { floatsInMemory } from "../kernels/arena";
+import { type BoxTree, boxTree, type FittedTree, fitted } from "./box-tree";
+
+/** What stays while the curves have the same points. */
+interface Topology {
+  readonly curveStarts: Int32Array;
+  readonly closed: Lane | undefined;
+  readonly tree: BoxTree;
+}
+
+/** Pieces in the order of the curves: three points each (the second twice), and the curve's number. */
+interface Pieces {
+  readonly points: Int32Array;
+  readonly curve: Float32Array;
+}
+
+export class CurveTable {
+  private constructor(
+    private readonly topology: Topology,
+    private readonly tree: FittedTree,
+    /** For every piece: the part of its curve's length where it begins, where it ends, and the curve's number. */
+    readonly pieces: readonly Float32Array[],
+  ) {}
+
+  /** Made in the current arena. @param before of the same curves, perhaps @returns null where there are no points */
+  static of(curves: Curves, before: CurveTable | null = null): CurveTable | null {
+    if (curves.points.count === 0) return null;
+    const { curveStarts } = curves;
+    const closed = curves.curves.columns.closed?.lanes[0];
+    const along = new AlongCurves(curves);
+    const { points, curve } = piecesOf(curves, along);
+    const places = pointLanes(curves);
+    const known = before?.topology;
+    const topology =
+      known && known.curveStarts === curveStarts && known.closed === closed
+        ? known
+        : { curveStarts, closed, tree: boxTree(places, points) };
+    const lanes = [0, 1, 2].map(() => floatsInMemory(curve.length));
+    lanes[2].set(curve);
+    partsOfLength(points, curve, places, along, lanes[0], lanes[1]);
+    return new CurveTable(topology, fitted(topology.tree, places), lanes);
+  }
+
+  /** Address of the table that kernels take. */
+  get address(): number {
+    return this.tree.address;
+  }
+
+  /** What the table stands in: to be kept for as long as it is used. */
+  get lanes(): readonly Lane[] {
+    return [...this.tree.lanes, ...this.pieces];
+  }
+}
+
+function piecesOf({ curveStarts, points }: Curves, along: AlongCurves): Pieces {
+  // A closed curve has a piece a point, an open one a piece less; one of a single point is a piece without length.
+  const found = new Int32Array(points.count * 3);
+  const curve = new Float32Array(points.count);
+  let count = 0;
+  for (let c = 0; c < along.count; c++) {
+    const [first, end] = [curveStarts[c], curveStarts[c + 1]];
+    const until = along.isRound(c) || end - first === 1 ? end : end - 1;
+    for (let p = first; p < until; p++) {
+      const q = p + 1 < end ? p + 1 : first;
+      found.set([p, q, q], count * 3);
+      curve[count++] = c;
+    }
+  }
+  return { points: found.slice(0, count * 3), curve: curve.slice(0, count) };
+}
+
+/** Writes where each piece begins and ends, as parts of its curve's length; 0 on a curve without length. */
+function partsOfLength(
+  points: Int32Array,
+  curve: Float32Array,
+  [x, y, z]: readonly Float32Array[],
+  along: AlongCurves,
+  begin: Float32Array,
+  end: Float32Array,
+): void {
+  let travelled = 0;
+  for (let s = 0; s < curve.length; s++) {
+    if (s > 0 && curve[s] !== curve[s - 1]) travelled = 0;
+    const [p, q] = [points[s * 3], points[s * 3 + 1]];
+    const [dx, dy, dz] = [x[q] - x[p], y[q] - y[p], z[q] - z[p]];
+    const whole = along.lengths[curve[s]];
+    begin[s] = whole > 0 ? travelled / whole : 0;
+    travelled += Math.sqrt(dx * dx + dy * dy + dz * dz);
+    end[s] = whole > 0 ? travelled / whole : 0;
+  }
+}
