@@ -250,6 +250,31 @@ describe("rays and seats", () => {
     expect(tilt).toBeCloseTo(Math.acos(Math.min(1, lanes(seat({}), "rotation")[3][0])), 4);
   });
 
+  it("follow a surface that moves, frame after frame, as they would at each by itself", () => {
+    const document = graphOf(
+      {
+        layout: { type: "grid-sites", set: { across: 12, deep: 12, spacing: [0.2, 1, 0.2] } },
+        ball: BALL,
+        wobble: { type: "move" },
+        waves: { type: "noise", set: { speed: 3 } },
+        node: { type: "seat-on-surface" },
+      },
+      [
+        "layout.sites>node.shape",
+        "ball.shape>wobble.shape",
+        "waves.vector>wobble.by",
+        "wobble.shape>node.onto",
+      ],
+    );
+    const played = new Evaluator();
+    for (let frame = 0; frame < 6; frame++) {
+      const at = (evaluator: Evaluator) =>
+        (evaluator.evaluate(document, frame, { target: "node" }).outputs?.shape as Shape).sites?.columns
+          .position.lanes;
+      expect(at(played)).toEqual(at(new Evaluator()));
+    }
+  });
+
   it("report what finds no surface, and leave it out when asked", () => {
     const document = graphOf(
       {

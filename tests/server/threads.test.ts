@@ -63,7 +63,13 @@ describe.each([[], ["beyond"]])("branches that do not need each other %s", (...m
   const result = JSON.parse(
     execFileSync("npx", ["tsx", "tests/threads/branches.ts", ...more], { encoding: "utf8" }),
   ) as Record<"one" | "several", Outcome[]> &
-    Record<"after" | "without", Outcome> & { taken: number; used: number[]; cut: string; usedAfter: number };
+    Record<"after" | "without", Outcome> & {
+      taken: number;
+      used: number[];
+      cut: string;
+      usedAfter: number;
+      notes: string[];
+    };
 
   it("are given to helpers and give the very same, warnings included", () => {
     expect(result.taken).toBeGreaterThanOrEqual(6);
@@ -73,6 +79,10 @@ describe.each([[], ["beyond"]])("branches that do not need each other %s", (...m
 
   it("leave no more memory in use frame after frame", () => {
     expect(result.used[5]).toBe(result.used[2]);
+  });
+
+  it("tell what was worked out once more because it needed more memory than was set aside", () => {
+    expect(result.notes).toEqual([expect.stringMatching(/^It needs more than the 32 MB/)]);
   });
 
   it("can be cut short, and a helper that does not answer costs time only", () => {

@@ -20,6 +20,14 @@ const nodes: Record<string, NodeSpec> = {
   c: { type: "scatter-sites", set: { count: 300, seed: 3 } },
   // Its surface has no area.
   flat: { type: "scatter-sites", set: { count, seed: 4, weight: 0 } },
+  // Fields that read a surface, a table of colours and turns that remember their angles; together they decide where clones go.
+  near: { type: "nearest", set: { to: "surface" } },
+  ray: { type: "cast-ray" },
+  tints: { type: "gradient" },
+  angles: { type: "noise", set: { speed: 2, seed: 4 } },
+  placed: { type: "place", set: {} },
+  tinted: { type: "tint", set: {} },
+  turned: { type: "rotate", set: {} },
   all: { type: "merge" },
   stage: { type: "stage" },
 };
@@ -27,8 +35,36 @@ const document = graphOf(nodes, [
   "ball.shape>wobble.shape",
   "hills.vector>wobble.by",
   ...["a", "b", "c", "flat"].flatMap((id) => [`wobble.shape>${id}.shape`, `${id}.sites>all.shapes`]),
-  "all.shape>stage.shape",
+  "wobble.shape>near.shape",
+  "wobble.shape>ray.shape",
+  "all.shape>placed.shape",
+  "near.place>placed.at",
+  "ray.hit>placed.amount",
+  "near.distance>tints.value",
+  "placed.shape>tinted.shape",
+  "tints.color>tinted.color",
+  "tinted.shape>turned.shape",
+  "angles.vector>turned.turn",
+  "turned.shape>stage.shape",
 ]);
+
+/** Two that need far more than a helper is given at first: what turning makes is not guessed before it runs. */
+const large = graphOf(
+  {
+    grid: { type: "grid-sites", set: { across: 1000, deep: 2300 } },
+    here: { type: "rotate", set: { turn: [0, 40, 0], pivot: [1, 0, 0] } },
+    there: { type: "rotate", set: { turn: [0, 20, 0], pivot: [1, 0, 0] } },
+    all: { type: "blend-poses", set: { amount: 0 } },
+    stage: { type: "stage" },
+  },
+  [
+    "grid.sites>here.shape",
+    "grid.sites>there.shape",
+    "here.shape>all.shape",
+    "there.shape>all.to",
+    "all.shape>stage.shape",
+  ],
+);
 
 function evaluate(evaluator: Evaluator, frame: number) {
   const { shape, report } = evaluator.evaluate(document, frame, { heavyFrom: 0 });
@@ -77,12 +113,15 @@ async function main(): Promise<void> {
   }
   const after = evaluate(helped, 3);
   const usedAfter = engine().memory.used;
+  const notes = Object.values(new Evaluator().evaluate(large, 0, { heavyFrom: 0 }).report.nodes).flatMap(
+    ({ problems }) => problems.map(({ what }) => what),
+  );
   // A helper that never answers.
   const dead = new HelperPool();
   dead.add({ postMessage: () => undefined, terminate: () => undefined });
   setHelpers(dead);
   const without = evaluate(new Evaluator(), 2);
-  console.log(JSON.stringify({ one, several, taken, used, cut, after, usedAfter, without }));
+  console.log(JSON.stringify({ one, several, taken, used, cut, after, usedAfter, without, notes }));
   await Promise.all(workers.map((worker) => worker.terminate()));
 }
 

@@ -12,8 +12,9 @@ import { engine, setEngine } from "../kernels/kernels";
 import { type Allocation, KernelMemory } from "../kernels/memory";
 import { Task } from "../kernels/task";
 import { catalogue } from "../nodes/catalogue";
-import type { AnyNode, AnyOutput, Problem } from "../nodes/define";
-import { lanesOfValues } from "../values/kinds";
+import type { AnyInput, AnyNode, AnyOutput, Problem } from "../nodes/define";
+import type { PortKind } from "../nodes/ports";
+import { lanesOfValues, VALUE_KINDS } from "../values/kinds";
 import { outputsFromText, outputsToText } from "./outputs-as-text";
 import { NodeScope } from "./scope";
 
@@ -35,17 +36,26 @@ export interface Made {
   readonly problems: readonly Problem[];
   readonly readTime: boolean;
   readonly domains: readonly Domain[];
+  /** It would have kept something for its next run, which did not cross. */
+  readonly keeps: boolean;
   readonly ms: number;
 }
 
-/** Only shapes come back; files and what a node keeps for its next run do not cross. */
+/** What a helper writes down: the text of what it made, and where in its region something of it stands. */
+interface Answer {
+  readonly text: string;
+  readonly allocations: readonly Allocation[];
+}
+
+/** Files do not cross, nor does what is carried from frame to frame. */
 export const canBranch = ({ type, inputs, outputs, otherFrames, stepping, ownKeys }: AnyNode): boolean =>
   catalogue.has(type) &&
   !otherFrames &&
   !stepping &&
   !ownKeys &&
-  Object.values<AnyOutput>(outputs).every(({ kind }) => kind === "shape") &&
-  Object.values<{ kind: string }>(inputs).every(({ kind }) => kind !== "asset");
+  [...Object.values<AnyInput>(inputs), ...Object.values<AnyOutput>(outputs)].every(
+    ({ kind }) => VALUE_KINDS[kind as PortKind].crosses,
+  );
 
 /** Bytes that a helper may use for a node, beside those that its outputs had the last time. */
 const REGION = 32 * 2 ** 20;
@@ -92,8 +102,11 @@ export class Branches {
     return true;
   }
 
-  /** What a helper made of a node, which becomes the current arena's; null when the node is to be run here after all. */
-  finish(node: string): Made | null {
+  /**
+   * What a helper made of a node, which becomes the current arena's; null when the node is to be run here after all.
+   * @param short called when that is because it needed more memory than was set aside for it, with the bytes of that
+   */
+  finish(node: string, short: (bytes: number) => void): Made | null {
     const branch = this.running.get(node) as Branch;
     const { helper, task, region, inputs } = branch;
     const answered = task.wait(() => tick(Number.POSITIVE_INFINITY));
@@ -106,22 +119,25 @@ export class Branches {
     helpers()?.giveBack(helper);
     const { memory } = engine();
     if (task.result === null) {
+      if (task.wasShort) short(region.bytes);
       memory.release(region.address);
       return null;
     }
     const lanes: Lane[] = [];
-    let read: Made & { allocations: Allocation[] };
+    let read: { readonly made: Made; readonly allocations: readonly Allocation[] };
     try {
       const { buffer } = memory.memory;
       const [length] = new Int32Array(buffer, task.result, 1);
-      const text = new TextDecoder().decode(new Uint8Array(buffer, task.result + 4, length).slice());
-      read = outputsFromText(text, inputs, buffer, (lane) => lanes.push(lane)) as typeof read;
+      const bytes = new Uint8Array(buffer, task.result + 4, length).slice();
+      const { text, allocations } = JSON.parse(new TextDecoder().decode(bytes)) as Answer;
+      const made = outputsFromText(text, inputs, buffer, (lane) => lanes.push(lane)) as Made;
+      read = { made, allocations };
     } catch {
       // What cannot be read is as good as not made.
       memory.release(region.address);
       return null;
     }
-    const { allocations, ...made } = read;
+    const { made, allocations } = read;
     memory.keepParts(region.address, allocations);
     const own = new Set(allocations.map(({ address }) => address));
     for (const lane of lanes) if (own.has(lane.byteOffset)) currentArena().adopt(lane);
@@ -159,11 +175,12 @@ function workOut({ node, type, inputs, settings, frame, region }: NodeMessage): 
     return arena.within(() => {
       const scope = new NodeScope(node, { settings }, frame, null);
       const outputs: Record<string, unknown> = definition.evaluate(inputs, scope);
-      const { problems, readTime, domains } = scope;
+      const { problems, readTime, domains, left } = scope;
       arena.keepOnly(lanesOf(definition, outputs, domains));
-      const made = { outputs, problems, readTime, domains, ms: performance.now() - begun };
+      const ms = performance.now() - begun;
+      const made: Made = { outputs, problems, readTime, domains, keeps: left !== null, ms };
       const text = outputsToText(made, inputs);
-      return placeText(`${text.slice(0, -1)},"allocations":${JSON.stringify(arena.allocations)}}`);
+      return placeText(JSON.stringify({ text, allocations: arena.allocations } satisfies Answer));
     });
   } finally {
     arena.abandon();

@@ -8,6 +8,7 @@ import type { Setting } from "../nodes/ports";
 export interface Budget {
   readonly sites: number;
   readonly points: number;
+  readonly faces: number;
   /** For one node, and for all results of a piece together. */
   readonly bytes: number;
   readonly milliseconds: number;
@@ -16,6 +17,7 @@ export interface Budget {
 export const DEFAULT_BUDGET: Budget = {
   sites: MOST_SITES,
   points: 8_000_000,
+  faces: 8_000_000,
   bytes: 2 * 1024 ** 3,
   milliseconds: 60_000,
 };
@@ -23,16 +25,21 @@ export const DEFAULT_BUDGET: Budget = {
 const WORDS: Readonly<Record<keyof Budget, string>> = {
   sites: "sites",
   points: "points",
+  faces: "faces",
   bytes: "bytes",
   milliseconds: "milliseconds",
 };
 
-/** Position, rotation, scale, id and place in order; position and the corners of about one face. */
+/** Position, rotation, scale, id and place in order; position; where a face begins and its four corners with their normals. */
 const BYTES_PER_SITE = 48;
-const BYTES_PER_POINT = 32;
+const BYTES_PER_POINT = 12;
+const BYTES_PER_FACE = 68;
 
 const withBytes = (cost: Cost): Cost => ({
-  bytes: (cost.sites ?? 0) * BYTES_PER_SITE + (cost.points ?? 0) * BYTES_PER_POINT,
+  bytes:
+    (cost.sites ?? 0) * BYTES_PER_SITE +
+    (cost.points ?? 0) * BYTES_PER_POINT +
+    (cost.faces ?? 0) * BYTES_PER_FACE,
   ...cost,
 });
 

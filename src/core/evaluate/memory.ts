@@ -2,6 +2,7 @@ import type { Domain, Lane } from "../geometry/column";
 import { lanesIn } from "../geometry/column";
 import type { AnyNode, Problem } from "../nodes/define";
 import { lanesOfValues } from "../values/kinds";
+import type { Left } from "./scope";
 
 /** What is remembered of a node. */
 export interface Remembered {
@@ -18,7 +19,9 @@ export interface Remembered {
   /** Domains on which it ran fields. */
   readonly domains: readonly Domain[];
   /** What the node left for its next run. */
-  readonly left: unknown;
+  readonly left: Left | null;
+  /** It keeps something for its next run, which does not cross to another thread. */
+  readonly keeps: boolean;
 }
 
 /** What holds results of other frames. */
@@ -76,10 +79,11 @@ export class ResultMemory {
   /** Every lane that a later evaluation or an inspection may read, at other frames too. */
   *lanes(): Generator<Lane> {
     this.changed = false;
-    for (const { definition, inputs, outputs, domains } of this.results.values()) {
+    for (const { definition, inputs, outputs, domains, left } of this.results.values()) {
       yield* lanesOfValues(definition.inputs, inputs);
       yield* lanesOfValues(definition.outputs, outputs);
       for (const domain of domains) yield* lanesIn(domain);
+      if (left) yield* left.lanes;
     }
     for (const { memory } of this.timeCaches.values()) yield* memory.lanes();
   }

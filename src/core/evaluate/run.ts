@@ -13,10 +13,10 @@ import { type AnyInput, type AnyNode, NodeError, type Problem } from "../nodes/d
 import { stepsFrom } from "../simulate/simulation";
 import type { State } from "../simulate/state";
 import { TimeCache } from "../simulate/time-cache";
-import { fingerprintOf, shapesAmong } from "../values/kinds";
+import { bytesOfValues, fingerprintOf, shapesAmong } from "../values/kinds";
 import { ancestryKey, ancestryOf } from "./ancestry";
 import { Branches, canBranch, type Made } from "./branches";
-import { type Budget, checkBudget, DEFAULT_BUDGET, MemoryTally } from "./budget";
+import { type Budget, checkBudget, DEFAULT_BUDGET, formatCount, MemoryTally } from "./budget";
 import { carriedBy } from "./carried";
 import { convertLinked, linkFault } from "./convert";
 import type { Remembered, ResultMemory } from "./memory";
@@ -178,9 +178,10 @@ export class Run implements Pass {
         problems: scope.problems,
         readTime: scope.readTime,
         domains: scope.domains,
+        keeps: scope.left !== null,
         ms: this.now() - begun,
       };
-      const { outputs, problems, readTime, domains, ms } = made;
+      const { outputs, problems, readTime, domains, keeps, ms } = made;
       const bytes = this.hold(definition, outputs);
       const moment = readTime ? this.momentOf(node.id) : undefined;
       const result: Remembered = {
@@ -193,6 +194,7 @@ export class Run implements Pass {
         ms,
         domains,
         left: scope.left,
+        keeps,
       };
       this.memory.set(node.id, result);
       this.report(node, result, node.bypass ? "bypassed" : "ran", why, bytes);
@@ -288,7 +290,12 @@ export class Run implements Pass {
   }
 
   private fromBranch(node: GraphNode, scope: NodeScope): Made | null {
-    const made = this.branches.has(node.id) ? this.branches.finish(node.id) : null;
+    if (!this.branches.has(node.id)) return null;
+    const made = this.branches.finish(node.id, (bytes) =>
+      scope.note(
+        `It needs more than the ${formatCount(bytes / 2 ** 20)} MB that were set aside for it on another thread, and was worked out again on this one.`,
+      ),
+    );
     return made && { ...made, problems: [...scope.problems, ...made.problems] };
   }
 
@@ -297,8 +304,8 @@ export class Run implements Pass {
     const { heavyFrom = HEAVY_FROM } = this.options;
     const known = this.memory.get(node.id);
     if (known) return known.ms >= heavyFrom;
-    const { sites = 0, points = 0, milliseconds = 0 } = definition.cost?.(inputs) ?? {};
-    return Math.max(milliseconds, (sites + points) / ELEMENTS_A_MILLISECOND) >= heavyFrom;
+    const { sites = 0, points = 0, faces = 0, milliseconds = 0 } = definition.cost?.(inputs) ?? {};
+    return Math.max(milliseconds, (sites + points + faces) / ELEMENTS_A_MILLISECOND) >= heavyFrom;
   }
 
   /** Gives heavy nodes that are ready and have to run to helpers. What is wrong with one is told when its turn comes. */
@@ -310,7 +317,7 @@ export class Run implements Pass {
       if (!definition || node.bypass || !canBranch(definition) || this.branches.has(id)) continue;
       if (sourcesOf(this.index, id).some((source) => !this.outcomes.get(source)?.ok)) continue;
       const known = this.memory.get(id);
-      if (known && this.isCurrent(id, known, this.keyOf(node, definition))) continue;
+      if (known?.keeps || (known && this.isCurrent(id, known, this.keyOf(node, definition)))) continue;
       try {
         const inputs = this.resolveInputs(
           node,
@@ -319,8 +326,10 @@ export class Run implements Pass {
         );
         checkBudget(definition, inputs, [], this.budget);
         if (!this.isHeavy(node, definition, inputs)) continue;
-        const { sites = 0, points = 0 } = definition.cost?.(inputs) ?? {};
-        const bytes = (sites + points) * BYTES_AN_ELEMENT;
+        const { sites = 0, points = 0, faces = 0 } = definition.cost?.(inputs) ?? {};
+        const guessed = (sites + points + faces) * BYTES_AN_ELEMENT;
+        const before = known ? bytesOfValues(definition.outputs, known.outputs) : 0;
+        const bytes = Math.max(guessed, before);
         if (!this.branches.begin(id, node.type, inputs, this.document.settings, this.frame, bytes)) return;
       } catch {}
     }

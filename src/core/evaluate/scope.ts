@@ -1,11 +1,17 @@
 import type { PieceDocument } from "../document/schema";
 import { runValues } from "../fields/run";
-import type { Domain } from "../geometry/column";
+import type { Domain, Lane } from "../geometry/column";
 import type { Before, FrameTime, Keyed, NodeContext, Problem, Repair } from "../nodes/define";
 import type { State } from "../simulate/state";
 
 /** How a node gets at other frames, and at its own keys; only what it declares. */
 export type Elsewhen = Partial<Pick<NodeContext, "at" | "before" | "carried" | "keysOf">>;
+
+/** What a node left for its next run, and the memory of the evaluation that it reads. */
+export interface Left {
+  readonly value: unknown;
+  readonly lanes: readonly Lane[];
+}
 
 /** What a node sees of the evaluation, and what it leaves behind. */
 export class NodeScope implements NodeContext {
@@ -13,13 +19,13 @@ export class NodeScope implements NodeContext {
   readonly domains: Domain[] = [];
   readTime = false;
   /** For the node's next run. */
-  left: unknown = null;
+  left: Left | null = null;
 
   constructor(
     readonly node: string,
     private readonly document: Pick<PieceDocument, "settings">,
     private readonly frame: number,
-    private readonly leftBefore: unknown,
+    private readonly leftBefore: Left | null,
     private readonly elsewhen: Elsewhen = {},
   ) {}
 
@@ -49,9 +55,9 @@ export class NodeScope implements NodeContext {
     return new Error(`"${this.node}" does not declare "${what}".`);
   }
 
-  reuse<T>(make: (before: T | null) => T): T {
-    const made = make(this.leftBefore as T | null);
-    this.left = made;
+  reuse<T>(make: (before: T | null) => T, lanes: (made: T) => readonly Lane[] = () => []): T {
+    const made = make((this.leftBefore?.value ?? null) as T | null);
+    this.left = { value: made, lanes: lanes(made) };
     return made;
   }
 

@@ -1,5 +1,6 @@
 /** What a helper and whoever asked it share about one task: four numbers that both can see. */
 import { cancellable } from "../cancelling";
+import { OutOfMemory } from "./memory";
 
 const DONE = 0;
 const RESULT = 1;
@@ -11,6 +12,8 @@ const PLACES = 4;
 
 const FINISHED = 1;
 const FAILED = 2;
+/** The memory that it had for itself was too little. */
+const SHORT = 3;
 
 /** Milliseconds without a beat after which a helper is taken to be dead. */
 const SILENCE = 4000;
@@ -31,8 +34,8 @@ export class Task {
     try {
       places[RESULT] = cancellable(look, work);
       Atomics.store(places, DONE, FINISHED);
-    } catch {
-      Atomics.store(places, DONE, FAILED);
+    } catch (error) {
+      Atomics.store(places, DONE, error instanceof OutOfMemory ? SHORT : FAILED);
     }
     Atomics.notify(places, DONE);
   }
@@ -54,6 +57,11 @@ export class Task {
       if (quiet >= SILENCE) return false;
     }
     return true;
+  }
+
+  /** It would have needed more memory than it was given. */
+  get wasShort(): boolean {
+    return this.places[DONE] === SHORT;
   }
 
   /** What the work returned, an address or a count: 0 … 2³² − 1; null when it failed or was stopped. */

@@ -1,6 +1,6 @@
 /** How a node is declared. Everything that knows nodes is derived from these declarations. */
 import type { Value } from "../fields/expression";
-import type { Domain } from "../geometry/column";
+import type { Domain, Lane } from "../geometry/column";
 import type { Repeat } from "../keys/repeat";
 import type { State, Stepping } from "../simulate/state";
 import type { Input, Output, Setting } from "./ports";
@@ -73,6 +73,7 @@ export class NodeError extends Error {
 export interface Cost {
   sites?: number;
   points?: number;
+  faces?: number;
   /** Columns and meshes that it makes; guessed from sites and points when missing. */
   bytes?: number;
   /** Milliseconds on a slow machine, where a node does much for each element. */
@@ -121,9 +122,9 @@ export interface NodeContext {
   note(what: string): void;
   /**
    * Something costly that the node makes and its next run may use up: `make` gets what the last run left, or null. It
-   * must not change results, only what they cost.
+   * must not change results, only what they cost. Memory of this evaluation that it reads is kept with it when `lanes` name it.
    */
-  reuse<T>(make: (before: T | null) => T): T;
+  reuse<T>(make: (before: T | null) => T, lanes?: (made: T) => readonly Lane[]): T;
   /**
    * One Float32Array of `domain.count` per value. Numbers that are not finite become 0 with a warning;
    * attributes the elements lack are reported.

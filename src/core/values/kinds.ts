@@ -17,6 +17,8 @@ export interface ValueKind {
   readonly lanes: (value: unknown) => Iterable<Lane>;
   /** Equal values have equal fingerprints, for as long as the program runs. */
   readonly fingerprint: (value: unknown) => string;
+  /** Whether it can be sent to another thread that works in the same memory. */
+  readonly crosses: boolean;
 }
 
 const NO_LANES: readonly Lane[] = [];
@@ -29,6 +31,7 @@ const SHAPE: ValueKind = {
     for (const shape of all(value)) if (shape) yield* arraysOf(shape as Shape);
   },
   fingerprint: (value) => (Array.isArray(value) ? value.map(identityOf).join(",") : identityOf(value)),
+  crosses: true,
 };
 
 /** Fields are told apart by their structure, so one that is made anew but is the same program leaves what uses it alone. */
@@ -41,15 +44,17 @@ const FIELD: ValueKind = {
     if (Array.isArray(value) && value.every(isValue)) return value.map(valueFingerprint).join(",");
     return JSON.stringify(value) ?? "nothing";
   },
+  crosses: true,
 };
 
 const PLAIN: ValueKind = {
   lanes: () => NO_LANES,
   fingerprint: (value) => (isValue(value) ? valueFingerprint(value) : (JSON.stringify(value) ?? "nothing")),
+  crosses: true,
 };
 
 /** Files are read once and stand in arrays of their own, which nobody takes back. */
-const FILE: ValueKind = { lanes: () => NO_LANES, fingerprint: identityOf };
+const FILE: ValueKind = { lanes: () => NO_LANES, fingerprint: identityOf, crosses: false };
 
 export const VALUE_KINDS: Readonly<Record<PortKind, ValueKind>> = {
   shape: SHAPE,
@@ -77,6 +82,16 @@ export function* lanesOfValues(
 ): Generator<Lane> {
   for (const [name, value] of Object.entries(values))
     if (ports[name]) yield* VALUE_KINDS[ports[name].kind].lanes(value);
+}
+
+/** Bytes of all that named values of declared kinds may be read from, what several share counted once. */
+export function bytesOfValues(
+  ports: Readonly<Record<string, { readonly kind: PortKind }>>,
+  values: Readonly<Record<string, unknown>>,
+): number {
+  let bytes = 0;
+  for (const lane of new Set(lanesOfValues(ports, values))) bytes += lane.byteLength;
+  return bytes;
 }
 
 /** The shapes among named values of declared kinds. */

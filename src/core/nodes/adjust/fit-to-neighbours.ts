@@ -49,15 +49,13 @@ export const fitToNeighbours = defineNode({
     }
     const { position } = sites.columns;
     // Sizes and colours may change while all stay where they are.
-    const { distances } = context.reuse<Ways>((before) => {
-      if (before?.position === position) return before;
-      const found = new PointGrid(position.lanes).ownDistances();
-      // Kept as a copy, for what is in the arena goes with this evaluation.
-      if (before?.distances.length !== found.length) return { position, distances: found.slice() };
-      before.distances.set(found);
-      before.position = position;
-      return before;
-    });
+    const { distances } = context.reuse<Ways>(
+      (before) =>
+        before?.position === position
+          ? before
+          : { position, distances: new PointGrid(position.lanes).ownDistances() },
+      (made) => [made.distances],
+    );
     const measured = withColumns(sites, { [ROOM]: makeColumn("number", [distances]) });
     // The way to the nearest is no number where there is none: then there is no room to speak of.
     const half = scaleBy(column(ROOM, 0), constant(0.5));

@@ -64,8 +64,9 @@ export const seatOnSurface = defineNode({
     if (!elements) return { shape };
     const { domain, on } = elements;
     const { mesh } = onto;
-    const table = context.reuse<SurfaceTable | null>((before) =>
-      mesh ? SurfaceTable.of(mesh, before) : null,
+    const table = context.reuse<SurfaceTable | null>(
+      (before) => (mesh ? SurfaceTable.of(mesh, before) : null),
+      (made) => made?.lanes ?? [],
     );
     if (!mesh || !table) {
       context.warn("No surface arrives, so all stay where they are.", { input: "onto" });

@@ -18,7 +18,7 @@ export const bakeClones = defineNode({
   synonyms: ["real", "flatten", "collapse", "make mesh", "expand", "join"],
   inputs: { shape: shape({ about: "Clones, to any depth." }) },
   outputs: { shape: out.shape("One mesh; `copy` is the number of the clone that a face is of.") },
-  cost: ({ shape }) => ({ points: pointsIn(shape) }),
+  cost: ({ shape }) => ({ points: countIn(shape, "points"), faces: countIn(shape, "faces") }),
   evaluate({ shape }, context) {
     if (!isFilled(shape)) {
       context.warn("Nothing arrives, so there is nothing to bake.", { input: "shape" });
@@ -34,10 +34,10 @@ export const bakeClones = defineNode({
   },
 });
 
-/** Points of all copies at most: every site taken for the largest of its sources. */
-function pointsIn(shape: Shape): number {
-  const own = tallyOf(shape).points;
-  const largest = (shape.sources ?? []).reduce((most, source) => Math.max(most, pointsIn(source)), 0);
+/** Points or faces of all copies at most: every site taken for the largest of its sources. */
+function countIn(shape: Shape, what: "points" | "faces"): number {
+  const own = tallyOf(shape)[what];
+  const largest = (shape.sources ?? []).reduce((most, source) => Math.max(most, countIn(source, what)), 0);
   return own + (shape.sites?.count ?? 0) * largest;
 }
 

@@ -41,8 +41,9 @@ export const castRay = defineNode({
   summary: ({ reach }) => `up to ${reach} units`,
   evaluate({ shape, place, direction, reach, sides, attribute }, context) {
     const { mesh } = shape;
-    const table = context.reuse<SurfaceTable | null>((before) =>
-      mesh ? SurfaceTable.of(mesh, before) : null,
+    const table = context.reuse<SurfaceTable | null>(
+      (before) => (mesh ? SurfaceTable.of(mesh, before) : null),
+      (made) => made?.lanes ?? [],
     );
     if (!table || !mesh) {
       context.warn("No surface arrives, so every ray misses.", { input: "shape" });

@@ -34,8 +34,9 @@ export const nearestOnPath = defineNode({
   },
   evaluate({ shape, place }, context) {
     const { curves } = shape;
-    const table = context.reuse<CurveTable | null>((before) =>
-      curves ? CurveTable.of(curves, before) : null,
+    const table = context.reuse<CurveTable | null>(
+      (before) => (curves ? CurveTable.of(curves, before) : null),
+      (made) => made?.lanes ?? [],
     );
     if (!table) {
       context.warn("No curves arrive, so the distance is 0 everywhere.", { input: "shape" });

@@ -79,8 +79,9 @@ export const nearest = defineNode({
   evaluate({ shape, to, place, nth, own, attribute }, context) {
     if (to === "surface") {
       const { mesh } = shape;
-      const table = context.reuse<SurfaceTable | null>((before) =>
-        mesh ? SurfaceTable.of(mesh, before) : null,
+      const table = context.reuse<SurfaceTable | null>(
+        (before) => (mesh ? SurfaceTable.of(mesh, before) : null),
+        (made) => made?.lanes ?? [],
       );
       if (!table || !mesh)
         return nothing(context, "No surface arrives, so the distance is 0 everywhere.", place);

@@ -45,9 +45,10 @@ export const linkNearby = defineNode({
     ),
   },
   summary: ({ reach, most }) => `up to ${most} within ${reach} units`,
-  cost: ({ shape, most, as }) => ({
-    points: (placesOf(shape)?.count ?? 0) * most * 2 * (as === "tubes" ? SIDES : 1),
-  }),
+  cost: ({ shape, most, as }) => {
+    const links = (placesOf(shape)?.count ?? 0) * most;
+    return as === "tubes" ? { points: links * 2 * SIDES, faces: links * SIDES } : { points: links * 2 };
+  },
   evaluate({ shape, reach, most, as, radius, fade }, context) {
     const among = placesOf(shape);
     if (!among || among.count < 2) {

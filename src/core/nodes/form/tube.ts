@@ -24,7 +24,10 @@ export const tube = defineNode({
   },
   outputs: { shape: out.shape("The mesh; colours of the curves' points are kept.") },
   summary: ({ sides, radius }) => `${sides} sides, ${radius} units`,
-  cost: ({ shape, sides }) => ({ points: (shape.curves?.points.count ?? 0) * sides }),
+  cost: ({ shape, sides }) => {
+    const points = (shape.curves?.points.count ?? 0) * sides;
+    return { points, faces: points };
+  },
   evaluate({ shape, radius, sides, caps }, context) {
     const { curves } = shape;
     if (!curves || curves.points.count === 0) {

@@ -14,6 +14,9 @@ export const box = defineNode({
   },
   outputs: { shape: out.shape("The box as a mesh.") },
   summary: ({ size }) => `${(size as number[]).join(" × ")} units`,
-  cost: ({ cuts }) => ({ points: 6 * (cuts + 1) * (cuts + 1) + 2 }),
+  cost: ({ cuts }) => ({
+    points: 6 * (cuts + 1) * (cuts + 1) + 2,
+    faces: 6 * (cuts + 1) * (cuts + 1),
+  }),
   evaluate: ({ size, cuts }) => ({ shape: { mesh: boxMesh(size, cuts) } }),
 });

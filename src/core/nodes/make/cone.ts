@@ -18,7 +18,7 @@ export const cone = defineNode({
   },
   outputs: { shape: out.shape("The cone as a mesh.") },
   summary: ({ radius, height }) => `radius ${radius}, ${height} high`,
-  cost: ({ around, bands }) => ({ points: around * (bands + 1) }),
+  cost: ({ around, bands }) => ({ points: around * (bands + 1), faces: around * (bands + 1) }),
   evaluate: ({ radius, tip, height, around, bands, caps }) => ({
     shape: { mesh: coneMesh(radius, tip, height, around, bands, caps) },
   }),

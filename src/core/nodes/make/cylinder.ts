@@ -17,7 +17,7 @@ export const cylinder = defineNode({
   },
   outputs: { shape: out.shape("The cylinder as a mesh.") },
   summary: ({ radius, height }) => `radius ${radius}, ${height} high`,
-  cost: ({ around, bands }) => ({ points: around * (bands + 1) }),
+  cost: ({ around, bands }) => ({ points: around * (bands + 1), faces: around * bands + 2 }),
   evaluate: ({ radius, height, around, bands, caps }) => ({
     shape: { mesh: cylinderMesh(radius, height, around, bands, caps) },
   }),

@@ -22,6 +22,6 @@ export const disc = defineNode({
   },
   outputs: { shape: out.shape("The disc as a mesh.") },
   summary: ({ radius }) => `radius ${radius} units`,
-  cost: ({ around, rings }) => ({ points: around * (rings + 1) }),
+  cost: ({ around, rings }) => ({ points: around * (rings + 1), faces: around * rings }),
   evaluate: ({ radius, hole, around, rings }) => ({ shape: { mesh: discMesh(radius, hole, around, rings) } }),
 });

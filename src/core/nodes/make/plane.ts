@@ -16,6 +16,6 @@ export const plane = defineNode({
   },
   outputs: { shape: out.shape("The plane as a mesh.") },
   summary: ({ width, depth }) => `${width} × ${depth} units`,
-  cost: ({ across, deep }) => ({ points: (across + 1) * (deep + 1) }),
+  cost: ({ across, deep }) => ({ points: (across + 1) * (deep + 1), faces: across * deep }),
   evaluate: ({ width, depth, across, deep }) => ({ shape: { mesh: planeMesh(width, depth, across, deep) } }),
 });

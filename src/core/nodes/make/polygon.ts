@@ -14,6 +14,6 @@ export const polygon = defineNode({
   },
   outputs: { shape: out.shape("The polygon as one face.") },
   summary: ({ sides, radius }) => `${sides} sides, radius ${radius}`,
-  cost: ({ sides }) => ({ points: sides }),
+  cost: ({ sides }) => ({ points: sides, faces: 1 }),
   evaluate: ({ radius, sides }) => ({ shape: { mesh: polygonMesh(radius, sides) } }),
 });

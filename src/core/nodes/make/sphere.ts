@@ -38,6 +38,7 @@ export const sphere = defineNode({
   summary: ({ radius }) => `radius ${radius} units`,
   cost: ({ build, around, rings, detail }) => ({
     points: build === "rings" ? around * rings : 10 * 4 ** detail + 2,
+    faces: build === "rings" ? around * rings : 20 * 4 ** detail,
   }),
   evaluate: ({ radius, build, around, rings, detail }) => ({
     shape: { mesh: build === "rings" ? sphereMesh(radius, around, rings) : geodesicMesh(radius, detail) },

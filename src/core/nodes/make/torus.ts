@@ -16,7 +16,7 @@ export const torus = defineNode({
   },
   outputs: { shape: out.shape("The torus as a mesh.") },
   summary: ({ radius, tube }) => `radius ${radius}, tube ${tube}`,
-  cost: ({ around, across }) => ({ points: around * across }),
+  cost: ({ around, across }) => ({ points: around * across, faces: around * across }),
   evaluate: ({ radius, tube, around, across }) => ({
     shape: { mesh: torusMesh(radius, tube, around, across) },
   }),
