@@ -4,6 +4,7 @@
  * so that dragging a slider over a middling graph still shows every few results instead of none.
  */
 import type { PieceDocument } from "../core/document/schema";
+import { arraysOfLoose } from "../core/draw/loose";
 import { arraysOf } from "../core/draw/moving-mesh";
 import type {
   AnyQuery,
@@ -158,7 +159,7 @@ export class EngineClient {
     const shared = [
       ...batches.flatMap(({ matrices, colors }) => [matrices, colors]),
       ...moved.flatMap(({ vertices }) => arraysOf(vertices)),
-      ...[lines, dots].flatMap((part) => (part ? [part.positions, part.colors] : [])),
+      ...[lines, dots].flatMap(arraysOfLoose),
     ].filter(({ buffer }) => !(buffer instanceof ArrayBuffer));
     if (shared.length > 0) this.post({ type: "recycle", arrays: shared });
   }

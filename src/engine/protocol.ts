@@ -1,5 +1,6 @@
 /** Messages between the page and the engine worker, each with the reply it gets. */
 import type { PieceDocument } from "../core/document/schema";
+import type { DrawDots, DrawLines } from "../core/draw/loose";
 import type { MovedVertices } from "../core/draw/moving-mesh";
 import type { DrawGeometry } from "../core/draw/triangulate";
 import type { EvaluationReport } from "../core/evaluate/report";
@@ -44,13 +45,9 @@ export interface WireDrawing {
   readonly geometries: readonly SentGeometry[];
   /** Vertices of geometries that the page has, whose faces have stayed. */
   readonly moved: readonly SentVertices[];
-  /** Ends of segments, 3 and 4 numbers each; `count` segments. */
-  readonly lines?: {
-    readonly count: number;
-    readonly positions: Float32Array;
-    readonly colors: Float32Array;
-  };
-  readonly dots?: { readonly count: number; readonly positions: Float32Array; readonly colors: Float32Array };
+  /** Ends of segments; `count` segments. */
+  readonly lines?: DrawLines;
+  readonly dots?: DrawDots;
   readonly bounds: Bounds | null;
   readonly clones: number;
 }

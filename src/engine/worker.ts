@@ -5,6 +5,7 @@ import type { PieceDocument } from "../core/document/schema";
 import { TooManyCopies } from "../core/draw/copies";
 import { IN_MEMORY } from "../core/draw/draw-memory";
 import { type DrawBatch, type Drawing, drawingOf } from "../core/draw/drawing";
+import { arraysOfLoose, type DrawDots, type DrawLines } from "../core/draw/loose";
 import { AssetShelf } from "../core/evaluate/asset-shelf";
 import { type Evaluation, Evaluator } from "../core/evaluate/evaluator";
 import { Cancelled } from "../core/evaluate/options";
@@ -333,7 +334,7 @@ function forgetSent(): void {
 /** All arrays that a drawing was composed into. */
 const arraysOfDrawing = ({ batches, lines, dots }: Drawing): Float32Array[] => [
   ...batches.flatMap(({ matrices, colors }) => [matrices, colors]),
-  ...[lines, dots].flatMap((part) => (part ? [part.positions, part.colors] : [])),
+  ...[lines, dots].flatMap(arraysOfLoose),
 ];
 
 function wireOf(
@@ -359,8 +360,13 @@ function wireOf(
     bounds,
     reach,
   }));
-  const loose = <T extends { positions: Float32Array; colors: Float32Array }>(part: T | undefined) =>
-    part && { ...part, positions: send(part.positions), colors: send(part.colors) };
+  const loose = <T extends DrawLines | DrawDots>(part: T | undefined) =>
+    part && {
+      ...part,
+      positions: send(part.positions),
+      colors: send(part.colors),
+      ...(part.thickness ? { thickness: send(part.thickness) } : {}),
+    };
   shown = new Map(batches.map((batch) => [batch.mesh, batch]));
   return {
     wire: {

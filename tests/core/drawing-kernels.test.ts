@@ -172,3 +172,46 @@ it("draws copies of two shapes, lines and bare sites with the same numbers in th
     ].map((array) => Array.from(array));
   expect(numbers(placed)).toEqual(numbers(ordinary));
 });
+
+it("draws lines and bare sites as thick as they say, scaled with the copies that they are in", () => {
+  const shape = outputsOf(
+    graphOf(
+      {
+        line: { type: "line", set: { from: [0, 0, 0], to: [2, 0, 0], points: 3 } },
+        along: { type: "attribute", set: { name: "along" } },
+        thick: { type: "line-thickness", set: { on: "curve points" } },
+        fine: { type: "arc", set: { points: 4 } },
+        both: { type: "merge" },
+        row: { type: "row-sites", set: { count: 2 } },
+        sized: { type: "scale", set: { size: 3 } },
+        clones: { type: "clone-onto-sites" },
+        dots: { type: "line-thickness", set: { thickness: 0.25 } },
+        all: { type: "merge" },
+      },
+      [
+        "line.shape>thick.shape",
+        "along.value>thick.thickness",
+        "thick.shape>clones.shapes",
+        "row.sites>sized.shape",
+        "sized.shape>clones.sites",
+        "row.sites>dots.shape",
+        "fine.shape>both.shapes",
+        "dots.shape>both.shapes",
+        "clones.clones>all.shapes",
+        "both.shape>all.shapes",
+      ],
+    ),
+    "all",
+  ).shape as Shape;
+  const { lines, dots } = drawingOf(shape);
+  // Two copies of two pieces that grow from 0 to 1, three times as large, and the four pieces of a ring without a thickness.
+  const sorted = (numbers: ArrayLike<number> = []) => [...(numbers as Float32Array)].sort((a, b) => a - b);
+  expect(sorted(lines?.thickness).map((v) => Math.round(v * 1e5) / 1e5)).toEqual([
+    ...new Array(2 + 8).fill(0),
+    ...new Array(4).fill(1.5),
+    ...new Array(2).fill(3),
+  ]);
+  expect([...(dots?.thickness ?? [])]).toEqual([0.25, 0.25]);
+  const plain = drawingOf(outputsOf(graphOf({ node: { type: "arc" } }), "node").shape as Shape);
+  expect(plain.lines?.thickness).toBeUndefined();
+});

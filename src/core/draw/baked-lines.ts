@@ -3,18 +3,13 @@ import { tick } from "../cancelling";
 import type { Column, Lane } from "../geometry/column";
 import { type Curves, segments } from "../geometry/curves";
 import { lanesOf } from "../geometry/shape";
+import { THICKNESS } from "../geometry/thickness";
 import { addressOf } from "../kernels/arena";
 import { fixedAt, laneAt, type Operand } from "../kernels/job";
 import { Plan } from "../kernels/plan";
 import { type Part, type Taken, TooManyCopies } from "./copies";
 import type { DrawArrays } from "./draw-memory";
-
-/** Curves of every copy as loose segments in world space: two ends each, 3 and 4 numbers an end. */
-export interface DrawLines {
-  readonly count: number;
-  readonly positions: Float32Array;
-  readonly colors: Float32Array;
-}
+import type { DrawLines } from "./loose";
 
 /** Segment ends drawn at most. */
 const MAX_LINE_ENDS = 8_000_000;
@@ -33,6 +28,8 @@ export function bakeLines(
   if (total > MAX_LINE_ENDS) throw new TooManyCopies(total / 2, "lines", MAX_LINE_ENDS / 2);
   const positions = arrays.take(total * 3);
   const colors = arrays.take(total * 4);
+  const isThick = parts.some(({ curves }) => curves.points.columns[THICKNESS]);
+  const thickness = isThick ? arrays.take(total) : undefined;
   let at = 0;
   for (const { curves, ends, part } of parts) {
     const copy = part.copies();
@@ -42,10 +39,11 @@ export function bakeLines(
       const to = at + i * ends.length;
       bake.place(positions, to, copy.matrices.subarray(i * 16, i * 16 + 16));
       bake.color(colors, to, copy.colors.subarray(i * 4, i * 4 + 4));
+      if (thickness) bake.thicken(thickness, to, copy.matrices.subarray(i * 16, i * 16 + 16));
     }
     at += ends.length * copy.count;
   }
-  return { count: total / 2, positions, colors };
+  return { count: total / 2, positions, colors, ...(thickness ? { thickness } : {}) };
 }
 
 /** Points of all segments of curves, two a segment; the same while the curves have the same points in the same order. */
@@ -61,6 +59,7 @@ const ends = new WeakMap<Int32Array, { readonly closed: Column | undefined; read
 /** Ends of one curve's segments, for each copy of it. */
 class LineBaking {
   private readonly own: readonly Lane[] | undefined;
+  private readonly thickness: Lane | undefined;
   private readonly lanes: readonly Lane[];
   /** Addresses of the ends and of the places' lanes, when all stand in the memory. */
   private readonly addresses: readonly number[] | null;
@@ -72,6 +71,7 @@ class LineBaking {
   ) {
     this.lanes = curves.points.columns.position.lanes.map((lane) => taken.placed(lane));
     this.own = lanesOf(curves.points, "color", "color").lanes?.map((lane) => taken.placed(lane));
+    this.thickness = curves.points.columns[THICKNESS]?.lanes[0];
     const found = [taken.integers(ends), ...this.lanes].map(addressOf);
     this.addresses = found.every((address) => address !== null) ? (found as number[]) : null;
   }
@@ -92,6 +92,17 @@ class LineBaking {
         into[at * 3 + a] = m[a] * x[p] + m[4 + a] * y[p] + m[8 + a] * z[p] + m[12 + a];
       at++;
     }
+  }
+
+  /** A copy that is scaled is as much thicker, by the mean of its axes. */
+  thicken(into: Float32Array, at: number, m: Float32Array): void {
+    const { ends, thickness } = this;
+    if (!thickness) {
+      into.fill(0, at, at + ends.length);
+      return;
+    }
+    const times = Math.cbrt(Math.abs(determinant(m)));
+    for (const p of ends) into[at++] = thickness[p] * times;
   }
 
   color(into: Float32Array, at: number, color: Float32Array): void {
@@ -117,6 +128,12 @@ class LineBaking {
     }
   }
 }
+
+/** By how much a matrix makes volumes larger. */
+const determinant = (m: Float32Array): number =>
+  m[0] * (m[5] * m[10] - m[6] * m[9]) -
+  m[4] * (m[1] * m[10] - m[2] * m[9]) +
+  m[8] * (m[1] * m[6] - m[2] * m[5]);
 
 /** One colour over and over: what is written is copied, twice as much each time. */
 function fillWith(into: Float32Array, at: number, color: Float32Array, times: number): void {

@@ -3,6 +3,7 @@ import { tick } from "../cancelling";
 import { type Bounds, siteMatricesAndBounds } from "../geometry/bounds";
 import type { Domain, Lane } from "../geometry/column";
 import { lanesOf } from "../geometry/shape";
+import { THICKNESS } from "../geometry/thickness";
 import { addressOf } from "../kernels/arena";
 import { gatherInto } from "../kernels/gathering";
 import { interleave } from "../kernels/placing";
@@ -70,12 +71,12 @@ function gatheredSites({ columns }: Domain, numbers: Int32Array, taken: Taken): 
     }
     return out;
   };
-  const { position, rotation, scale, color } = columns;
+  const { position, rotation, scale, color, [THICKNESS]: thickness } = columns;
   return {
     count: numbers.length,
     columns: Object.fromEntries(
-      Object.entries({ position, rotation, scale, color }).flatMap(([name, column]) =>
-        column ? [[name, { kind: column.kind, lanes: column.lanes.map(gather) }]] : [],
+      Object.entries({ position, rotation, scale, color, [THICKNESS]: thickness }).flatMap(
+        ([name, column]) => (column ? [[name, { kind: column.kind, lanes: column.lanes.map(gather) }]] : []),
       ),
     ),
   };

@@ -7,10 +7,11 @@ import type { Column, Domain } from "../geometry/column";
 import type { Curves } from "../geometry/curves";
 import type { Mesh } from "../geometry/mesh";
 import { lanesOf, type Shape } from "../geometry/shape";
+import { THICKNESS } from "../geometry/thickness";
 import { interleave } from "../kernels/placing";
 import { rangeOf } from "../kernels/statistics";
 import { lengthOf } from "../maths/exact";
-import { bakeLines, type DrawLines } from "./baked-lines";
+import { bakeLines } from "./baked-lines";
 import { bySource } from "./by-source";
 import {
   composeColors,
@@ -25,6 +26,7 @@ import {
   Taken,
 } from "./copies";
 import { type DrawArrays, ORDINARY } from "./draw-memory";
+import type { DrawDots, DrawLines } from "./loose";
 
 /**
  * `matrices`: 16 numbers a copy, column-major; `colors`: 4 a copy, linear RGBA. Both are empty where they are those of
@@ -46,13 +48,6 @@ export interface DrawBatch {
 interface Origin {
   readonly placement: readonly (Column | undefined)[];
   readonly color: Column | undefined;
-}
-
-/** Sites without a shape: shown as dots on the stage, left out of files. 3 and 4 numbers a dot. */
-export interface DrawDots {
-  readonly count: number;
-  readonly positions: Float32Array;
-  readonly colors: Float32Array;
 }
 
 export interface Drawing {
@@ -136,14 +131,33 @@ function dotsOf(
     const positions = arrays.take(sites.count * 3);
     interleave("interleave3", sites.columns.position.lanes, 3, positions);
     return {
-      dots: { count: sites.count, positions, colors: composeColors(sites, arrays) },
+      dots: {
+        count: sites.count,
+        positions,
+        colors: composeColors(sites, arrays),
+        ...thicknessOf(parts, arrays),
+      },
       box: domainBounds(sites),
     };
   }
   const { count, matrices, colors } = join(parts);
   const positions = arrays.take(count * 3);
   for (let i = 0; i < count; i++) positions.set(matrices.subarray(i * 16 + 12, i * 16 + 15), i * 3);
-  return { dots: { count, positions, colors }, box: placedBounds(POINT, matrices) };
+  const dots = { count, positions, colors, ...thicknessOf(parts, arrays) };
+  return { dots, box: placedBounds(POINT, matrices) };
+}
+
+function thicknessOf(parts: readonly Part[], arrays: DrawArrays): Pick<DrawDots, "thickness"> {
+  if (!parts.some(({ sites }) => sites?.columns[THICKNESS])) return {};
+  const thickness = arrays.take(parts.reduce((sum, { count }) => sum + count, 0));
+  let at = 0;
+  for (const { count, sites } of parts) {
+    const lane = sites?.columns[THICKNESS]?.lanes[0];
+    if (lane) thickness.set(lane, at);
+    else thickness.fill(0, at, at + count);
+    at += count;
+  }
+  return { thickness };
 }
 
 const NOTHING = new Float32Array(0);

@@ -2,7 +2,8 @@
  * Polylines in offset form.
  *
  * - `points`: column `position` (vector), usually `along` (0…1 by length within its curve); optionally `radius`, by which what is
- *   put around the curve is thicker there (times), and `tilt`, by which it is turned about the curve (degrees).
+ *   put around the curve is thicker there (times), and `tilt`, by which it is turned about the curve (degrees), and
+ *   `thickness` (thickness.ts).
  * - `curveStarts`: length curves.count + 1, ascending; curve k owns points curveStarts[k] … curveStarts[k+1]−1.
  * - `curves`: column `closed` (integer): 1 joins the last point to the first.
  */

@@ -8,6 +8,7 @@ import { fitToNeighbours } from "./adjust/fit-to-neighbours";
 import { freeze } from "./adjust/freeze";
 import { groupNearby } from "./adjust/group-nearby";
 import { keep } from "./adjust/keep";
+import { lineThickness } from "./adjust/line-thickness";
 import { move } from "./adjust/move";
 import { orient } from "./adjust/orient";
 import { place } from "./adjust/place";
@@ -154,6 +155,7 @@ const NODES: readonly AnyNode[] = [
   rotate,
   scale,
   tint,
+  lineThickness,
   place,
   orient,
   seatOnSurface,

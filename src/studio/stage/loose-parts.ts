@@ -1,22 +1,21 @@
 /** What a drawing has besides meshes: sites without a shape as dots, curves as lines. Buffers that are there are filled anew. */
 import * as THREE from "three";
-import { LineMaterial } from "three/examples/jsm/lines/LineMaterial.js";
 import { LineSegments2 } from "three/examples/jsm/lines/LineSegments2.js";
 import { LineSegmentsGeometry } from "three/examples/jsm/lines/LineSegmentsGeometry.js";
 import type { WireDrawing } from "@/engine/protocol";
 import { dynamic, fits, refill } from "./buffers";
+import { anyClear } from "./clear-copies";
+import { DOT_THICKNESS, dotMaterial, lineMaterial, THICKNESS_END, THICKNESS_START } from "./loose-materials";
 
 export class LooseParts {
   private dots: THREE.Points | null = null;
   private lines: LineSegments2 | null = null;
-  /** Width in CSS pixels. */
-  private readonly lineMaterial = new LineMaterial({ linewidth: 1.6, vertexColors: true });
-  private readonly dotMaterial = new THREE.PointsMaterial({
-    size: 5,
-    sizeAttenuation: false,
-    vertexColors: true,
-    transparent: true,
-  });
+  private readonly lineMaterial = lineMaterial();
+  /** Pieces of a line lie over each other where they meet: of clear ones only the nearest is drawn, by the depths that this leaves first. */
+  private readonly depthMaterial = Object.assign(lineMaterial(), { colorWrite: false, transparent: true });
+  private readonly dotMaterial = dotMaterial();
+  /** What is shown says how thick it is. */
+  private readonly thick = { dots: false, lines: false };
 
   constructor(private readonly scene: THREE.Scene) {}
 
@@ -29,6 +28,7 @@ export class LooseParts {
     this.show({ dots: undefined, lines: undefined });
     this.dotMaterial.dispose();
     this.lineMaterial.dispose();
+    this.depthMaterial.dispose();
   }
 
   private showDots(dots: WireDrawing["dots"]): void {
@@ -36,12 +36,15 @@ export class LooseParts {
       const geometry = new THREE.BufferGeometry();
       geometry.setAttribute("position", dynamic(new THREE.BufferAttribute(new Float32Array(room * 3), 3)));
       geometry.setAttribute("color", dynamic(new THREE.BufferAttribute(new Float32Array(room * 4), 4)));
+      geometry.setAttribute(DOT_THICKNESS, dynamic(new THREE.BufferAttribute(new Float32Array(room), 1)));
       return new THREE.Points(geometry, this.dotMaterial);
     });
     if (!dots || !this.dots) return;
     const { geometry } = this.dots;
     refill(geometry.getAttribute("position"), dots.positions);
     refill(geometry.getAttribute("color"), dots.colors);
+    thicken(geometry.getAttribute(DOT_THICKNESS) as THREE.BufferAttribute, dots.thickness, this.thick.dots);
+    this.thick.dots = dots.thickness !== undefined;
     geometry.setDrawRange(0, dots.count);
   }
 
@@ -49,8 +52,15 @@ export class LooseParts {
     this.lines = this.loose(this.lines, lines?.count ?? 0, (room) => {
       const geometry = new LineSegmentsGeometry();
       geometry.setPositions(new Float32Array(room * 6));
-      geometry.setColors(new Float32Array(room * 6));
-      return new LineSegments2(geometry, this.lineMaterial);
+      paired(geometry, room, 4, "instanceColorStart", "instanceColorEnd");
+      paired(geometry, room, 1, THICKNESS_START, THICKNESS_END);
+      const segments = new LineSegments2(geometry, this.lineMaterial);
+      const depth = new LineSegments2(geometry, this.depthMaterial);
+      depth.frustumCulled = false;
+      // After all other clear things, which it would hide.
+      depth.renderOrder = 1;
+      segments.renderOrder = 2;
+      return segments.add(depth);
     });
     if (!lines || !this.lines) return;
     const { geometry } = this.lines;
@@ -58,10 +68,13 @@ export class LooseParts {
       (geometry.getAttribute(name) as THREE.InterleavedBufferAttribute)
         .data as THREE.InstancedInterleavedBuffer;
     refill(ends("instanceStart"), lines.positions);
-    const colors = ends("instanceColorStart");
-    withoutAlpha(lines.colors, colors.array as Float32Array);
-    colors.needsUpdate = true;
+    refill(ends("instanceColorStart"), lines.colors);
+    thicken(ends(THICKNESS_START), lines.thickness, this.thick.lines);
+    this.thick.lines = lines.thickness !== undefined;
     geometry.instanceCount = lines.count;
+    const isClear = anyClear(lines.colors);
+    this.lineMaterial.transparent = isClear;
+    this.lines.children[0].visible = isClear;
   }
 
   /** What shows so many: the one there is while it has room, and is not far too large. */
@@ -87,11 +100,25 @@ export class LooseParts {
   }
 }
 
-/** RGBA to RGB, as the line material takes colours. */
-function withoutAlpha(rgba: Float32Array, rgb: Float32Array): void {
-  for (let from = 0, to = 0; from < rgba.length; from += 4, to += 3) {
-    rgb[to] = rgba[from];
-    rgb[to + 1] = rgba[from + 1];
-    rgb[to + 2] = rgba[from + 2];
-  }
+/** Two attributes in one buffer, of so many numbers for the beginning of each segment and as many for its end. */
+function paired(
+  geometry: LineSegmentsGeometry,
+  room: number,
+  width: number,
+  start: string,
+  end: string,
+): void {
+  const both = new THREE.InstancedInterleavedBuffer(new Float32Array(room * width * 2), width * 2, 1);
+  geometry.setAttribute(start, new THREE.InterleavedBufferAttribute(both, width, 0));
+  geometry.setAttribute(end, new THREE.InterleavedBufferAttribute(both, width, width));
+}
+
+/** Writes how thick elements are; those of a drawing that says nothing are fine again. */
+function thicken(
+  buffer: THREE.BufferAttribute | THREE.InterleavedBuffer,
+  thickness: Float32Array | undefined,
+  wasThick: boolean,
+): void {
+  if (thickness) refill(buffer, thickness);
+  else if (wasThick) refill(buffer, new Float32Array(buffer.array.length));
 }

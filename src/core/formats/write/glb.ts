@@ -8,8 +8,8 @@
 
 import { type Document, WebIO } from "@gltf-transform/core";
 import { EXTMeshGPUInstancing } from "@gltf-transform/extensions";
-import type { DrawLines } from "../../draw/baked-lines";
 import type { DrawBatch, Drawing } from "../../draw/drawing";
+import type { DrawLines } from "../../draw/loose";
 import { type DrawGeometry, triangulate } from "../../draw/triangulate";
 import { FormatError } from "../format-error";
 import { bakeBatches, NO_FACES } from "./bake";

@@ -1,0 +1,18 @@
+/** What is drawn besides meshes: lines and dots. Positions are 3 numbers an element, colours 4, linear RGBA. */
+
+/** `thickness`: units across, where elements say so; 0 stands for a fine one. */
+interface Loose {
+  readonly count: number;
+  readonly positions: Float32Array;
+  readonly colors: Float32Array;
+  readonly thickness?: Float32Array;
+}
+
+/** Curves of every copy as loose segments in world space: all there is of each of the two ends of a segment; `count` segments. */
+export type DrawLines = Loose;
+
+/** Sites without a shape: shown as dots on the stage, left out of files. */
+export type DrawDots = Loose;
+
+export const arraysOfLoose = (part: Loose | undefined): Float32Array[] =>
+  part ? [part.positions, part.colors, ...(part.thickness ? [part.thickness] : [])] : [];
