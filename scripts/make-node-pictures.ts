@@ -9,6 +9,7 @@ import { isValue, type Value } from "../src/core/fields/expression";
 import { runValues } from "../src/core/fields/run";
 import type { Mesh } from "../src/core/geometry/mesh";
 import type { Shape } from "../src/core/geometry/shape";
+import { THICKNESS } from "../src/core/geometry/thickness";
 import { encodeSrgb } from "../src/core/maths/color";
 import { catalogue } from "../src/core/nodes/catalogue";
 import type { AnyNode } from "../src/core/nodes/define";
@@ -68,11 +69,13 @@ function marksOfShape({ mesh, curves, sites }: Shape): Loose[] {
         { length: curves.curveStarts[c + 1] - curves.curveStarts[c] },
         (_, i) => curves.curveStarts[c] + i,
       );
-      marks.push({
-        kind: "line",
-        points: ids.map((p) => project(x[p], y[p], z[p])),
-        closed: curves.curves.columns.closed.lanes[0][c] === 1,
-      });
+      const points = ids.map((p) => project(x[p], y[p], z[p]));
+      const thickness = curves.points.columns[THICKNESS]?.lanes[0];
+      marks.push(
+        thickness
+          ? { kind: "fill", points: band(points, (i) => thickness[ids[i]]), closed: true }
+          : { kind: "line", points, closed: curves.curves.columns.closed.lanes[0][c] === 1 },
+      );
     }
   }
   if (!sites) return marks;
@@ -97,6 +100,17 @@ function marksOfShape({ mesh, curves, sites }: Shape): Loose[] {
     });
   }
   return marks;
+}
+
+/** There along one side of a line, and back along the other. */
+function band(points: readonly Point[], across: (i: number) => number): Point[] {
+  const side = (i: number, sign: number): Point => {
+    const [before, after] = [points[Math.max(0, i - 1)], points[Math.min(points.length - 1, i + 1)]];
+    const [dx, dy] = [after[0] - before[0], after[1] - before[1]];
+    const half = (sign * across(i)) / 2 / (Math.hypot(dx, dy) || 1);
+    return [points[i][0] - dy * half, points[i][1] + dx * half];
+  };
+  return [...points.map((_, i) => side(i, 1)), ...points.map((_, i) => side(points.length - 1 - i, -1))];
 }
 
 /** Every form scaled into the box, one path for all of a kind and colour. */

@@ -20,7 +20,6 @@ const SETTINGS: Readonly<Record<string, Record<string, Setting>>> = {
   noise: { size: 0.8 },
   cells: { size: 0.8 },
   tint: { color: "#e8735a" },
-  "line-thickness": { thickness: 0.16 },
   "trim-overlaps": { radius: 0.7 },
   repeat: { count: 3, step: [0.3, 0.9, 0.3] },
   "fill-sites": { spacing: 0.4 },
@@ -63,6 +62,8 @@ const EXAMPLES: Readonly<Record<string, { type: string; set?: Record<string, Set
   coil: { type: "helix", set: { turns: 2, height: 1.6 } },
   pair: { type: "ring-sites", set: { count: 4, radius: 0.7 } },
   few: { type: "clone-onto-sites" },
+  part: { type: "attribute", set: { name: "along" } },
+  taper: { type: "remap", set: { toLow: 0.02, toHigh: 0.34 } },
   ring: { type: "ring-sites", set: { count: 25, radius: 1.6 } },
   hung: { type: "transform", set: { move: [0, 2, 0], scale: [0.45, 1, 0.45] } },
 };
@@ -72,9 +73,11 @@ const OWN: Readonly<Record<string, string>> = {
   "seat-on-surface.shape": "hung.shape",
   "seat-on-surface.onto": "ball.shape",
   "path-sample.at": "place.x",
+  "line-thickness.thickness": "taper.value",
   "vector-arithmetic.a": "place.vector",
 };
 const LINKS = [
+  "part.value>taper.value",
   "pair.sites>few.sites",
   "box.shape>few.shapes",
   "clones.clones>hung.shape",
