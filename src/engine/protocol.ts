@@ -6,7 +6,7 @@ import type { DrawGeometry } from "../core/draw/triangulate";
 import type { EvaluationReport } from "../core/evaluate/report";
 import type { FrameFormat } from "../core/formats/write/write-frame";
 import type { Bounds } from "../core/geometry/bounds";
-import type { Arrived, ArrivingAt } from "../core/inspect/arriving";
+import type { InputOverFrames, InputStatistics } from "../core/inspect/input-statistics";
 import type { LoopGap } from "../core/inspect/loop";
 import type { TablePage, TableQuery } from "../core/inspect/table";
 import type { Trace } from "../core/inspect/trace";
@@ -83,7 +83,7 @@ export interface ExportRequest {
   readonly copies: "instanced" | "baked";
 }
 
-/** One output of a node, by the way to it. */
+/** One output of a node, by the its path. */
 export interface Peek {
   readonly node: string;
   readonly port: string;
@@ -108,9 +108,9 @@ export interface Queries {
     readonly answer: Float32Array;
   };
   /** What arrives at a number input, or leaves by an output, over frames. */
-  readonly arriving: {
-    readonly ask: ArrivingAt & { readonly frames: readonly number[] };
-    readonly answer: Arrived;
+  readonly "input-statistics": {
+    readonly ask: InputOverFrames & { readonly frames: readonly number[] };
+    readonly answer: InputStatistics;
   };
   /** How far the frame after the last is from the first; null when either fails. */
   readonly loop: {

@@ -6,8 +6,8 @@ import type { Evaluator } from "../core/evaluate/evaluator";
 import type { EvaluateOptions } from "../core/evaluate/options";
 import type { Mesh } from "../core/geometry/mesh";
 import type { Shape } from "../core/geometry/shape";
-import { Arrivals } from "../core/inspect/arriving";
 import { BestPair } from "../core/inspect/best-pair";
+import { InputReader } from "../core/inspect/input-statistics";
 import { type LoopGap, loopGap } from "../core/inspect/loop";
 import { MotionPaths } from "../core/inspect/motion-paths";
 import { Tables } from "../core/inspect/table";
@@ -39,8 +39,8 @@ export class Answerer {
       }
       return null;
     }
-    if (query.kind === "arriving") {
-      const arrivals = new Arrivals(query.ask);
+    if (query.kind === "input-statistics") {
+      const arrivals = new InputReader(query.ask);
       for (const at of query.ask.frames) {
         this.evaluator.evaluate(document, at, options);
         this.evaluator.query(document, (flat, memory) => arrivals.take(flat, memory));

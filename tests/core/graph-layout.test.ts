@@ -9,7 +9,7 @@ import { portPlace } from "../../src/studio/graph/cards/card-size";
 import { distanceAt, LEAST_TEXT, LEAST_ZOOM, textAt } from "../../src/studio/graph/distance";
 import { tidyEdit } from "../../src/studio/graph/layout/tidy";
 import { lineOf, strandsOf } from "../../src/studio/graph/links/link-line";
-import { type Place, type Route, routeOf, softWay } from "../../src/studio/graph/links/link-route";
+import { type Place, type Route, routeOf, softRoute } from "../../src/studio/graph/links/link-route";
 import { nodesOn } from "../../src/studio/graph/note-edits";
 import type { Box } from "../../src/studio/graph/opening-view";
 import { openingView } from "../../src/studio/graph/opening-view";
@@ -37,7 +37,7 @@ function ends(document: PieceDocument, link: { from: string; to: string }): [Pla
 
 /** Cards that a way touches, by places on it a unit apart. */
 function touched(route: Route, boxes: readonly Box[]): Box[] {
-  const way = route.length === 2 ? softWay(route[0], route[1]) : route;
+  const way = route.length === 2 ? softRoute(route[0], route[1]) : route;
   return boxes.filter((box) =>
     way.slice(1).some((to, i) => {
       const from = way[i];
@@ -185,7 +185,7 @@ describe("the way of a link", () => {
       [0, 0],
       [200, 50],
     ]);
-    const xs = softWay([0, 0], [200, 50]).map(([x]) => x);
+    const xs = softRoute([0, 0], [200, 50]).map(([x]) => x);
     expect(xs.every((x, i) => i === 0 || x >= xs[i - 1])).toBe(true);
   });
 

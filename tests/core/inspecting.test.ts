@@ -8,7 +8,7 @@ import { drawingOf } from "../../src/core/draw/drawing";
 import { siteOfCopy } from "../../src/core/draw/site-of-copy";
 import { Evaluator } from "../../src/core/evaluate/evaluator";
 import type { Shape } from "../../src/core/geometry/shape";
-import { Arrivals, binsBetween, fittedRange } from "../../src/core/inspect/arriving";
+import { binsBetween, fittedRange, InputReader } from "../../src/core/inspect/input-statistics";
 import { ascendingOrder, quantile } from "../../src/core/inspect/order";
 import { peekShape } from "../../src/core/inspect/peek";
 import { type TableQuery, Tables } from "../../src/core/inspect/table";
@@ -304,7 +304,7 @@ describe("what arrives", () => {
       ],
     );
     const { evaluator } = asking(moving);
-    const arrivals = new Arrivals({ node: "remap", port: "value", side: "input" });
+    const arrivals = new InputReader({ node: "remap", port: "value", side: "input" });
     for (const frame of [0, 50, 100]) {
       evaluator.evaluate(moving, frame);
       expect(evaluator.query(moving, (flat, memory) => arrivals.take(flat, memory))).toBe(true);

@@ -1,5 +1,5 @@
 /**
- * The graph that is worked out: every instance of a capsule replaced by what is in it. Nodes inside are named by their way,
+ * The graph that is worked out: every instance of a capsule replaced by what is in it. Nodes inside are named by their path,
  * `instance/node`. What is remembered, traced and reported is then one node's, however deep it lies.
  */
 import { tick } from "../cancelling";
@@ -9,21 +9,21 @@ import type { AnyNode } from "../nodes/define";
 import { capsuleNamed, definitionOf, flatBorderOf, parseCapsuleType } from "./definitions";
 import { startsOf } from "./step-loop";
 
-/** Between the parts of a way. */
-export const WAY = "/";
+/** Between the parts of a path. */
+export const PATH_SEPARATOR = "/";
 
 /** Where what leaves an instance comes from, and what is in it. */
 export interface Instance {
   /** The node that stands for what arrives; undefined when the capsule has none. */
   readonly inputs: string | undefined;
   readonly outputs: string | undefined;
-  /** Its nodes and the nodes of capsules in it, by their ways. */
+  /** Its nodes and the nodes of capsules in it, by their paths. */
   readonly nodes: readonly string[];
 }
 
 export interface FlatGraph {
   readonly graph: Graph;
-  /** By ways; missing for types that nothing is known of. */
+  /** By paths; missing for types that nothing is known of. */
   readonly definitions: ReadonlyMap<string, AnyNode>;
   readonly instances: ReadonlyMap<string, Instance>;
   /** Of each Step loop the node where what left it comes back, and the one where it leaves. */
@@ -64,11 +64,11 @@ class Flattening {
   }
 
   /** @param within capsules that are open, outermost first */
-  private expand(graph: Graph, way: string, within: readonly string[], instance: GraphNode | null): void {
+  private expand(graph: Graph, path: string, within: readonly string[], instance: GraphNode | null): void {
     const inner = new Map<string, Instance>();
     for (const node of graph.nodes) {
       tick(16);
-      const id = way + node.id;
+      const id = path + node.id;
       const expanded = this.expandInstance(node, id, within);
       if (expanded) inner.set(node.id, expanded);
       else {
@@ -85,8 +85,8 @@ class Flattening {
     for (const link of graph.links) {
       const from = parseAddress(link.from);
       const to = parseAddress(link.to);
-      const source = end(from.node, inner.get(from.node)?.outputs, inner, way);
-      const target = end(to.node, inner.get(to.node)?.inputs, inner, way);
+      const source = end(from.node, inner.get(from.node)?.outputs, inner, path);
+      const target = end(to.node, inner.get(to.node)?.inputs, inner, path);
       // A capsule without such a node takes or gives nothing; the link then names what is not there, and is reported.
       this.links.push({ from: joinAddress(source, from.port), to: joinAddress(target, to.port) });
     }
@@ -115,10 +115,10 @@ class Flattening {
     const { graph } = capsule;
     if (this.nodes.length + this.instances.size + this.sizeOf(parsed.name, within) > MOST_NODES) return null;
     const first = this.nodes.length;
-    this.expand(graph, id + WAY, [...within, parsed.name], node);
+    this.expand(graph, id + PATH_SEPARATOR, [...within, parsed.name], node);
     const border = (role: string) => {
       const found = graph.nodes.find(({ type }) => type === `${role}:${parsed.name}`);
-      return found && id + WAY + found.id;
+      return found && id + PATH_SEPARATOR + found.id;
     };
     const nodes = this.nodes.slice(first).map((inside) => inside.id);
     const instance = { inputs: border("inputs-of"), outputs: border("outputs-of"), nodes };
@@ -144,5 +144,5 @@ const end = (
   node: string,
   border: string | undefined,
   inner: ReadonlyMap<string, Instance>,
-  way: string,
-): string => (inner.has(node) ? (border ?? way + node) : way + node);
+  path: string,
+): string => (inner.has(node) ? (border ?? path + node) : path + node);

@@ -19,8 +19,9 @@ import { Simulation } from "../simulate/simulation";
 import { reportInstances } from "./instance-reports";
 import { ResultMemory } from "./memory";
 import { type EvaluateOptions, TookTooLong } from "./options";
+import { failedReport } from "./problems";
 import type { EvaluationReport, NodeReport } from "./report";
-import { failedReport, type Outcome, Run } from "./run";
+import { type Outcome, Run } from "./run";
 import { PASSING } from "./stepper";
 
 export interface Evaluation {

@@ -4,12 +4,10 @@ import type { FlatGraph } from "../capsules/flatten";
 import { type GraphIndex, indexGraph, orderFrom, sourcesOf } from "../document/links";
 import type { GraphNode, PieceDocument } from "../document/schema";
 import { column } from "../fields/expression";
-import { ProgramTooLong } from "../fields/program";
 import { EMPTY_SHAPE, tallyOf } from "../geometry/shape";
 import { helpers } from "../kernels/helpers";
-import { OutOfMemory } from "../kernels/memory";
 import { keyedBy, settingsAt } from "../keys/track";
-import { type AnyInput, type AnyNode, NodeError, type Problem } from "../nodes/define";
+import { type AnyInput, type AnyNode, NodeError } from "../nodes/define";
 import { stepsFrom } from "../simulate/simulation";
 import type { State } from "../simulate/state";
 import { TimeCache } from "../simulate/time-cache";
@@ -17,10 +15,12 @@ import { bytesOfValues, fingerprintOf, shapesAmong } from "../values/kinds";
 import { ancestryKey, ancestryOf } from "./ancestry";
 import { Branches, canBranch, type Made } from "./branches";
 import { type Budget, checkBudget, DEFAULT_BUDGET, formatCount, MemoryTally } from "./budget";
+import { bypassed } from "./bypass";
 import { carriedBy } from "./carried";
 import { convertLinked, linkFault } from "./convert";
 import type { Remembered, ResultMemory } from "./memory";
 import { type AssetLookup, assetMark, Cancelled, type EvaluateOptions, TookTooLong } from "./options";
+import { failedReport, problemOf } from "./problems";
 import type { NodeReport } from "./report";
 import { type Elsewhen, NodeScope } from "./scope";
 import { resolveSetting } from "./settings";
@@ -29,13 +29,6 @@ import { type Carrying, type Given, type OtherPass, PASSING, type Pass, Stepper 
 export type Outcome = { readonly ok: true; readonly result: Remembered } | { readonly ok: false };
 
 const NO_ASSETS: AssetLookup = (name) => ({ ok: false, message: `There is no asset "${name}".` });
-
-export const failedReport = (problems: readonly Problem[]): NodeReport => ({
-  state: "failed",
-  ms: 0,
-  why: "It failed.",
-  problems,
-});
 
 /** Milliseconds from which a node is worth another thread. */
 const HEAVY_FROM = 4;
@@ -494,39 +487,4 @@ function textOf(settings: GraphNode["set"]): string {
   let text = texts.get(settings);
   if (text === undefined) texts.set(settings, (text = JSON.stringify(settings)));
   return text;
-}
-
-function problemOf(error: unknown, title: string): Problem {
-  if (error instanceof NodeError) {
-    return { level: "error", what: error.message, input: error.input, repair: error.repair };
-  }
-  if (error instanceof TookTooLong) return { level: "error", what: error.message };
-  if (error instanceof ProgramTooLong) {
-    return {
-      level: "error",
-      what: `${error.message} Store it as an attribute half-way, or use fewer steps.`,
-    };
-  }
-  if (error instanceof OutOfMemory) return { level: "error", what: error.message };
-  // Engines throw these where there is no room for an array, or calls go too deep.
-  if (error instanceof RangeError)
-    return { level: "error", what: "There is not enough memory for this. Ask for fewer elements." };
-  const detail = error instanceof Error ? error.message : String(error);
-  return { level: "error", what: `${title} failed unexpectedly: ${detail}` };
-}
-
-/** The first input of each output's kind, passed on. */
-function bypassed(definition: AnyNode, inputs: Readonly<Record<string, unknown>>): Record<string, unknown> {
-  const outputs: Record<string, unknown> = {};
-  for (const [name, output] of Object.entries(definition.outputs)) {
-    const { kind } = output as { kind: string };
-    const source = Object.entries(definition.inputs).find(([, input]) => {
-      const declared = input as AnyInput;
-      return declared.kind === kind && (declared.perElement || kind === "shape");
-    });
-    if (!source) throw new NodeError(`It cannot be bypassed: no input can stand in for "${name}".`);
-    const value = inputs[source[0]];
-    outputs[name] = (source[1] as AnyInput).many ? ((value as unknown[])[0] ?? EMPTY_SHAPE) : value;
-  }
-  return outputs;
 }

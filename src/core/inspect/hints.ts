@@ -13,7 +13,7 @@ import { DOMAINS, domainsOf, placedName } from "../geometry/domains";
 import { rangeOf } from "../kernels/statistics";
 import type { AnyInput, AnyNode, Hint } from "../nodes/define";
 import { shapeNamed, shapesAmong } from "../values/kinds";
-import { fittedRange } from "./arriving";
+import { fittedRange } from "./input-statistics";
 import { domainsOfUse } from "./summaries";
 
 /** Adds `hints` to the reports of nodes that ran. */

@@ -15,7 +15,7 @@ import { carriedAt } from "./carried-values";
 import { ascendingOrder, quantile } from "./order";
 
 export interface TableQuery {
-  /** Way to a node, and one of its outputs. */
+  /** Path of a node, and one of its outputs. */
   readonly node: string;
   readonly port: string;
   /** The first that has any elements when missing. */

@@ -6,7 +6,7 @@ import { definitionOf, parseCapsuleType } from "@/core/capsules/definitions";
 import { exposeEdit } from "@/core/capsules/ports";
 import type { Edit } from "@/core/document/edits";
 import { indexGraph, joinAddress } from "@/core/document/links";
-import { type Arrived, binsBetween } from "@/core/inspect/arriving";
+import { binsBetween, type InputStatistics } from "@/core/inspect/input-statistics";
 import { settingsAt } from "@/core/keys/track";
 import type { Gradient } from "@/core/maths/gradient";
 import type { Profile } from "@/core/maths/profile";
@@ -225,7 +225,7 @@ interface InputDetailProps {
   readonly linked: boolean;
   readonly value: Setting;
   /** What arrives, and the range that its editor stands for. */
-  readonly arrived: Arrived | null;
+  readonly arrived: InputStatistics | null;
   readonly ends: readonly [number, number];
 }
 

@@ -1,7 +1,7 @@
 "use client";
 import { useState } from "react";
 import type { GraphNode, KeptFit } from "@/core/document/schema";
-import { type Arrived, type Fit, fittedRange } from "@/core/inspect/arriving";
+import { type Fit, fittedRange, type InputStatistics } from "@/core/inspect/input-statistics";
 import type { AnyNode } from "@/core/nodes/define";
 import { Button } from "@/ui/button";
 import { NumberField } from "@/ui/number-field";
@@ -17,7 +17,7 @@ interface FitPanelProps {
   readonly definition: AnyNode;
   readonly linked: ReadonlySet<string>;
   /** What arrives at the present frame. */
-  readonly arrived: Arrived | null;
+  readonly arrived: InputStatistics | null;
 }
 
 /** What arrives, against the range that is set, and the range fitted to it: once or kept, over some frames. */
@@ -38,7 +38,10 @@ export function FitPanel({ node, definition, linked, arrived }: FitPanelProps) {
     setBusy(true);
     try {
       const over = frames ? framesBetween(frames) : [frame];
-      const found = await query?.("arriving", { ...portOf(opened.prefix + node.id, fits), frames: over });
+      const found = await query?.("input-statistics", {
+        ...portOf(opened.prefix + node.id, fits),
+        frames: over,
+      });
       if (!found)
         set({
           notice: "Nothing arrives there that could be fitted to: link a value, and use what comes out.",
@@ -140,15 +143,16 @@ export function FitPanel({ node, definition, linked, arrived }: FitPanelProps) {
 const portOf = (node: string, { port, side }: NonNullable<AnyNode["fits"]>) => ({ node, port, side });
 
 /** What arrives at the present frame at the port that a node's range is about; null for nodes without one. */
-export function useArrived(node: string, definition: AnyNode | undefined): Arrived | null {
+export function useArrived(node: string, definition: AnyNode | undefined): InputStatistics | null {
   const prefix = useStudio((s) => s.opened.prefix);
   const frame = useTime((t) => t.frame);
   const fits = definition?.fits;
-  return useQuery("arriving", fits ? { ...portOf(prefix + node, fits), frames: [frame] } : null).answer;
+  return useQuery("input-statistics", fits ? { ...portOf(prefix + node, fits), frames: [frame] } : null)
+    .answer;
 }
 
 /** Bars of what arrives with the set range as a band behind them; both on one scale. */
-function Range({ arrived, low, high }: { arrived: Arrived; low: number; high: number }) {
+function Range({ arrived, low, high }: { arrived: InputStatistics; low: number; high: number }) {
   const from = Math.min(arrived.min, low, high);
   const to = Math.max(arrived.max, low, high);
   const x = (value: number) => (to > from ? ((value - from) / (to - from)) * 100 : 50);

@@ -2,7 +2,7 @@
 
 import { definitionOf } from "@/core/capsules/definitions";
 import type { Edit } from "@/core/document/edits";
-import { type Arrived, fittedRange } from "@/core/inspect/arriving";
+import { fittedRange, type InputStatistics } from "@/core/inspect/input-statistics";
 import type { AnyNode } from "@/core/nodes/define";
 import { Interrupted } from "@/engine/client";
 import type { StudioStore } from "../state/store";
@@ -54,7 +54,7 @@ export function keepFits(store: StudioStore): () => void {
         const fits = definitionOf(opened.document, node.type)?.fits;
         if (!node.fit || !fits) continue;
         const at = { node: opened.prefix + node.id, port: fits.port, side: fits.side };
-        const found = await query("arriving", { ...at, frames: framesBetween(node.fit.frames) });
+        const found = await query("input-statistics", { ...at, frames: framesBetween(node.fit.frames) });
         if (store.getState().opened.document !== opened.document) return;
         if (found) take(node.id, fits, found, node.fit.part);
       }
@@ -65,7 +65,7 @@ export function keepFits(store: StudioStore): () => void {
       running = false;
     }
   };
-  const take = (node: string, fits: Fits, found: Arrived, part: "whole" | "most") => {
+  const take = (node: string, fits: Fits, found: InputStatistics, part: "whole" | "most") => {
     const [low, high] = fittedRange(found, part);
     const set = store.getState().opened.document.graph.nodes.find(({ id }) => id === node)?.set;
     if (set?.[fits.low] !== low || set?.[fits.high] !== high)

@@ -161,19 +161,25 @@ export function GradientEditor({ value, bins, onChange, onDragEnd }: GradientEdi
           onChange={(space) => onChange({ ...value, space: space as GradientSpace }, false)}
         />
       </div>
-      <fieldset className="flex gap-1" aria-label="Palettes">
-        {PALETTES.map(({ name, colors }) => (
-          <button
-            key={name}
-            type="button"
-            aria-label={`Colours of ${name}`}
-            title={name}
-            className="h-4 flex-1 rounded-sm border border-rule hover:border-ink"
-            style={{ background: `linear-gradient(90deg, ${colors.join(", ")})` }}
-            onClick={() => onChange({ ...value, stops: evenStops(colors) }, false)}
-          />
-        ))}
-      </fieldset>
+      <Palettes onPick={(colors) => onChange({ ...value, stops: evenStops(colors) }, false)} />
     </div>
+  );
+}
+
+function Palettes({ onPick }: { readonly onPick: (colors: readonly string[]) => void }) {
+  return (
+    <fieldset className="flex gap-1" aria-label="Palettes">
+      {PALETTES.map(({ name, colors }) => (
+        <button
+          key={name}
+          type="button"
+          aria-label={`Colours of ${name}`}
+          title={name}
+          className="h-4 flex-1 rounded-sm border border-rule hover:border-ink"
+          style={{ background: `linear-gradient(90deg, ${colors.join(", ")})` }}
+          onClick={() => onPick(colors)}
+        />
+      ))}
+    </fieldset>
   );
 }

@@ -1,6 +1,5 @@
 "use client";
-import { useEffect, useRef, useState } from "react";
-import { writeDocument } from "@/core/document/read";
+import { useState } from "react";
 import {
   EXPORT_GROUPS,
   type ExportGroup,
@@ -8,22 +7,19 @@ import {
   exportFormat,
   formatsOf,
 } from "@/core/formats/write/export-formats";
-import type { FrameFormat } from "@/core/formats/write/write-frame";
 import type { EngineClient } from "@/engine/client";
 import { Button } from "@/ui/button";
 import { Dialog } from "@/ui/dialog";
-import { download, fileStem } from "@/ui/download";
 import { Select } from "@/ui/select";
 import type { StageView } from "../stage/stage-view";
 import { useStudioStore } from "../state/store";
 import { DeliveryList } from "./delivery-list";
-import { addDelivery } from "./delivery-queue";
 import { type FilmKind, filmFrames } from "./film";
 import { plainLook } from "./frame-look";
-import { FramePainter } from "./frame-painter";
 import { type FrameRange, framesOf } from "./frame-range";
 import { FramesChoice } from "./frames-choice";
 import { FilmKindChoice, LookChoice } from "./look-choice";
+import { useTaking } from "./use-taking";
 
 /** A single frame does not move. */
 const shapesOf = (copies: "instanced" | "baked" | "moving") => (copies === "moving" ? "instanced" : copies);
@@ -41,8 +37,6 @@ export function TakeAway({ open, onClose, engine, view }: TakeAwayProps) {
   const [group, setGroup] = useState<ExportGroup["id"]>("picture");
   const [copies, setCopies] = useState<"instanced" | "baked" | "moving">("instanced");
   const [triangles, setTriangles] = useState<ExportId>("obj");
-  const [working, setWorking] = useState(false);
-  const [fault, setFault] = useState<string | null>(null);
   const { document } = store.getState();
   const { frame } = store.time.getState();
 
@@ -68,74 +62,16 @@ export function TakeAway({ open, onClose, engine, view }: TakeAwayProps) {
     filmFrames({ ...chosen, document, kind: "gif" }).length,
   ];
   const [inFolder, setInFolder] = useState(false);
-  const isShown = useRef(true);
-  useEffect(() => {
-    isShown.current = true;
-    return () => {
-      isShown.current = false;
-    };
-  }, []);
-
-  /** Lines it up; the dialog may be closed meanwhile. */
-  const makeMany = async (frames: FrameRange): Promise<void> => {
-    const stage = view();
-    if (!stage || id === "piece") throw new Error("There is no stage to take pictures of.");
-    const folder =
-      inFolder && !isFilm ? await window.showDirectoryPicker?.({ mode: "readwrite" }) : undefined;
-    const isDone = await addDelivery({
-      ...frames,
-      id: crypto.randomUUID(),
-      document,
-      kind: id,
-      copies: shapesOf(copies),
-      view: stage.view(),
-      look: { ...look, transparent: look.transparent && isClear },
-      ...(folder ? { folder } : {}),
-    });
-    // It may have been closed by hand meanwhile, and something else opened.
-    if (isDone && isShown.current) onClose();
-  };
-  const make = async (): Promise<{ blob: Blob; ending: string }> => {
-    const { ending, mediaType: type } = format;
-    if (id === "piece") return { blob: new Blob([writeDocument(document)], { type }), ending };
-    if (id === "png") {
-      const stage = view();
-      if (!stage) throw new Error("There is no stage to take a picture of.");
-      const painter = new FramePainter(document, stage.view(), look);
-      try {
-        return { blob: await painter.png(frame), ending };
-      } finally {
-        painter.dispose();
-      }
-    }
-    const client = engine();
-    if (!client) throw new Error("The engine is not running.");
-    if (isFilm) throw new Error(`${format.title} is made of many frames.`);
-    // What is neither drawn nor of a range is written by the engine.
-    const bytes = await client.export(document, frame, {
-      format: id as FrameFormat,
-      copies: shapesOf(copies),
-    });
-    return { blob: new Blob([bytes], { type }), ending };
-  };
-  const takeOne = async () => {
-    setWorking(true);
-    try {
-      const { blob, ending } = await make();
-      download(blob, `${fileStem(document.name)}${format.frames === "none" ? "" : `-${frame}`}.${ending}`);
-      onClose();
-    } finally {
-      setWorking(false);
-    }
-  };
-  const take = () => {
-    setFault(null);
-    const many = format.frames !== "none" && (range ?? (isFilm ? whole : null));
-    (many ? makeMany(many) : takeOne()).catch((error: Error) => {
-      // No folder was chosen: nothing was asked for.
-      if (error.name !== "AbortError") setFault(error.message);
-    });
-  };
+  const { working, fault, take } = useTaking({
+    id,
+    copies: shapesOf(copies),
+    look: { ...look, transparent: look.transparent && isClear },
+    inFolder: inFolder && !isFilm,
+    many: format.frames === "none" ? null : (range ?? (isFilm ? whole : null)),
+    engine,
+    view,
+    onClose,
+  });
   return (
     <Dialog
       open={open}

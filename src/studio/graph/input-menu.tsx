@@ -118,13 +118,13 @@ export function InputMenuArea({ children, elsewhere }: InputMenuAreaProps) {
 
 function OutputItems({ node, port }: OutputRow) {
   const { opened, peek, set, select } = useStudioStore().getState();
-  const way = opened.prefix + node;
-  const isPeeked = peek?.node === way && peek.port === port;
+  const path = opened.prefix + node;
+  const isPeeked = peek?.node === path && peek.port === port;
   return (
     <>
       <Item
         title={isPeeked ? "Back to the result" : "Peek at it"}
-        run={() => set({ peek: isPeeked ? null : { node: way, port } })}
+        run={() => set({ peek: isPeeked ? null : { node: path, port } })}
       />
       <Item
         title="Show its values"

@@ -125,11 +125,11 @@ export function actionsOf({ store, frameAll, open, switchTheme, resume, workRang
       title: "Leave the open capsule",
       keys: "Escape",
       run: () => {
-        const { opened, openWay, select, set, peek } = state();
+        const { opened, openPath, select, set, peek } = state();
         if (peek) set({ peek: null });
-        else if (opened.way.length > 0) {
-          const inside = opened.way[opened.way.length - 1];
-          openWay(opened.way.slice(0, -1));
+        else if (opened.path.length > 0) {
+          const inside = opened.path[opened.path.length - 1];
+          openPath(opened.path.slice(0, -1));
           select([inside]);
         } else select([]);
       },
@@ -393,8 +393,8 @@ function peekAtChosen(store: StudioStore): void {
   const node = chosenNode(store.getState());
   const definition = node && definitionOfNode(store.getState(), node);
   const port = definition && Object.keys(definition.outputs)[0];
-  const way = opened.prefix + node;
-  set({ peek: port && peek?.node !== way ? { node: way, port } : null });
+  const path = opened.prefix + node;
+  set({ peek: port && peek?.node !== path ? { node: path, port } : null });
 }
 
 function duplicate(store: StudioStore): void {

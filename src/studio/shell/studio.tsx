@@ -1,12 +1,8 @@
 "use client";
 import { ReactFlowProvider, useReactFlow } from "@xyflow/react";
-import { X } from "lucide-react";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
-import { WAY } from "@/core/capsules/flatten";
+import { PATH_SEPARATOR } from "@/core/capsules/flatten";
 import type { StoredPiece } from "@/server/pieces";
-import { Button, IconButton } from "@/ui/button";
-import { Dialog } from "@/ui/dialog";
-import { ProgressBar } from "@/ui/progress-bar";
 import { switchTheme } from "@/ui/theme";
 import { Detail } from "../dials/detail";
 import { keepFits } from "../dials/fits";
@@ -22,20 +18,23 @@ import { Library } from "../library/library-dialog";
 import { CompareStage } from "../stage/compare-stage";
 import { Stage } from "../stage/stage";
 import type { StageView } from "../stage/stage-view";
-import { Actions, keyText } from "../state/action";
+import { Actions } from "../state/action";
 import { startAutosave } from "../state/autosave";
 import { type EngineLink, linkEngine } from "../state/engine-link";
 import { keepHistory } from "../state/kept-history";
 import { createStudioStore, StudioContext, useStudio, useStudioStore } from "../state/store";
 import { Timeline } from "../timeline/timeline";
 import { Drawer } from "../values/drawer";
-import { actionForKey, actionsOf, type Dialogs } from "./actions";
+import { actionsOf, type Dialogs } from "./actions";
 import { Areas } from "./areas";
 import { Header } from "./header";
 import { HistoryList } from "./history-list";
+import { Notices } from "./notices";
 import { Search } from "./search";
+import { Shortcuts } from "./shortcuts";
 import { Tour } from "./tour";
-import { isPressedByKeys, useKeysAfterClicks } from "./use-keys-after-clicks";
+import { useActionKeys } from "./use-action-keys";
+import { useKeysAfterClicks } from "./use-keys-after-clicks";
 import { Versions } from "./versions";
 
 export function Studio({ piece }: { piece: StoredPiece }) {
@@ -117,21 +116,7 @@ function Shell() {
       }),
     [store],
   );
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      const target = event.target as HTMLElement;
-      const typing = target.closest("input, textarea, [contenteditable]") !== null;
-      const action = actionForKey(actions, event);
-      if (!action || (typing && !action.keys?.startsWith("Mod+K"))) return;
-      if (action.id !== "search" && target.closest("[role=dialog], [role=listbox], [role=menu]")) return;
-      if (["Space", "Enter"].includes(action.keys ?? "") && isPressedByKeys(target)) return;
-      if (action.keys?.startsWith("Arrow") && target.closest(".react-flow__node")) return;
-      event.preventDefault();
-      action.run();
-    };
-    window.addEventListener("keydown", onKey);
-    return () => window.removeEventListener("keydown", onKey);
-  }, [actions]);
+  useActionKeys(actions);
   useKeysAfterClicks();
   const drop = useFileDrop((screen) => flow.screenToFlowPosition({ x: screen[0], y: screen[1] }));
 
@@ -184,10 +169,13 @@ function Shell() {
           begin={opened === "link" ? "link " : ""}
           actions={actions}
           onClose={() => setOpened(null)}
-          onShowNode={(way) => {
+          onShowNode={(path) => {
             // The graph that it lies in may only just have been opened.
             setTimeout(() => {
-              const { x, y } = flow.getNode(way.split(WAY).at(-1) ?? "")?.position ?? { x: 0, y: 0 };
+              const { x, y } = flow.getNode(path.split(PATH_SEPARATOR).at(-1) ?? "")?.position ?? {
+                x: 0,
+                y: 0,
+              };
               void flow.setCenter(x + CARD_WIDTH / 2, y + 120, { zoom: 0.85 });
             }, 120);
           }}
@@ -211,77 +199,8 @@ function Shell() {
             onClose={() => setOpened(null)}
           />
         )}
-        <Dialog open={opened === "shortcuts"} title="Shortcuts" onClose={() => setOpened(null)}>
-          <dl className="grid grid-cols-[1fr_auto] gap-y-1.5 text-13">
-            {actions
-              .filter((action) => action.keys)
-              .map((action) => (
-                <div key={action.id} className="contents">
-                  <dt>{action.title}</dt>
-                  <dd className="tabular text-12 text-faint">{keyText(action.keys ?? "")}</dd>
-                </div>
-              ))}
-          </dl>
-        </Dialog>
+        {opened === "shortcuts" && <Shortcuts actions={actions} onClose={() => setOpened(null)} />}
       </div>
     </Actions>
-  );
-}
-
-/** Messages that belong to no node: a file that was refused, an engine that was started again, a ring of links. */
-function Notices({ onResume }: { onResume: () => void }) {
-  const store = useStudioStore();
-  const notice = useStudio((s) => s.notice);
-  const offer = useStudio((s) => s.offer);
-  const problems = useStudio((s) => s.report?.problems);
-  const refused = useStudio(({ save }) =>
-    (save.kind === "refused" || save.kind === "waiting") && save.what ? `Not saved: ${save.what}` : null,
-  );
-  const lines = [notice, refused, ...(problems?.map((p) => p.what) ?? [])].filter((line) => line !== null);
-  const paused = useStudio((s) => s.paused);
-  const sending = useStudio((s) => s.sending);
-  if (lines.length === 0 && !paused && !sending) return null;
-  return (
-    <div role="alert" className="flex items-start gap-3 border-b border-rule bg-raised px-3 py-1.5 text-12">
-      <ul className="flex-1">
-        {lines.map((line) => (
-          <li key={line}>
-            {line}
-            {offer?.notice === line && (
-              <Button className="ml-2 !h-5 text-12" onClick={offer.run}>
-                {offer.label}
-              </Button>
-            )}
-          </li>
-        ))}
-        {paused && (
-          <li>
-            The piece is heavy and is paused, so that you can change it first.{" "}
-            <Button className="!h-5 text-12" onClick={onResume}>
-              Work it out
-            </Button>
-          </li>
-        )}
-        {sending && (
-          <li className="flex items-center gap-2">
-            Sending {sending.file}
-            <ProgressBar className="w-40" value={sending.part} label="Sent" />
-            <span className="tabular w-9 text-faint">{Math.round(sending.part * 100)} %</span>
-            <Button className="!h-5 text-12" onClick={sending.stop}>
-              Stop
-            </Button>
-          </li>
-        )}
-      </ul>
-      {notice && (
-        <IconButton
-          label="Dismiss"
-          className="!h-5 !w-5"
-          onClick={() => store.getState().set({ notice: null })}
-        >
-          <X size={12} />
-        </IconButton>
-      )}
-    </div>
   );
 }

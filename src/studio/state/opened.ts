@@ -1,13 +1,13 @@
 /** Which capsule is open for editing, and through which instances one came to it. */
 import { capsuleNamed, parseCapsuleType } from "@/core/capsules/definitions";
-import { WAY } from "@/core/capsules/flatten";
+import { PATH_SEPARATOR } from "@/core/capsules/flatten";
 import { openCapsule } from "@/core/document/edits";
 import { indexGraph } from "@/core/document/links";
 import type { PieceDocument } from "@/core/document/schema";
 
 export interface Opened {
   /** Ids of the instances, outermost first. */
-  readonly way: readonly string[];
+  readonly path: readonly string[];
   /** Titles of their capsules. */
   readonly titles: readonly string[];
   /** Before the ids of nodes in reports. */
@@ -18,18 +18,18 @@ export interface Opened {
   readonly document: PieceDocument;
 }
 
-/** As much of the way as there is. */
-export function openedAt(piece: PieceDocument, way: readonly string[]): Opened {
-  let opened: Opened = { way: [], titles: [], prefix: "", capsule: null, document: piece };
-  for (const id of way) {
+/** As much of the path as there is. */
+export function openedAt(piece: PieceDocument, path: readonly string[]): Opened {
+  let opened: Opened = { path: [], titles: [], prefix: "", capsule: null, document: piece };
+  for (const id of path) {
     const type = indexGraph(opened.document.graph).nodes.get(id)?.type ?? "";
     const parsed = parseCapsuleType(type);
     const capsule = parsed?.role === "capsule" ? capsuleNamed(piece.capsules, parsed.name) : undefined;
     if (!parsed || !capsule) break;
     opened = {
-      way: [...opened.way, id],
+      path: [...opened.path, id],
       titles: [...opened.titles, capsule.title],
-      prefix: opened.prefix + id + WAY,
+      prefix: opened.prefix + id + PATH_SEPARATOR,
       capsule: parsed.name,
       document: openCapsule(piece, parsed.name),
     };

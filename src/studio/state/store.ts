@@ -48,7 +48,7 @@ export type Drawer = (typeof DRAWERS)[number];
 export const PACES = ["live", "on release", "on demand"] as const;
 export type Pace = (typeof PACES)[number];
 
-/** Elements of an output, by the way to its node. */
+/** Elements of an output, by the path of its node. */
 export interface Picked {
   readonly node: string;
   readonly port: string;
@@ -104,7 +104,7 @@ export interface StudioState {
   /** Of the last evaluation that said something new of any node; which frame was worked out last is told by `Time.shown`. */
   readonly report: EvaluationReport | null;
   readonly selected: ReadonlySet<string>;
-  /** The output that the stage shows instead of the result, by the way to its node. */
+  /** The output that the stage shows instead of the result, by the path of its node. */
   readonly peek: Peek | null;
   /** Elements that are chosen; the last one is traced. */
   readonly picked: Picked | null;
@@ -132,13 +132,13 @@ export interface StudioState {
   readonly compared: Compared | null;
   /** How the graph is looked at; null while none is drawn. */
   readonly graphView: GraphView | null;
-  /** Nodes whose cards show all inputs, by the way to them. */
+  /** Nodes whose cards show all inputs, by their paths. */
   readonly unfolded: ReadonlySet<string>;
   /** Nodes that what is read just now speaks of. */
   readonly spokenOf: ReadonlySet<string>;
   /** The map of the graph is shown. */
   readonly miniMap: boolean;
-  /** Addresses of vectors whose parts keep their proportions, with the way to them. */
+  /** Addresses of vectors whose parts keep their proportions, with the paths of their nodes. */
   readonly locked: ReadonlySet<string>;
   readonly adder: AdderRequest | null;
   readonly drawMode: DrawMode;
@@ -168,7 +168,7 @@ export interface StudioState {
   /** An edit of what is open that belongs to the last step. */
   amend(edit: Edit): void;
   /** Opens the capsules that these instances are of, one in the other. */
-  openWay(instances: readonly string[]): void;
+  openPath(instances: readonly string[]): void;
   endGroup(): void;
   undo(): void;
   redo(): void;
@@ -255,7 +255,7 @@ export function createStudioStore(pieceId: string, document: PieceDocument): Stu
     const take = (changed: Changed | null) => {
       if (!changed) return;
       const { opened } = get();
-      const now = openedAt(changed.document, opened.way);
+      const now = openedAt(changed.document, opened.path);
       set({ ...changed, opened: now, ...(now.prefix === opened.prefix ? {} : { selected: new Set() }) });
     };
     return {
@@ -315,7 +315,7 @@ export function createStudioStore(pieceId: string, document: PieceDocument): Stu
           opened.capsule === null ? edit : { kind: "within", capsule: opened.capsule, edit };
         take(amend(document, history, whole));
       },
-      openWay: (instances) =>
+      openPath: (instances) =>
         set({ opened: openedAt(get().document, instances), selected: new Set(), adder: null }),
       endGroup: () => set({ history: closeGroup(get().history) }),
       undo: () => take(undo(get().document, get().history)),

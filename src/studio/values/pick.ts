@@ -19,13 +19,13 @@ export function shownSource({ peek, document }: Pick<StudioState, "peek" | "docu
   return stage ? { node: stage.id, port: "shape" } : null;
 }
 
-/** Names of the outputs of a node by its way, the main one first. */
-export function outputsAt(document: PieceDocument, way: string): string[] {
+/** Names of the outputs of a node by its path, the main one first. */
+export function outputsAt(document: PieceDocument, path: string): string[] {
   const flat = flatten(document);
-  const type = indexGraph(document.graph).nodes.get(way)?.type ?? "";
-  const inside = flat.instances.get(way)?.outputs;
+  const type = indexGraph(document.graph).nodes.get(path)?.type ?? "";
+  const inside = flat.instances.get(path)?.outputs;
   const definition =
-    flat.definitions.get(way) ?? definitionOf(document, type) ?? flat.definitions.get(inside ?? "");
+    flat.definitions.get(path) ?? definitionOf(document, type) ?? flat.definitions.get(inside ?? "");
   return Object.keys(definition?.outputs ?? {});
 }
 

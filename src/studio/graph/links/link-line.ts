@@ -1,5 +1,5 @@
 /** A link's way as a line that can be drawn: soft corners, and two strands that twine around it where many elements run. */
-import { type Place, type Route, softReach, softWay } from "./link-route";
+import { type Place, type Route, softReach, softRoute } from "./link-route";
 
 /** Radius of corners, units of the graph. */
 const ROUND = 12;
@@ -37,7 +37,7 @@ function cut(corner: Place, towards: Place, route: Route, i: number): Place {
 
 /** Places along the line, about STEP apart. */
 function along(route: Route): Place[] {
-  if (route.length === 2) return softWay(route[0], route[1]);
+  if (route.length === 2) return softRoute(route[0], route[1]);
   const places: Place[] = [route[0]];
   const straight = (to: Place) => {
     const from = places[places.length - 1];

@@ -1,18 +1,18 @@
 /**
- * The way of a link among the cards: straight on in a soft curve where nothing is in between, else around the cards through the
+ * The route of a link among the cards: straight on in a soft curve where nothing is in between, else around the cards through the
  * channels between them, by A* (Hart, Nilsson and Raphael 1968) over the lines on which channels can be walked.
  */
 import type { Box } from "../opening-view";
 
 export type Place = readonly [number, number];
 
-/** Units of the graph that a way keeps from cards; half of the least room between two of them is more. */
+/** Units of the graph that a route keeps from cards; half of the least room between two of them is more. */
 const CLEAR = 5;
 /** From a port to the first corner, and from a card's sides to the middle of the channel beside it. */
 const STUB = 18;
 /** From a card's upper and lower edge to the channel above and below. */
 const ABOVE = 11;
-/** What a corner costs, in units of way. */
+/** What a corner costs, in units of route. */
 const CORNER = 60;
 /** Links of one source run on one line; those of others in the same channel beside it, so far apart. */
 const LANE = 3;
@@ -20,7 +20,7 @@ const LANES = 5;
 /** How far around both ends cards are looked at first. */
 const AROUND = 500;
 
-/** Corners of the way, its ends among them; two places: a soft curve may join them. */
+/** Corners of the route, its ends among them; two places: a soft curve may join them. */
 export type Route = readonly Place[];
 
 /**
@@ -28,7 +28,7 @@ export type Route = readonly Place[];
  * @param boxes all cards, those of both ends among them
  */
 export function routeOf(from: Place, to: Place, boxes: readonly Box[], lane = 0): Route {
-  if (isSoft(from, to) && !softWay(from, to).some((place) => isIn(place, boxes, CLEAR))) return [from, to];
+  if (isSoft(from, to) && !softRoute(from, to).some((place) => isIn(place, boxes, CLEAR))) return [from, to];
   const near = boxes.filter(
     (box) =>
       box.x < Math.max(from[0], to[0]) + AROUND &&
@@ -36,8 +36,8 @@ export function routeOf(from: Place, to: Place, boxes: readonly Box[], lane = 0)
       box.y < Math.max(from[1], to[1]) + AROUND &&
       box.y + box.height > Math.min(from[1], to[1]) - AROUND,
   );
-  const way = found(from, to, near) ?? (near.length < boxes.length ? found(from, to, boxes) : null);
-  return way ? inLane(way, (((lane % LANES) + LANES) % LANES) - (LANES - 1) / 2) : fallback(from, to);
+  const route = found(from, to, near) ?? (near.length < boxes.length ? found(from, to, boxes) : null);
+  return route ? inLane(route, (((lane % LANES) + LANES) % LANES) - (LANES - 1) / 2) : fallback(from, to);
 }
 
 /** Whether a soft curve can leave to the right and arrive from the left without a loop. */
@@ -49,7 +49,7 @@ export const softReach = (from: Place, to: Place): number => Math.max(STUB / 2, 
 const SAMPLES = 24;
 
 /** Places on the soft curve. */
-export function softWay(from: Place, to: Place): Place[] {
+export function softRoute(from: Place, to: Place): Place[] {
   const reach = softReach(from, to);
   return Array.from({ length: SAMPLES + 1 }, (_, i): Place => {
     const t = i / SAMPLES;
@@ -73,7 +73,7 @@ const isIn = ([x, y]: Place, boxes: readonly Box[], clear: number): boolean =>
       y < box.y + box.height + clear,
   );
 
-/** Where there is no way, as when a card lies on another: out, over, in. */
+/** Where there is no route, as when a card lies on another: out, over, in. */
 const fallback = (from: Place, to: Place): Route => {
   const middle = (from[1] + to[1]) / 2;
   return simplified([
@@ -88,7 +88,7 @@ const fallback = (from: Place, to: Place): Route => {
 
 const sorted = (values: number[]): number[] => [...new Set(values)].sort((a, b) => a - b);
 
-/** The least way by length and corners; null when there is none. */
+/** The least route by length and corners; null when there is none. */
 function found(from: Place, to: Place, boxes: readonly Box[]): Route | null {
   const start: Place = [from[0] + STUB, from[1]];
   const goal: Place = [to[0] - STUB, to[1]];
@@ -129,11 +129,11 @@ function found(from: Place, to: Place, boxes: readonly Box[]): Route | null {
   return null;
 
   function cornersTo(end: number): Route {
-    const way: Place[] = [to];
+    const route: Place[] = [to];
     for (let state = end; state >= 0; state = came[state])
-      way.push([xs[(state >> 1) % wide], ys[((state >> 1) / wide) | 0]]);
-    way.push(from);
-    return simplified(way.reverse());
+      route.push([xs[(state >> 1) % wide], ys[((state >> 1) / wide) | 0]]);
+    route.push(from);
+    return simplified(route.reverse());
   }
 }
 
@@ -157,8 +157,8 @@ function blocked(
 }
 
 /** Without places that come twice, and those that lie on the line between their neighbours. */
-function simplified(way: readonly Place[]): Route {
-  const once = way.filter(([x, y], i) => i === 0 || x !== way[i - 1][0] || y !== way[i - 1][1]);
+function simplified(route: readonly Place[]): Route {
+  const once = route.filter(([x, y], i) => i === 0 || x !== route[i - 1][0] || y !== route[i - 1][1]);
   return once.filter(([x, y], i) => {
     const [before, after] = [once[i - 1], once[i + 1]];
     if (!before || !after) return true;
@@ -167,13 +167,14 @@ function simplified(way: readonly Place[]): Route {
 }
 
 /** The stretches between the first and the last one moved aside, so that those of several sources lie beside each other. */
-function inLane(way: Route, lane: number): Route {
-  return way.map((place, i): Place => {
-    if (i === 0 || i === way.length - 1) return place;
-    const [before, after] = [way[i - 1], way[i + 1]];
+function inLane(route: Route, lane: number): Route {
+  return route.map((place, i): Place => {
+    if (i === 0 || i === route.length - 1) return place;
+    const [before, after] = [route[i - 1], route[i + 1]];
     // Stretches at the ports keep their height.
     const upright = before[0] === place[0] || after[0] === place[0];
-    const level = (before[1] === place[1] && i - 1 > 0) || (after[1] === place[1] && i + 1 < way.length - 1);
+    const level =
+      (before[1] === place[1] && i - 1 > 0) || (after[1] === place[1] && i + 1 < route.length - 1);
     return [place[0] + (upright ? lane * LANE : 0), place[1] + (level ? lane * LANE : 0)];
   });
 }

@@ -3,11 +3,11 @@ import { ChevronRight } from "lucide-react";
 import { useStudio, useStudioStore } from "../state/store";
 
 /** Which capsule is open, and the way back out. */
-export function Way() {
+export function Breadcrumbs() {
   const store = useStudioStore();
   const name = useStudio((s) => s.document.name);
-  const { way, titles } = useStudio((s) => s.opened);
-  if (way.length === 0) return null;
+  const { path, titles } = useStudio((s) => s.opened);
+  if (path.length === 0) return null;
   const steps = [name, ...titles];
   return (
     <nav
@@ -26,7 +26,7 @@ export function Way() {
             <button
               type="button"
               className="max-w-40 truncate text-faint hover:text-ink"
-              onClick={() => store.getState().openWay(way.slice(0, depth))}
+              onClick={() => store.getState().openPath(path.slice(0, depth))}
             >
               {title}
             </button>

@@ -12,7 +12,7 @@ import { domainsOfUse } from "./summaries";
 export const FITS = { whole: [0, 1], most: [0.02, 0.98] } as const;
 export type Fit = keyof typeof FITS;
 
-export interface Arrived {
+export interface InputStatistics {
   readonly min: number;
   readonly max: number;
   /** Ends between which 96 % of the numbers lie. */
@@ -23,8 +23,8 @@ export interface Arrived {
   readonly count: number;
 }
 
-/** A port by the way to its node. */
-export interface ArrivingAt {
+/** A port by the path of its node. */
+export interface InputOverFrames {
   readonly node: string;
   readonly port: string;
   readonly side: "input" | "output";
@@ -33,12 +33,12 @@ export interface ArrivingAt {
 const BINS = 48;
 
 /** Gathers what passes a port that carries numbers, frame by frame. */
-export class Arrivals {
+export class InputReader {
   private readonly samples: Float32Array[] = [];
   private min = Number.POSITIVE_INFINITY;
   private max = Number.NEGATIVE_INFINITY;
 
-  constructor(private readonly at: ArrivingAt) {}
+  constructor(private readonly at: InputOverFrames) {}
 
   /** Takes what arrived in the last evaluation; false when nothing did. */
   take(flat: FlatGraph, memory: ResultMemory): boolean {
@@ -60,7 +60,7 @@ export class Arrivals {
   }
 
   /** Null when nothing arrived. */
-  summary(): Arrived | null {
+  summary(): InputStatistics | null {
     if (this.samples.length === 0) return null;
     const count = this.samples.reduce((sum, { length }) => sum + length, 0);
     const all = new Float32Array(count);
@@ -77,7 +77,12 @@ export class Arrivals {
 }
 
 /** The counts of what arrived between two ends, in `count` equal parts; a part of a bar counts for its share. */
-export function binsBetween({ min, max, bins }: Arrived, low: number, high: number, count: number): number[] {
+export function binsBetween(
+  { min, max, bins }: InputStatistics,
+  low: number,
+  high: number,
+  count: number,
+): number[] {
   const parts = new Array<number>(count).fill(0);
   const width = (max - min) / bins.length;
   const part = (high - low) / count;
@@ -97,7 +102,7 @@ export function binsBetween({ min, max, bins }: Arrived, low: number, high: numb
 }
 
 /** The ends that fit, rounded to four digits for reading, outwards. */
-export function fittedRange(arrived: Arrived, part: Fit): readonly [number, number] {
+export function fittedRange(arrived: InputStatistics, part: Fit): readonly [number, number] {
   const [low, high] = part === "whole" ? [arrived.min, arrived.max] : [arrived.low, arrived.high];
   const [, exponent] = Math.max(high - low, 1e-9)
     .toExponential()
