@@ -14,6 +14,7 @@ const MODULES = [
   "stemmer",
   "earcut",
   "gl-matrix",
+  "clipper2-ts",
 ];
 
 const swc = [

@@ -6,6 +6,7 @@ import { createHash } from "node:crypto";
 import { mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { fileURLToPath } from "node:url";
+import { makeTextParts } from "./make-text-parts.mjs";
 
 const KERNELS = "src/core/kernels/assembly";
 const WASM = "src/core/kernels/wasm.ts";
@@ -63,6 +64,7 @@ export default async function compile() {
   if (changed(WASM) <= Math.max(changed("scripts/build-kernels.mjs"), newest(KERNELS)))
     await import("./build-kernels.mjs").then(({ buildKernels }) => buildKernels(KERNELS, WASM));
 
+  makeTextParts();
   markProgram();
   const sources = Math.max(newest("src"), changed("scripts/compile.mjs"), changed("package-lock.json"));
   if (changed(STAMP) <= sources) {

@@ -10,6 +10,7 @@ import { runValues } from "../src/core/fields/run";
 import type { Mesh } from "../src/core/geometry/mesh";
 import type { Shape } from "../src/core/geometry/shape";
 import { THICKNESS } from "../src/core/geometry/thickness";
+import type { Library } from "../src/core/library";
 import { encodeSrgb } from "../src/core/maths/color";
 import { catalogue } from "../src/core/nodes/catalogue";
 import type { AnyNode } from "../src/core/nodes/define";
@@ -200,8 +201,11 @@ export function pictureOf(node: AnyNode): Mark[] {
   return marksOfField(runValues(valuesOf(carried), { count: SAMPLES, columns }).lanes, output.kind);
 }
 
-export const picturesText = (): string =>
-  `${JSON.stringify(Object.fromEntries([...catalogue.values()].map((node) => [node.type, pictureOf(node)])), null, 1)}\n`;
+export async function picturesText(): Promise<string> {
+  const nodes = [...catalogue.values()];
+  await Promise.all(nodes.flatMap(({ needs = [] }) => needs.map((library: Library) => library.load())));
+  return `${JSON.stringify(Object.fromEntries(nodes.map((node) => [node.type, pictureOf(node)])), null, 1)}\n`;
+}
 
 if (process.argv[1]?.endsWith("make-node-pictures.ts"))
-  writeFileSync("src/studio/graph/cards/node-pictures.json", picturesText());
+  void picturesText().then((text) => writeFileSync("src/studio/graph/cards/node-pictures.json", text));

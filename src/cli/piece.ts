@@ -5,6 +5,7 @@ import { readDocument } from "../core/document/read";
 import type { PieceDocument } from "../core/document/schema";
 import { AssetShelf, openWith } from "../core/evaluate/asset-shelf";
 import { type Evaluation, Evaluator } from "../core/evaluate/evaluator";
+import { prepareLibraries } from "../core/evaluate/libraries";
 import type { EvaluateOptions } from "../core/evaluate/options";
 import type { EvaluationReport } from "../core/evaluate/report";
 import { setHelpers } from "../core/kernels/helpers";
@@ -27,7 +28,7 @@ export async function openPiece(file: string): Promise<OpenPiece> {
   const shelf = new AssetShelf(
     openWith(async (hash) => demo.get(hash)?.bytes ?? besideFile(document, folder, hash)),
   );
-  await shelf.prepare(document);
+  await Promise.all([shelf.prepare(document), prepareLibraries(document)]);
   const evaluator = new Evaluator();
   const disk = openFileDisk(`${markOf(resolve(file))}.states`);
   if (disk) evaluator.simulation.disk = new DiskCache(disk);

@@ -8,6 +8,7 @@ import { type DrawBatch, type Drawing, drawingOf } from "../core/draw/drawing";
 import { arraysOfLoose, type DrawDots, type DrawLines } from "../core/draw/loose";
 import { AssetShelf } from "../core/evaluate/asset-shelf";
 import { type Evaluation, Evaluator } from "../core/evaluate/evaluator";
+import { prepareLibraries } from "../core/evaluate/libraries";
 import { Cancelled } from "../core/evaluate/options";
 import type { EvaluationReport } from "../core/evaluate/report";
 import type { PictureAsset } from "../core/formats/read/asset";
@@ -92,7 +93,7 @@ async function answer(message: Message<Asked>): Promise<void> {
   try {
     if (!piece) throw new Error("No piece has come yet.");
     await opening;
-    await whileWanted(message.id, assets.prepare(piece));
+    await whileWanted(message.id, Promise.all([assets.prepare(piece), prepareLibraries(piece)]));
     const handle = ASKED[message.type] as (piece: PieceDocument, message: ToEngine) => void | Promise<void>;
     await handle(piece, message);
   } catch (error) {
@@ -177,7 +178,7 @@ const isStale = (id: number): boolean => newest !== null && Atomics.load(newest,
 const LOOK_EVERY = 25;
 
 /** Waits for files; a cancel ends the waiting, not the reading. @throws Cancelled */
-async function whileWanted(id: number, prepared: Promise<void>): Promise<void> {
+async function whileWanted(id: number, prepared: Promise<unknown>): Promise<void> {
   let timer: ReturnType<typeof setInterval> | undefined;
   const stale = new Promise<never>((_, fail) => {
     timer = setInterval(() => isStale(id) && fail(new Cancelled()), LOOK_EVERY);

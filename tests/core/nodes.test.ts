@@ -3,6 +3,7 @@
 import { settingFault } from "../../src/core/evaluate/settings";
 import { plainNumber, plainNumbers, type Value } from "../../src/core/fields/expression";
 import type { Shape } from "../../src/core/geometry/shape";
+import type { Library } from "../../src/core/library";
 import { catalogue } from "../../src/core/nodes/catalogue";
 import type { AnyInput } from "../../src/core/nodes/define";
 import { graphOf, type NodeSpec, outputsOf, runNode } from "../run-node";
@@ -13,6 +14,12 @@ const laneOf = (shape: unknown, column: string, lane = 0) => [
 ];
 
 describe("every node", () => {
+  beforeAll(() =>
+    Promise.all(
+      [...catalogue.values()].flatMap(({ needs = [] }) => needs.map((library: Library) => library.load())),
+    ),
+  );
+
   it.each([...catalogue.values()].map((node) => [node.type, node] as const))(
     "%s is declared soundly",
     (type, node) => {

@@ -160,9 +160,9 @@ describe("glemmo", () => {
     }
   });
 
-  it("has a picture of every node that shows something, made from the nodes as they are", () => {
+  it("has a picture of every node that shows something, made from the nodes as they are", async () => {
     const written = JSON.parse(readFileSync("src/studio/graph/cards/node-pictures.json", "utf8")) as object;
-    expect(written).toEqual(JSON.parse(picturesText()));
+    expect(written).toEqual(JSON.parse(await picturesText()));
     for (const [type, marks] of Object.entries(written)) {
       expect(catalogue.has(type)).toBe(true);
       for (const [, path] of marks as string[][]) expect(path).not.toMatch(/NaN|Infinity/);

@@ -48,11 +48,21 @@ interface Answer {
 }
 
 /** Files do not cross, nor does what is carried from frame to frame. */
-export const canBranch = ({ type, inputs, outputs, otherFrames, stepping, ownKeys }: AnyNode): boolean =>
+export const canBranch = ({
+  type,
+  inputs,
+  outputs,
+  otherFrames,
+  stepping,
+  ownKeys,
+  needs,
+}: AnyNode): boolean =>
   catalogue.has(type) &&
   !otherFrames &&
   !stepping &&
   !ownKeys &&
+  // What is loaded is loaded for one thread.
+  !needs &&
   [...Object.values<AnyInput>(inputs), ...Object.values<AnyOutput>(outputs)].every(
     ({ kind }) => VALUE_KINDS[kind as PortKind].crosses,
   );

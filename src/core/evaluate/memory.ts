@@ -83,7 +83,7 @@ export class ResultMemory {
       yield* lanesOfValues(definition.inputs, inputs);
       yield* lanesOfValues(definition.outputs, outputs);
       for (const domain of domains) yield* lanesIn(domain);
-      if (left) yield* left.lanes;
+      if (left) yield* left.lanes();
     }
     for (const { memory } of this.timeCaches.values()) yield* memory.lanes();
   }

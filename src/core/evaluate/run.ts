@@ -18,6 +18,7 @@ import { type Budget, checkBudget, DEFAULT_BUDGET, formatCount, MemoryTally } fr
 import { bypassed } from "./bypass";
 import { carriedBy } from "./carried";
 import { convertLinked, linkFault } from "./convert";
+import { checkLibraries } from "./libraries";
 import type { Remembered, ResultMemory } from "./memory";
 import { type AssetLookup, assetMark, Cancelled, type EvaluateOptions, TookTooLong } from "./options";
 import { failedReport, problemOf } from "./problems";
@@ -210,6 +211,7 @@ export class Run implements Pass {
     const settable = Object.keys(definition.inputs).filter(
       (name) => typeof inputs[name] === "number" && !this.linksInto(node.id, name).length,
     );
+    checkLibraries(definition);
     checkBudget(definition, inputs, settable, this.budget);
     if (this.isHeavy(node, definition, inputs)) this.branchOut();
     return definition.evaluate(inputs, scope);

@@ -10,7 +10,7 @@ export type Elsewhen = Partial<Pick<NodeContext, "at" | "before" | "carried" | "
 /** What a node left for its next run, and the memory of the evaluation that it reads. */
 export interface Left {
   readonly value: unknown;
-  readonly lanes: readonly Lane[];
+  readonly lanes: () => readonly Lane[];
 }
 
 /** What a node sees of the evaluation, and what it leaves behind. */
@@ -57,7 +57,8 @@ export class NodeScope implements NodeContext {
 
   reuse<T>(make: (before: T | null) => T, lanes: (made: T) => readonly Lane[] = () => []): T {
     const made = make((this.leftBefore?.value ?? null) as T | null);
-    this.left = { value: made, lanes: lanes(made) };
+    // More may be added to it while the node runs.
+    this.left = { value: made, lanes: () => lanes(made) };
     return made;
   }
 

@@ -55,6 +55,8 @@ import { sweep } from "./drive/sweep";
 import { swirl } from "./drive/swirl";
 import { vectorArithmetic } from "./drive/vector-arithmetic";
 import { wave } from "./drive/wave";
+import { extrude } from "./form/extrude";
+import { fillOutline } from "./form/fill-outline";
 import { linkNearby } from "./form/link-nearby";
 import { merge } from "./form/merge";
 import { mirror } from "./form/mirror";
@@ -83,6 +85,7 @@ import { polygon } from "./make/polygon";
 import { singleSite } from "./make/single-site";
 import { sphere } from "./make/sphere";
 import { star } from "./make/star";
+import { text } from "./make/text";
 import { torus } from "./make/torus";
 import { stage } from "./route/stage";
 import { closeLoop } from "./simulate/close-loop";
@@ -102,6 +105,7 @@ const NODES: readonly AnyNode[] = [
   plane,
   polygon,
   star,
+  text,
   line,
   arc,
   helix,
@@ -182,6 +186,8 @@ const NODES: readonly AnyNode[] = [
   mirror,
   linkNearby,
   tube,
+  fillOutline,
+  extrude,
   stage,
 ];
 

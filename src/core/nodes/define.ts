@@ -1,7 +1,9 @@
 /** How a node is declared. Everything that knows nodes is derived from these declarations. */
+
 import type { Value } from "../fields/expression";
 import type { Domain, Lane } from "../geometry/column";
 import type { Repeat } from "../keys/repeat";
+import type { Library } from "../library";
 import type { State, Stepping } from "../simulate/state";
 import type { Input, Output, Setting } from "./ports";
 
@@ -173,6 +175,8 @@ export interface NodeDefinition<
   readonly cost?: (inputs: Resolved<I>) => Cost;
   /** Attributes that it sets whatever they were. Field inputs are given as their numbers at one element. */
   readonly overrides?: (at: Readonly<Record<string, unknown>>) => readonly string[];
+  /** What has to be loaded before it can run. */
+  readonly needs?: readonly Library[];
   /** It asks for its inputs at other frames, so it depends on all that they depend on. */
   readonly otherFrames?: true;
   /** What it carries from frame to frame; it then depends on all that its inputs depend on at any frame. */

@@ -5,7 +5,7 @@
  * Lengths are units. Angles are degrees in documents and on links, radians in `evaluate`.
  */
 import type { ColorField, NumberField, RotationField, VectorField } from "../fields/expression";
-import type { AssetContent, PictureAsset, ShapeAsset } from "../formats/read/asset";
+import type { AssetContent, FontAsset, PictureAsset, ShapeAsset } from "../formats/read/asset";
 import type { Shape } from "../geometry/shape";
 import type { Rgba } from "../maths/color";
 import type { Gradient } from "../maths/gradient";
@@ -61,6 +61,8 @@ export interface Input<T> {
   readonly holds?: AssetContent["kind"];
   /** A text that wants a whole line to itself. */
   readonly long?: boolean;
+  /** A text that may have several lines. */
+  readonly lines?: boolean;
   /** "place" for one that can be moved on the stage; for a distance or a direction from it, the name of that input. */
   readonly handle?: string;
   /** The attribute that is read when nothing is linked. */
@@ -120,7 +122,8 @@ export const rotation = (o: Common): Input<readonly [number, number, number, num
   make("rotation", { default: [0, 0, 0], soft: [-180, 180], unit: "°", ...o });
 export const color = (o: Common & { default: string }): Input<Rgba> => make("color", o);
 export const toggle = (o: Common & { default: boolean }): Input<boolean> => make("toggle", o);
-export const text = (o: Common & { default: string; long?: boolean }): Input<string> => make("text", o);
+export const text = (o: Common & { default: string; long?: boolean; lines?: boolean }): Input<string> =>
+  make("text", o);
 export const choice = <const C extends readonly string[]>(
   choices: C,
   o: Common & { default?: C[number] } = {},
@@ -133,6 +136,7 @@ export const profile = (o: Common & { default: Profile }): Input<Profile> =>
 export const assetShape = (o: Common): Input<ShapeAsset | null> => make("asset", { ...o, holds: "shape" });
 export const assetPicture = (o: Common): Input<PictureAsset | null> =>
   make("asset", { ...o, holds: "picture" });
+export const assetFont = (o: Common): Input<FontAsset | null> => make("asset", { ...o, holds: "font" });
 export const shape = (o: Common = {}): Input<Shape> => make("shape", o);
 export const shapes = (o: Common = {}): Input<readonly Shape[]> => make("shape", { ...o, many: true });
 

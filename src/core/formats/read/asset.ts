@@ -21,4 +21,10 @@ export interface PictureAsset {
   readonly picture: Picture;
 }
 
-export type AssetContent = ShapeAsset | PictureAsset;
+export interface FontAsset {
+  readonly kind: "font";
+  /** A TrueType or OpenType file. */
+  readonly bytes: Uint8Array;
+}
+
+export type AssetContent = ShapeAsset | PictureAsset | FontAsset;

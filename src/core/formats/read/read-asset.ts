@@ -9,6 +9,7 @@ import { readJpeg } from "./jpeg";
 import { readObj } from "./obj";
 import { readPly } from "./ply";
 import { readPng } from "./png";
+import { sfntOf } from "./sfnt";
 import { readStl } from "./stl";
 
 export interface AssetReader {
@@ -50,6 +51,12 @@ export const ASSET_READERS: readonly AssetReader[] = [
     title: "JPEG picture",
     holds: "picture",
     read: async (bytes) => pictured(readJpeg(bytes)),
+  },
+  {
+    endings: ["ttf", "otf", "woff"],
+    title: "font",
+    holds: "font",
+    read: async (bytes) => ({ kind: "font", bytes: sfntOf(bytes) }),
   },
 ];
 

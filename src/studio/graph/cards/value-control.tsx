@@ -31,6 +31,9 @@ export interface ValueControlProps {
   readonly onEnd: () => void;
 }
 
+/** Stands for the end of a line in a field of one line. */
+const LINE_END = "↵";
+
 /** The control for a value of any kind, wherever it is kept. */
 export function ValueControl({ input, value, label, limits, locked, onSet, onEnd }: ValueControlProps) {
   const soft = limits ?? input.soft;
@@ -92,20 +95,25 @@ export function ValueControl({ input, value, label, limits, locked, onSet, onEnd
           onChange={(to) => onSet(to)}
         />
       );
-    case "text":
+    case "text": {
+      // A field of one line would drop the ends of lines.
+      const shown = input.lines ? String(value).replaceAll("\n", LINE_END) : String(value);
       return (
         <input
           aria-label={label}
           className="nodrag nopan h-5 w-[104px] rounded border border-rule bg-ground px-1.5 text-11"
-          defaultValue={String(value)}
-          key={String(value)}
-          onBlur={(event) => event.currentTarget.value !== value && onSet(event.currentTarget.value)}
+          defaultValue={shown}
+          key={shown}
+          onBlur={({ currentTarget: { value: to } }) =>
+            to !== shown && onSet(input.lines ? to.replaceAll(LINE_END, "\n") : to)
+          }
           onKeyDown={(event) => {
             event.stopPropagation();
             if (event.key === "Enter") event.currentTarget.blur();
           }}
         />
       );
+    }
     case "gradient":
       return (
         <Opening

@@ -1,0 +1,81 @@
+/**
+ * Writes what shaping text needs as modules that run anywhere, a strict page and a thread of Node: HarfBuzz with its WebAssembly in it,
+ * and the shipped faces. Neither is kept in the repository.
+ */
+import { existsSync, readFileSync, writeFileSync } from "node:fs";
+
+const FOLDER = "src/core/text";
+const HARFBUZZ = `${FOLDER}/harfbuzz.js`;
+const FACES = `${FOLDER}/shipped-faces.ts`;
+
+const PACKAGES = { bricolage: "@fontsource/bricolage-grotesque", instrument: "@fontsource/instrument-sans" };
+const WEIGHTS = { regular: 400, bold: 700 };
+/** Further letters of Latin stand in a file of their own. */
+const PARTS = ["latin", "latin-ext"];
+
+const versionOf = (name) => JSON.parse(readFileSync(`node_modules/${name}/package.json`, "utf8")).version;
+const base64 = (path) => readFileSync(path).toString("base64");
+
+function replaced(text, old, by) {
+  if (!text.includes(old)) throw new Error(`HarfBuzz has no "${old.slice(0, 60)}" any more.`);
+  return text.replace(old, by);
+}
+
+function harfbuzz() {
+  const from = "node_modules/harfbuzzjs/dist";
+  // Its WebAssembly is handed to it, so it looks for no file, and what waits for that is ours to await.
+  let loader = readFileSync(`${from}/harfbuzz.js`, "utf8");
+  loader = replaced(
+    loader,
+    'if(ENVIRONMENT_IS_NODE){const{createRequire}=await import("module");var require=createRequire(import.meta.url)}',
+    "",
+  );
+  loader = replaced(
+    loader,
+    'var ENVIRONMENT_IS_NODE=typeof process=="object"&&process.versions?.node&&process.type!="renderer";',
+    "var ENVIRONMENT_IS_NODE=false;",
+  );
+  loader = replaced(loader, "var _scriptName=import.meta.url;", 'var _scriptName="";');
+  loader = loader.replace(/new URL\("harfbuzz\.wasm",import\.meta\.url\)\.href/g, '"harfbuzz.wasm"');
+  loader = loader.replace(/export default createHarfBuzz;?/, "");
+  let library = readFileSync(`${from}/index.mjs`, "utf8");
+  library = replaced(library, 'import createHarfBuzz from "./harfbuzz.js";', loader);
+  library = replaced(
+    library,
+    "init(await createHarfBuzz());",
+    `export const ready = createHarfBuzz({ wasmBinary: Uint8Array.from(atob(WASM), (c) => c.charCodeAt(0)) }).then(init);`,
+  );
+  return `const WASM = "${base64(`${from}/harfbuzz.wasm`)}";\n${library}`;
+}
+
+function faces() {
+  const lists = Object.entries(PACKAGES).map(([face, name]) => {
+    const short = name.split("/")[1];
+    const weights = Object.entries(WEIGHTS).map(([weight, number]) => {
+      const files = PARTS.map(
+        (part) => `"${base64(`node_modules/${name}/files/${short}-${part}-${number}-normal.woff`)}"`,
+      );
+      return `    ${weight}: [${files.join(", ")}],`;
+    });
+    return `  ${face}: {\n${weights.join("\n")}\n  },`;
+  });
+  return `/** WOFF files in base64, the usual letters first. */\nexport const SHIPPED = {\n${lists.join("\n")}\n} as const;\n`;
+}
+
+/** Writes a module anew when it was made of other versions. */
+function make(path, versions, write) {
+  const mark = `/* Made by scripts/make-text-parts.mjs of ${versions}. */\n`;
+  if (existsSync(path) && readFileSync(path, "utf8").startsWith(mark)) return;
+  writeFileSync(path, mark + write());
+}
+
+export function makeTextParts() {
+  make(HARFBUZZ, `harfbuzzjs ${versionOf("harfbuzzjs")}`, harfbuzz);
+  make(
+    FACES,
+    Object.values(PACKAGES)
+      .map((name) => `${name} ${versionOf(name)}`)
+      .join(", "),
+    faces,
+  );
+}
