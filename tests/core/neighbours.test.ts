@@ -269,8 +269,7 @@ describe("rays and seats", () => {
     const played = new Evaluator();
     for (let frame = 0; frame < 6; frame++) {
       const at = (evaluator: Evaluator) =>
-        (evaluator.evaluate(document, frame, { target: "node" }).outputs?.shape as Shape).sites?.columns
-          .position.lanes;
+        lanes(evaluator.evaluate(document, frame, { target: "node" }).outputs?.shape as Shape);
       expect(at(played)).toEqual(at(new Evaluator()));
     }
   });

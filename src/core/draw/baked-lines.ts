@@ -7,6 +7,7 @@ import { THICKNESS } from "../geometry/thickness";
 import { addressOf } from "../kernels/arena";
 import { fixedAt, laneAt, type Operand } from "../kernels/job";
 import { Plan } from "../kernels/plan";
+import { cubeRoot } from "../maths/exact";
 import { type Part, type Taken, TooManyCopies } from "./copies";
 import type { DrawArrays } from "./draw-memory";
 import type { DrawLines } from "./loose";
@@ -101,7 +102,7 @@ class LineBaking {
       into.fill(0, at, at + ends.length);
       return;
     }
-    const times = Math.cbrt(Math.abs(determinant(m)));
+    const times = cubeRoot(Math.abs(determinant(m)));
     for (const p of ends) into[at++] = thickness[p] * times;
   }
 

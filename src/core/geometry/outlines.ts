@@ -5,6 +5,7 @@
 import { Clipper, ClipType, FillRule, type PathD, type PathsD, PolyTreeD } from "clipper2-ts";
 import earcut, { deviation } from "earcut";
 import { tick } from "../cancelling";
+import { cosine, lengthOf, sine } from "../maths/exact";
 import { makeColumn } from "./column";
 import { type Mesh, makeMesh } from "./mesh";
 
@@ -149,7 +150,7 @@ function profile(depth: number, bevel: number, steps: number): EdgeLine[] {
     ];
   const front = Array.from({ length: steps + 1 }, (_, i): EdgeLine => {
     const angle = (i / steps) * (Math.PI / 2);
-    const [inset, z] = [cut * (1 - Math.cos(angle)), half - cut + cut * Math.sin(angle)];
+    const [inset, z] = [cut * (1 - cosine(angle)), half - cut + cut * sine(angle)];
     // A straight cut is a plane of its own; a round one goes over into what is beside it.
     if (steps > 1) return { inset, z, below: angle, above: angle };
     return { inset, z, below: i === 0 ? 0 : Math.PI / 4, above: Math.PI / 4 };
@@ -162,8 +163,8 @@ function profile(depth: number, bevel: number, steps: number): EdgeLine[] {
   return [...back.slice(0, -1), { ...back[back.length - 1], above: front[0].above }, ...front.slice(1)];
 }
 
-/** Cosine of the angle from which a corner of an outline is seen as one. */
-const SHARP = Math.cos((40 * Math.PI) / 180);
+/** Cosine of the angle from which a corner of an outline is seen as one: 40°. */
+const SHARP = 0.766;
 
 /** Which way an outline looks at the beginning and at the end of each of its edges: x y, x y; smooth but at sharp corners. */
 function facingsOf(outline: Outline): Float64Array {
@@ -174,7 +175,7 @@ function facingsOf(outline: Outline): Float64Array {
     const own = edges[i];
     const at = (other: readonly [number, number]): readonly [number, number] => {
       const [x, y] = [own[0] + other[0], own[1] + other[1]];
-      const size = Math.hypot(x, y);
+      const size = lengthOf(x, y, 0);
       return own[0] * other[0] + own[1] * other[1] > SHARP && size > 0 ? [x / size, y / size] : own;
     };
     facings.set([...at(edges[(i + count - 1) % count]), ...at(edges[(i + 1) % count])], i * 4);
@@ -193,7 +194,7 @@ function insetOf(outline: Outline, inset: number): number[] {
     const [a, b] = [leftOf(outline, (i + count - 1) % count, i), leftOf(outline, i, (i + 1) % count)];
     const [mx, my] = [a[0] + b[0], a[1] + b[1]];
     const open = 1 + a[0] * b[0] + a[1] * b[1];
-    const times = open > 1e-9 ? Math.min(inset / open, (MOST_MITRE * inset) / (Math.hypot(mx, my) || 1)) : 0;
+    const times = open > 1e-9 ? Math.min(inset / open, (MOST_MITRE * inset) / (lengthOf(mx, my, 0) || 1)) : 0;
     out.push(outline[i * 2] + mx * times, outline[i * 2 + 1] + my * times);
   }
   return out;
@@ -202,7 +203,7 @@ function insetOf(outline: Outline, inset: number): number[] {
 /** Unit vector to the left of the way from one point to another. */
 function leftOf(outline: Outline, from: number, to: number): readonly [number, number] {
   const [x, y] = [outline[to * 2] - outline[from * 2], outline[to * 2 + 1] - outline[from * 2 + 1]];
-  const size = Math.hypot(x, y) || 1;
+  const size = lengthOf(x, y, 0) || 1;
   return [-y / size, x / size];
 }
 
@@ -341,8 +342,8 @@ class Solid {
     for (const facing of facings) {
       const count = facing.length / 4;
       const corner = ({ first: ring, angle }: Ring, i: number, from: number) => {
-        const out = Math.cos(angle);
-        this.corner(ring + first + i, facing[from] * out, facing[from + 1] * out, Math.sin(angle));
+        const out = cosine(angle);
+        this.corner(ring + first + i, facing[from] * out, facing[from + 1] * out, sine(angle));
       };
       for (let i = 0; i < count; i++) {
         const next = (i + 1) % count;
