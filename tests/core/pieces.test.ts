@@ -5,6 +5,7 @@ import type { PieceDocument } from "../../src/core/document/schema";
 import { drawingOf } from "../../src/core/draw/drawing";
 import { AssetShelf, openWith } from "../../src/core/evaluate/asset-shelf";
 import { Evaluator } from "../../src/core/evaluate/evaluator";
+import { prepareLibraries } from "../../src/core/evaluate/libraries";
 import type { EvaluateOptions } from "../../src/core/evaluate/options";
 import { plainNumber, type Value } from "../../src/core/fields/expression";
 import type { Mesh } from "../../src/core/geometry/mesh";
@@ -22,7 +23,7 @@ const shapeOf = async (
   port = "shape",
 ): Promise<Shape> => ((await run(document, frame, { target })).outputs?.[port] ?? {}) as Shape;
 const run = async (document: PieceDocument, frame: number, options: EvaluateOptions = {}) => {
-  await shelf.prepare(document);
+  await Promise.all([shelf.prepare(document), prepareLibraries(document)]);
   return new Evaluator().evaluate(document, frame, { assets: shelf.lookup(document), ...options });
 };
 const plainAt = async (document: PieceDocument, node: string, port: string, frame: number) =>
@@ -306,5 +307,41 @@ describe("pieces about neighbours, surfaces and orientation (common practice, no
     const land = [...(scale?.lanes[1] ?? [])].filter((length) => length > 0.1).length;
     expect(land / x.length).toBeGreaterThan(0.2);
     expect(new Set(scale?.lanes[0])).toEqual(new Set([1]));
+  });
+
+  it("31: letters come up one by one, stand where kerning puts them and settle; another word grows as well", async () => {
+    const piece = readDemo("31-word-in-bloom");
+    const written = (document: PieceDocument, words: string) =>
+      applyEdit(document, { kind: "set-input", node: "word", input: "text", value: words }).document;
+    for (const words of ["Quillmoss", "AVATAR"]) {
+      const document = written(piece, words);
+      const sizes = async (frame: number) => [
+        ...((await shapeOf(document, frame, "springs")).sites?.columns.scale.lanes[1] ?? []),
+      ];
+      expect(await sizes(0)).toEqual(new Array(words.length).fill(expect.closeTo(0, 3)));
+      // At some frame the first is up, the last has not begun, and none in between is ahead of the one before it in the target.
+      const target = [
+        ...((await shapeOf(document, 6 + 6 * (words.length / 2), "sized")).sites?.columns.scale.lanes[1] ??
+          []),
+      ];
+      for (let i = 1; i < target.length; i++) expect(target[i]).toBeLessThanOrEqual(target[i - 1] + 1e-6);
+      expect(target[0]).toBeGreaterThan(0.9);
+      expect(target.at(-1)).toBeCloseTo(0, 3);
+      // Springs shoot over on the way, and stand in the end, where the text has put them.
+      const firsts = [];
+      for (let frame = 12; frame < 40; frame += 2) firsts.push((await sizes(frame))[0]);
+      expect(Math.max(...firsts)).toBeGreaterThan(1.05);
+      for (const size of await sizes(124)) expect(size).toBeCloseTo(1, 1);
+      const set = places(await shapeOf(document, 0, "word"));
+      places(await shapeOf(document, 124, "springs")).forEach((place, i) => {
+        for (let a = 0; a < 3; a++) expect(place[a]).toBeCloseTo(set[i][a], 2);
+      });
+    }
+    // Kerning draws A and V together: nearer than half of each beside half of the other.
+    const gap = async (words: string) => {
+      const [first, second] = places(await shapeOf(written(piece, words), 0, "word"));
+      return second[0] - first[0];
+    };
+    expect(await gap("AV")).toBeLessThan(((await gap("AA")) + (await gap("VV"))) / 2);
   });
 });
