@@ -3,6 +3,7 @@ import type { PieceDocument } from "../../src/core/document/schema";
 import { drawingOf } from "../../src/core/draw/drawing";
 import { AssetShelf, openWith } from "../../src/core/evaluate/asset-shelf";
 import { Evaluator } from "../../src/core/evaluate/evaluator";
+import { prepareLibraries } from "../../src/core/evaluate/libraries";
 import { arraysOf } from "../../src/core/geometry/domains";
 import { arenaRules } from "../../src/core/kernels/arena";
 import { mixSigned } from "../../src/core/maths/random";
@@ -43,7 +44,7 @@ export async function pieceChecksums(
   const sums: Record<string, string> = {};
   for (const { name, document } of pieces) {
     const shelf = new AssetShelf(openWith(async (hash) => bytesOf(hash)));
-    await shelf.prepare(document);
+    await Promise.all([shelf.prepare(document), prepareLibraries(document)]);
     const evaluator = new Evaluator();
     const sum = new Checksum();
     const { first, last } = document.settings;
