@@ -37,6 +37,8 @@ function harfbuzz() {
   );
   loader = replaced(loader, "var _scriptName=import.meta.url;", 'var _scriptName="";');
   loader = loader.replace(/new URL\("harfbuzz\.wasm",import\.meta\.url\)\.href/g, '"harfbuzz.wasm"');
+  // Bundlers for the page would look for these.
+  loader = loader.replace(/require\("(fs|path|url)"\)/g, "null");
   loader = loader.replace(/export default createHarfBuzz;?/, "");
   let library = readFileSync(`${from}/index.mjs`, "utf8");
   library = replaced(library, 'import createHarfBuzz from "./harfbuzz.js";', loader);
@@ -64,7 +66,7 @@ function faces() {
 
 /** Writes a module anew when it was made of other versions. */
 function make(path, versions, write) {
-  const mark = `/* Made by scripts/make-text-parts.mjs of ${versions}. */\n`;
+  const mark = `/* Made by scripts/make-text-parts.mjs (2) of ${versions}. */\n`;
   if (existsSync(path) && readFileSync(path, "utf8").startsWith(mark)) return;
   writeFileSync(path, mark + write());
 }

@@ -1,21 +1,7 @@
 /** Files dropped on the studio, pieces as one file, and a piece made without a pointer. */
 
-import { addNode, choose, goToNode, newPiece, saved, tally } from "./helpers";
-import { expect, type Page, test } from "./own-studio";
-
-/** Drops files on the studio, as a file manager does. */
-async function drop(page: Page, files: Record<string, string>, at: readonly [number, number]) {
-  const data = await page.evaluateHandle((named) => {
-    const transfer = new DataTransfer();
-    for (const [name, base64] of Object.entries(named))
-      transfer.items.add(new File([Uint8Array.from(atob(base64), (c) => c.charCodeAt(0))], name));
-    return transfer;
-  }, files);
-  const where = { dataTransfer: data, clientX: at[0], clientY: at[1] };
-  await page.dispatchEvent("[aria-label=Stage]", "dragover", where);
-  await expect(page.getByText("Drop to bring it in")).toBeVisible();
-  await page.dispatchEvent("[aria-label=Stage]", "drop", where);
-}
+import { addNode, choose, drop, goToNode, newPiece, saved, tally } from "./helpers";
+import { expect, test } from "./own-studio";
 
 const LEAF = Buffer.from("v 0 0 0\nv 1 0 0\nv 0 1 0\nv 0 0 1\nf 1 3 2\nf 1 2 4\nf 2 3 4\nf 1 4 3\n").toString(
   "base64",

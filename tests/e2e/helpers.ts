@@ -199,3 +199,17 @@ export function expectApart(boxes: readonly CardBox[]): void {
         a.x + a.width <= b.x || b.x + b.width <= a.x || a.y + a.height <= b.y || b.y + b.height <= a.y,
       ).toBe(true);
 }
+
+/** Drops files on the studio, as a file manager does. */
+export async function drop(page: Page, files: Record<string, string>, at: readonly [number, number]) {
+  const data = await page.evaluateHandle((named) => {
+    const transfer = new DataTransfer();
+    for (const [name, base64] of Object.entries(named))
+      transfer.items.add(new File([Uint8Array.from(atob(base64), (c) => c.charCodeAt(0))], name));
+    return transfer;
+  }, files);
+  const where = { dataTransfer: data, clientX: at[0], clientY: at[1] };
+  await page.dispatchEvent("[aria-label=Stage]", "dragover", where);
+  await expect(page.getByText("Drop to bring it in")).toBeVisible();
+  await page.dispatchEvent("[aria-label=Stage]", "drop", where);
+}
