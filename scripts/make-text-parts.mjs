@@ -2,7 +2,9 @@
  * Writes what shaping text needs as modules that run anywhere, a strict page and a thread of Node: HarfBuzz with its WebAssembly in it,
  * and the shipped faces. Neither is kept in the repository.
  */
+import { createHash } from "node:crypto";
 import { existsSync, readFileSync, writeFileSync } from "node:fs";
+import { fileURLToPath } from "node:url";
 
 const FOLDER = "src/core/text";
 const HARFBUZZ = `${FOLDER}/harfbuzz.js`;
@@ -66,7 +68,10 @@ function faces() {
 
 /** Writes a module anew when it was made of other versions. */
 function make(path, versions, write) {
-  const mark = `/* Made by scripts/make-text-parts.mjs (2) of ${versions}. */\n`;
+  const program = createHash("sha256")
+    .update(readFileSync(fileURLToPath(import.meta.url)))
+    .digest("hex");
+  const mark = `/* Made by scripts/make-text-parts.mjs ${program.slice(0, 8)} of ${versions}. */\n`;
   if (existsSync(path) && readFileSync(path, "utf8").startsWith(mark)) return;
   writeFileSync(path, mark + write());
 }

@@ -33,6 +33,13 @@ export class AlongCurves {
     return this.travelled[k].length > this.curves.curveStarts[k + 1] - this.curves.curveStarts[k];
   }
 
+  /** The part of its curve's length at which each point of curve k lies. */
+  partsOfPoints(k: number): number[] {
+    const count = this.curves.curveStarts[k + 1] - this.curves.curveStarts[k];
+    const whole = this.lengths[k] || 1;
+    return Array.from({ length: count }, (_, i) => this.travelled[k][i] / whole);
+  }
+
   /**
    * Between which points of curve k a part of its length lies, and how far. Parts beyond 0 and 1 go round a closed curve and stop at
    * the ends of an open one.

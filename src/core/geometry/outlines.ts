@@ -2,7 +2,16 @@
  * Closed outlines in a plane, filled and given a depth. What is inside is decided by the fill rule, over outlines that may cross themselves
  * and each other (A. Johnson's Clipper2, after B. R. Vatti, 1992); the parts that come of it are cut into triangles by earcut.
  */
-import { Clipper, ClipType, FillRule, type PathD, type PathsD, PolyTreeD } from "clipper2-ts";
+import {
+  Clipper,
+  ClipType,
+  EndType,
+  FillRule,
+  JoinType,
+  type PathD,
+  type PathsD,
+  PolyTreeD,
+} from "clipper2-ts";
 import earcut, { deviation } from "earcut";
 import { tick } from "../cancelling";
 import { cosine, lengthOf, sine } from "../maths/exact";
@@ -20,6 +29,66 @@ const RULES: Readonly<Record<FillRuleName, FillRule>> = {
   "every other one": FillRule.EvenOdd,
   "all that is outlined": FillRule.NonZero,
 };
+
+export const JOINS = ["mitre", "round", "bevel"] as const;
+export type Join = (typeof JOINS)[number];
+const JOIN_TYPES: Readonly<Record<Join, JoinType>> = {
+  mitre: JoinType.Miter,
+  round: JoinType.Round,
+  bevel: JoinType.Bevel,
+};
+
+/** Times the distance that a mitred corner may reach; a sharper one is cut off. */
+const MITRE_LIMIT = 4;
+/** How far pieces of a round corner may be off it, as a part of the distance. */
+const ROUNDNESS = 0.01;
+
+/** Outlines around regions at a distance, within them where it is below 0: edges counter-clockwise, holes clockwise. */
+export function offsetOutlines(regions: readonly Region[], distance: number, join: Join): Outline[] {
+  if (regions.length === 0) return [];
+  tick(Number.POSITIVE_INFINITY);
+  const tolerance = Math.abs(distance) * ROUNDNESS;
+  const type = JOIN_TYPES[join];
+  return outlinesOf(
+    Clipper.inflatePathsD(
+      pathsOf(regions),
+      distance,
+      type,
+      EndType.Polygon,
+      MITRE_LIMIT,
+      PRECISION,
+      tolerance,
+    ),
+  );
+}
+
+export const BOOLEANS = ["union", "difference", "intersection", "either, not both"] as const;
+const CLIP_TYPES: Readonly<Record<(typeof BOOLEANS)[number], ClipType>> = {
+  union: ClipType.Union,
+  difference: ClipType.Difference,
+  intersection: ClipType.Intersection,
+  "either, not both": ClipType.Xor,
+};
+
+/** Outlines of what two sets of regions have together, or apart; edges counter-clockwise, holes clockwise. */
+export function combinedOutlines(
+  a: readonly Region[],
+  b: readonly Region[],
+  how: (typeof BOOLEANS)[number],
+): Outline[] {
+  const [first, second] = [pathsOf(a), pathsOf(b)];
+  // Clipper takes no empty list; of something and nothing the outcome is plain.
+  if (second.length === 0) return how === "intersection" ? [] : outlinesOf(first);
+  if (first.length === 0) return how === "union" || how === "either, not both" ? outlinesOf(second) : [];
+  tick(Number.POSITIVE_INFINITY);
+  return outlinesOf(Clipper.booleanOpD(CLIP_TYPES[how], first, second, FillRule.NonZero, PRECISION));
+}
+
+const pathsOf = (regions: readonly Region[]): PathsD =>
+  regions.flatMap(({ edge, holes }) => [edge, ...holes]).map(pathOf);
+
+const outlinesOf = (paths: PathsD): Outline[] =>
+  paths.map((path) => path.flatMap(({ x, y }) => [x, y])).filter((outline) => outline.length >= 6);
 
 /** A part of a plane: its edge counter-clockwise, its holes clockwise. */
 export interface Region {

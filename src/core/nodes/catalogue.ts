@@ -60,6 +60,10 @@ import { fillOutline } from "./form/fill-outline";
 import { linkNearby } from "./form/link-nearby";
 import { merge } from "./form/merge";
 import { mirror } from "./form/mirror";
+import { offsetOutline } from "./form/offset-outline";
+import { outlineBoolean } from "./form/outline-boolean";
+import { partOfPath } from "./form/part-of-path";
+import { resample } from "./form/resample";
 import { transform } from "./form/transform";
 import { tube } from "./form/tube";
 import { fillSites } from "./layout/fill-sites";
@@ -188,6 +192,10 @@ const NODES: readonly AnyNode[] = [
   tube,
   fillOutline,
   extrude,
+  resample,
+  partOfPath,
+  offsetOutline,
+  outlineBoolean,
   stage,
 ];
 

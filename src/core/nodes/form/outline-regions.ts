@@ -1,6 +1,5 @@
 /** Closed curves as regions of the plane that they lie in, for nodes that fill them. */
-import type { Curves } from "../../geometry/curves";
-import { isClosedCurve } from "../../geometry/curves";
+import { type CurveParts, type Curves, isClosedCurve, makeCurves } from "../../geometry/curves";
 import {
   type Depth,
   type FillRuleName,
@@ -25,13 +24,21 @@ export interface FlatOutlines {
 /** Part of the whole size by which outlines may leave their plane before it is told. */
 const FLAT = 0.01;
 
-/** Null, with a warning, when there is nothing to fill; what is open is left out and told. */
-export function flatOutlines(curves: Curves | undefined, context: NodeContext): FlatOutlines | null {
+/**
+ * Null, with a warning, when there is nothing to fill; what is open is left out and told.
+ * @param given the plane, where it is not their own
+ */
+export function flatOutlines(
+  curves: Curves | undefined,
+  context: NodeContext,
+  input = "shape",
+  given?: Plane,
+): FlatOutlines | null {
   if (!curves || curves.points.count === 0) {
-    context.warn("No curves arrive, so there is nothing to fill.", { input: "shape" });
+    context.warn("No curves arrive, so there is nothing to fill.", { input });
     return null;
   }
-  const plane = planeOf(curves);
+  const plane = given ?? planeOf(curves);
   const { lanes } = curves.points.columns.position;
   const outlines: Outline[] = [];
   const numbers: number[] = [];
@@ -51,11 +58,11 @@ export function flatOutlines(curves: Curves | undefined, context: NodeContext): 
   if (open > 0)
     context.warn(
       `${open} of ${curves.curves.count} curves are open, or have fewer than three points, and are left out. Close them to fill them.`,
-      { input: "shape" },
+      { input },
     );
   if (off > FLAT * size)
     context.warn("The outlines do not lie in one plane; they are filled as they look from the front of it.", {
-      input: "shape",
+      input,
     });
   return outlines.length > 0 ? { plane, outlines, curves: numbers } : null;
 }
@@ -69,6 +76,21 @@ export function filledAt(
   const mesh = solidOf(regions, depth);
   if (mesh.faces.count === 0) return EMPTY_SHAPE;
   return transformShape({ mesh }, { move: origin, turn: fromBasis(right, up, normal), scale: [1, 1, 1] });
+}
+
+/** Closed curves of outlines in a plane. */
+export function curvesAt({ origin, right, up }: Plane, outlines: readonly Outline[]): Shape {
+  if (outlines.length === 0) return EMPTY_SHAPE;
+  const curveStarts = new Int32Array(outlines.length + 1);
+  for (const [i, outline] of outlines.entries()) curveStarts[i + 1] = curveStarts[i] + outline.length / 2;
+  const flat = outlines.flat();
+  const lane = (a: 0 | 1 | 2) =>
+    Float32Array.from(
+      { length: flat.length / 2 },
+      (_, i) => origin[a] + right[a] * flat[i * 2] + up[a] * flat[i * 2 + 1],
+    );
+  const position: CurveParts["position"] = [lane(0), lane(1), lane(2)];
+  return { curves: makeCurves({ position, curveStarts, closed: new Int32Array(outlines.length).fill(1) }) };
 }
 
 /** Regions of outlines, told where the rule leaves nothing. */
