@@ -5,12 +5,12 @@
 import { writeFileSync } from "node:fs";
 import { parseAddress } from "../src/core/document/links";
 import { Evaluator } from "../src/core/evaluate/evaluator";
+import { loadLibraries } from "../src/core/evaluate/libraries";
 import { isValue, type Value } from "../src/core/fields/expression";
 import { runValues } from "../src/core/fields/run";
 import type { Mesh } from "../src/core/geometry/mesh";
 import type { Shape } from "../src/core/geometry/shape";
 import { THICKNESS } from "../src/core/geometry/thickness";
-import type { Library } from "../src/core/library";
 import { encodeSrgb } from "../src/core/maths/color";
 import { catalogue } from "../src/core/nodes/catalogue";
 import type { AnyNode } from "../src/core/nodes/define";
@@ -203,7 +203,7 @@ export function pictureOf(node: AnyNode): Mark[] {
 
 export async function picturesText(): Promise<string> {
   const nodes = [...catalogue.values()];
-  await Promise.all(nodes.flatMap(({ needs = [] }) => needs.map((library: Library) => library.load())));
+  await loadLibraries(nodes);
   return `${JSON.stringify(Object.fromEntries(nodes.map((node) => [node.type, pictureOf(node)])), null, 1)}\n`;
 }
 

@@ -60,7 +60,14 @@ const SHOTS: Record<string, (page: Page) => Promise<void>> = {
     await page.waitForTimeout(2500);
   },
   snails: (page) => open(page, "Snails on a slope"),
-  vanes: (page) => open(page, "Weather vanes"),
+  async word(page) {
+    await open(page, "Word in bloom");
+    await page.getByRole("slider", { name: "Frame" }).focus();
+    for (let i = 0; i < 62; i++) await page.keyboard.press("ArrowRight");
+    await page.waitForTimeout(4000);
+    await page.getByRole("button", { name: "Graph under the stage" }).click();
+    await page.waitForTimeout(3000);
+  },
   async profile(page) {
     await open(page, "Gourd scan revealed");
     await page.getByRole("slider", { name: "Frame" }).focus();

@@ -1,9 +1,9 @@
 /** What nodes do, beyond the reference values. */
 
+import { loadLibraries } from "../../src/core/evaluate/libraries";
 import { settingFault } from "../../src/core/evaluate/settings";
 import { plainNumber, plainNumbers, type Value } from "../../src/core/fields/expression";
 import type { Shape } from "../../src/core/geometry/shape";
-import type { Library } from "../../src/core/library";
 import { catalogue } from "../../src/core/nodes/catalogue";
 import type { AnyInput } from "../../src/core/nodes/define";
 import { graphOf, type NodeSpec, outputsOf, runNode } from "../run-node";
@@ -14,11 +14,7 @@ const laneOf = (shape: unknown, column: string, lane = 0) => [
 ];
 
 describe("every node", () => {
-  beforeAll(() =>
-    Promise.all(
-      [...catalogue.values()].flatMap(({ needs = [] }) => needs.map((library: Library) => library.load())),
-    ),
-  );
+  beforeAll(() => loadLibraries(catalogue.values()));
 
   it.each([...catalogue.values()].map((node) => [node.type, node] as const))(
     "%s is declared soundly",

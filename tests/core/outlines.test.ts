@@ -1,8 +1,9 @@
 /** Outlines filled and given a depth, by hand-worked figures and by what holds of any. */
 import fc from "fast-check";
 import { eulerCharacteristic, isClosed, meshArea, meshVolume } from "../../src/core/geometry/measure";
-import { type Outline, regionsOf, solidOf } from "../../src/core/geometry/outlines";
+import { type Outline, regionsOf } from "../../src/core/geometry/outlines";
 import type { Shape } from "../../src/core/geometry/shape";
+import { solidOf } from "../../src/core/geometry/solid-of-regions";
 import { graphOf, type NodeSpec, outputsOf, reportOf } from "../run-node";
 
 const square = (size: number, x = 0, y = 0): Outline => [x, y, x + size, y, x + size, y + size, x, y + size];

@@ -1,18 +1,14 @@
 /** Shapes that nodes make are sound, and what is wrong with one is said. */
 
 import { Evaluator } from "../../src/core/evaluate/evaluator";
+import { loadLibraries } from "../../src/core/evaluate/libraries";
 import { makeMesh } from "../../src/core/geometry/mesh";
 import type { Shape } from "../../src/core/geometry/shape";
 import { validateShape } from "../../src/core/geometry/validate";
-import type { Library } from "../../src/core/library";
 import { catalogue } from "../../src/core/nodes/catalogue";
 import { exampleOf, IT } from "../../src/studio/graph/adder/node-example";
 
-beforeAll(() =>
-  Promise.all(
-    [...catalogue.values()].flatMap(({ needs = [] }) => needs.map((library: Library) => library.load())),
-  ),
-);
+beforeAll(() => loadLibraries(catalogue.values()));
 
 const square = makeMesh({
   position: [Float32Array.of(0, 1, 1, 0), new Float32Array(4), Float32Array.of(0, 0, 1, 1)],

@@ -4,12 +4,15 @@ import type { Library } from "../library";
 import { catalogue } from "../nodes/catalogue";
 import { type AnyNode, NodeError } from "../nodes/define";
 
-/** Loads all that is needed and not there yet. Never rejects: the nodes that lack something say so. */
+/** Loads all that a piece needs and that is not there yet. Never rejects: the nodes that lack something say so. */
 export async function prepareLibraries({ graph, capsules }: PieceDocument): Promise<void> {
   const graphs = [graph, ...Object.values(capsules).map((capsule) => capsule.graph)];
-  const needed = new Set<Library>();
-  for (const { nodes } of graphs)
-    for (const { type } of nodes) for (const library of catalogue.get(type)?.needs ?? []) needed.add(library);
+  await loadLibraries(graphs.flatMap(({ nodes }) => nodes.flatMap(({ type }) => catalogue.get(type) ?? [])));
+}
+
+/** The same for nodes by themselves. */
+export async function loadLibraries(nodes: Iterable<AnyNode>): Promise<void> {
+  const needed = new Set<Library>([...nodes].flatMap(({ needs = [] }) => needs));
   await Promise.all([...needed].filter((library) => !library.isReady).map((library) => library.load()));
 }
 

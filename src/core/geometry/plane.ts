@@ -1,6 +1,7 @@
-/** The plane that curves lie in, or nearly. */
+/** The plane that curves lie in, or nearly; outlines in a plane, and curves of them. */
 import { cross, normalise, type Vec3 } from "../maths/vector";
-import type { Curves } from "./curves";
+import { type CurveParts, type Curves, makeCurves } from "./curves";
+import type { Outline } from "./outlines";
 
 export interface Plane {
   readonly origin: Vec3;
@@ -38,6 +39,9 @@ export function planeOf({ points, curveStarts }: Curves): Plane {
   return { origin, right, up: cross(normal, right), normal };
 }
 
+/** Upright, facing z. */
+export const XY_PLANE: Plane = { origin: [0, 0, 0], right: [1, 0, 0], up: [0, 1, 0], normal: [0, 0, 1] };
+
 /** From here on a plane counts as lying. */
 const LYING = 0.7;
 
@@ -62,4 +66,18 @@ export function flatPlaces(
     off = Math.max(off, Math.abs(x * normal[0] + y * normal[1] + z * normal[2]));
   }
   return { flat, off };
+}
+
+/** Closed curves of outlines in a plane. */
+export function curvesInPlane({ origin, right, up }: Plane, outlines: readonly Outline[]): Curves {
+  const curveStarts = new Int32Array(outlines.length + 1);
+  for (const [i, outline] of outlines.entries()) curveStarts[i + 1] = curveStarts[i] + outline.length / 2;
+  const flat = outlines.flat();
+  const lane = (a: 0 | 1 | 2) =>
+    Float32Array.from(
+      { length: flat.length / 2 },
+      (_, i) => origin[a] + right[a] * flat[i * 2] + up[a] * flat[i * 2 + 1],
+    );
+  const position: CurveParts["position"] = [lane(0), lane(1), lane(2)];
+  return makeCurves({ position, curveStarts, closed: new Int32Array(outlines.length).fill(1) });
 }

@@ -1,7 +1,8 @@
 /** A glyph as a shape in the plane z = 0: its outlines as curves, filled, or with a depth. */
-import { type CurveParts, makeCurves } from "../geometry/curves";
-import { type Depth, type Outline, regionsOf, solidOf } from "../geometry/outlines";
+import { type Outline, regionsOf } from "../geometry/outlines";
+import { curvesInPlane, XY_PLANE } from "../geometry/plane";
 import { EMPTY_SHAPE, type Shape } from "../geometry/shape";
+import { type Depth, solidOf } from "../geometry/solid-of-regions";
 import type { OutlineStep } from "./font";
 
 export interface GlyphLook extends Depth {
@@ -22,7 +23,7 @@ export function glyphShape(
     outline.map((v, i) => (v - (i % 2 === 0 ? x : y)) * look.size),
   );
   if (outlines.length === 0) return EMPTY_SHAPE;
-  if (look.as === "outlines") return { curves: curvesOf(outlines) };
+  if (look.as === "outlines") return { curves: curvesInPlane(XY_PLANE, outlines) };
   const depth = look.as === "filled" ? 0 : look.depth;
   return { mesh: solidOf(regionsOf(outlines, "where it winds"), { ...look, depth }) };
 }
@@ -58,13 +59,4 @@ function withoutRepeats(outline: readonly number[]): number[] {
       out.push(outline[i], outline[i + 1]);
   const isAgain = out.length > 2 && out[0] === out.at(-2) && out[1] === out.at(-1);
   return isAgain ? out.slice(0, -2) : out;
-}
-
-function curvesOf(outlines: readonly Outline[]) {
-  const curveStarts = new Int32Array(outlines.length + 1);
-  for (const [i, outline] of outlines.entries()) curveStarts[i + 1] = curveStarts[i] + outline.length / 2;
-  const flat = outlines.flat();
-  const lane = (axis: 0 | 1) => Float32Array.from({ length: flat.length / 2 }, (_, i) => flat[i * 2 + axis]);
-  const position: CurveParts["position"] = [lane(0), lane(1), new Float32Array(flat.length / 2)];
-  return makeCurves({ position, curveStarts, closed: new Int32Array(outlines.length).fill(1) });
 }

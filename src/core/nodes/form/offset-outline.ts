@@ -1,9 +1,10 @@
 import { JOINS, offsetOutlines } from "../../geometry/outlines";
+import { curvesInPlane } from "../../geometry/plane";
 import { EMPTY_SHAPE } from "../../geometry/shape";
 import { defineNode } from "../define";
 import { choice, integer, number, out, shape } from "../ports";
 import { fillRule } from "./fill-outline";
-import { curvesAt, filledRegions, flatOutlines } from "./outline-regions";
+import { filledRegions, flatOutlines } from "./outline-regions";
 
 export const offsetOutline = defineNode({
   type: "offset-outline",
@@ -49,6 +50,6 @@ export const offsetOutline = defineNode({
     const gone = outlines.filter((list) => list.length === 0).length;
     if (regions.length > 0 && gone > 0)
       context.note(`${gone} of ${times} have nothing left: the shape is too narrow for them.`);
-    return { shape: curvesAt(flat.plane, outlines.flat()) };
+    return { shape: { curves: curvesInPlane(flat.plane, outlines.flat()) } };
   },
 });

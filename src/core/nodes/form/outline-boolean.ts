@@ -1,10 +1,10 @@
 import { BOOLEANS, combinedOutlines, regionsOf } from "../../geometry/outlines";
-import { planeOf } from "../../geometry/plane";
+import { curvesInPlane, planeOf } from "../../geometry/plane";
 import { EMPTY_SHAPE } from "../../geometry/shape";
 import { defineNode } from "../define";
 import { choice, out, shape } from "../ports";
 import { fillRule } from "./fill-outline";
-import { curvesAt, flatOutlines } from "./outline-regions";
+import { flatOutlines } from "./outline-regions";
 
 export const outlineBoolean = defineNode({
   type: "outline-boolean",
@@ -47,6 +47,6 @@ export const outlineBoolean = defineNode({
       how,
     );
     if (outlines.length === 0) context.note("Nothing is left of them.");
-    return { shape: curvesAt(first.plane, outlines) };
+    return { shape: { curves: curvesInPlane(first.plane, outlines) } };
   },
 });

@@ -1,15 +1,9 @@
 /** Closed curves as regions of the plane that they lie in, for nodes that fill them. */
-import { type CurveParts, type Curves, isClosedCurve, makeCurves } from "../../geometry/curves";
-import {
-  type Depth,
-  type FillRuleName,
-  type Outline,
-  type Region,
-  regionsOf,
-  solidOf,
-} from "../../geometry/outlines";
+import { type Curves, isClosedCurve } from "../../geometry/curves";
+import { type FillRuleName, type Outline, type Region, regionsOf } from "../../geometry/outlines";
 import { flatPlaces, type Plane, planeOf } from "../../geometry/plane";
 import { EMPTY_SHAPE, type Shape } from "../../geometry/shape";
+import { type Depth, solidOf } from "../../geometry/solid-of-regions";
 import { transformShape } from "../../geometry/transform";
 import { fromBasis } from "../../maths/quaternion";
 import type { NodeContext } from "../define";
@@ -76,21 +70,6 @@ export function filledAt(
   const mesh = solidOf(regions, depth);
   if (mesh.faces.count === 0) return EMPTY_SHAPE;
   return transformShape({ mesh }, { move: origin, turn: fromBasis(right, up, normal), scale: [1, 1, 1] });
-}
-
-/** Closed curves of outlines in a plane. */
-export function curvesAt({ origin, right, up }: Plane, outlines: readonly Outline[]): Shape {
-  if (outlines.length === 0) return EMPTY_SHAPE;
-  const curveStarts = new Int32Array(outlines.length + 1);
-  for (const [i, outline] of outlines.entries()) curveStarts[i + 1] = curveStarts[i] + outline.length / 2;
-  const flat = outlines.flat();
-  const lane = (a: 0 | 1 | 2) =>
-    Float32Array.from(
-      { length: flat.length / 2 },
-      (_, i) => origin[a] + right[a] * flat[i * 2] + up[a] * flat[i * 2 + 1],
-    );
-  const position: CurveParts["position"] = [lane(0), lane(1), lane(2)];
-  return { curves: makeCurves({ position, curveStarts, closed: new Int32Array(outlines.length).fill(1) }) };
 }
 
 /** Regions of outlines, told where the rule leaves nothing. */
