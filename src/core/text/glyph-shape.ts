@@ -1,8 +1,10 @@
 /** A glyph as a shape in the plane z = 0: its outlines as curves, filled, or with a depth. */
+
 import { type Outline, regionsOf } from "../geometry/outlines";
 import { curvesInPlane, XY_PLANE } from "../geometry/plane";
 import { EMPTY_SHAPE, type Shape } from "../geometry/shape";
 import { type Depth, solidOf } from "../geometry/solid-of-regions";
+import { bezierAt } from "../maths/bezier";
 import type { OutlineStep } from "./font";
 
 export interface GlyphLook extends Depth {
@@ -40,16 +42,9 @@ export function flattened(steps: readonly OutlineStep[], detail: number): Outlin
     }
     const from = now.slice(-2);
     if (to === "line") now.push(...points);
-    else for (let i = 1; i <= detail; i++) now.push(...bendAt([...from, ...points], i / detail));
+    else for (let i = 1; i <= detail; i++) now.push(...bezierAt([...from, ...points], i / detail));
   }
   return outlines.map(withoutRepeats).filter((outline) => outline.length >= 6);
-}
-
-/** A place on a Bézier curve, from its control points (P. de Casteljau, 1959). */
-function bendAt(points: readonly number[], t: number): [number, number] {
-  let level = points;
-  while (level.length > 2) level = level.slice(0, -2).map((v, i) => v + (level[i + 2] - v) * t);
-  return [level[0], level[1]];
 }
 
 function withoutRepeats(outline: readonly number[]): number[] {

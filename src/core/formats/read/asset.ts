@@ -14,6 +14,8 @@ export interface ShapeAsset {
   readonly shape: Shape;
   /** The file's meshes or groups apart; empty when there is only one. */
   readonly parts: readonly ShapePart[];
+  /** What of the file was not read, in words. */
+  readonly notes?: readonly string[];
 }
 
 export interface PictureAsset {

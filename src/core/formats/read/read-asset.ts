@@ -11,6 +11,7 @@ import { readPly } from "./ply";
 import { readPng } from "./png";
 import { sfntOf } from "./sfnt";
 import { readStl } from "./stl";
+import { readSvg } from "./svg";
 
 export interface AssetReader {
   readonly endings: readonly string[];
@@ -25,6 +26,7 @@ const pictured = (picture: Picture): PictureAsset => ({ kind: "picture", picture
 
 export const ASSET_READERS: readonly AssetReader[] = [
   { endings: ["obj"], title: "OBJ mesh", holds: "shape", read: async (bytes) => readObj(bytes) },
+  { endings: ["svg"], title: "SVG drawing", holds: "shape", read: async (bytes) => readSvg(bytes) },
   { endings: ["glb"], title: "GLB (binary glTF 2.0)", holds: "shape", read: readGlb },
   { endings: ["gltf"], title: "glTF 2.0", holds: "shape", read: readGltf },
   { endings: ["stl"], title: "STL mesh", holds: "shape", read: async (bytes) => whole(readStl(bytes)) },
