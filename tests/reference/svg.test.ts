@@ -148,8 +148,8 @@ describe("drawings", () => {
       { file: { type: "import", set: { file: "own" } }, node: { type: "fill-outline" } },
       ["file.shape>node.shape"],
     );
-    const { outputs } = evaluate(document, 0, { target: "node", assets });
-    expect(meshArea((outputs?.shape as Shape).mesh as Mesh)).toBeCloseTo(1 - 0.25, 5);
+    const { outputs = {} } = evaluate(document, 0, { target: "node", assets });
+    expect(meshArea((outputs.shape as Shape).mesh as Mesh)).toBeCloseTo(1 - 0.25, 5);
   });
 
   it("name what is not read, run no script and fetch nothing", async () => {

