@@ -65,8 +65,8 @@ const SHOTS: Record<string, (page: Page) => Promise<void>> = {
     await page.getByRole("slider", { name: "Frame" }).focus();
     for (let i = 0; i < 62; i++) await page.keyboard.press("ArrowRight");
     await page.waitForTimeout(4000);
-    await page.getByRole("button", { name: "Graph under the stage" }).click();
-    await page.waitForTimeout(3000);
+    await page.keyboard.press("g");
+    await page.waitForTimeout(1500);
   },
   async profile(page) {
     await open(page, "Gourd scan revealed");
