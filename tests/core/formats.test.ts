@@ -189,7 +189,11 @@ describe("OBJ in", () => {
     ],
     ["two.obj", "v 0 0 0\nv 1 0 0\nf 1 2\n", /line 3: a face needs at least three corners/],
     ["huge.obj", "v 1e999 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n", /not a number/],
-    ["pod.fbx", "x", /files ending in .obj, .svg, .glb, .gltf, .stl, .ply, .csv, .png, .jpg, .jpeg, .ttf, .otf, .woff can/],
+    [
+      "pod.fbx",
+      "x",
+      /files ending in .obj, .svg, .glb, .gltf, .stl, .ply, .csv, .png, .jpg, .jpeg, .ttf, .otf, .woff can/,
+    ],
     ["cut.glb", "glTF\u0002\0\0\0", /"cut.glb"/],
     ["text.glb", "this is no mesh at all", /does not begin with "glTF"/],
   ])("%s is refused with what and where", async (file, text, what) => {
