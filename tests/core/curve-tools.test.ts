@@ -1,4 +1,5 @@
 /** Curves sampled anew, trimmed, offset and combined, against worked values. */
+
 import fc from "fast-check";
 import { type Curves, curveLengths } from "../../src/core/geometry/curves";
 import {
@@ -13,6 +14,7 @@ import type { Shape } from "../../src/core/geometry/shape";
 import { validateShape } from "../../src/core/geometry/validate";
 import type { Setting } from "../../src/core/nodes/ports";
 import { graphOf, type NodeSpec, outputsOf, reportOf } from "../run-node";
+import { signedArea } from "../shoelace";
 
 const made = (
   type: string,
@@ -118,16 +120,8 @@ describe("part of path", () => {
 });
 
 const square = (size: number, x = 0, y = 0): Outline => [x, y, x + size, y, x + size, y + size, x, y + size];
-const signed = (outline: Outline): number => {
-  let sum = 0;
-  for (let i = 0; i < outline.length; i += 2) {
-    const j = (i + 2) % outline.length;
-    sum += outline[i] * outline[j + 1] - outline[j] * outline[i + 1];
-  }
-  return sum / 2;
-};
 const areaOf = (outlines: readonly Outline[]): number =>
-  outlines.reduce((sum, outline) => sum + signed(outline), 0);
+  outlines.reduce((sum, outline) => sum + signedArea(outline), 0);
 
 describe("offset", () => {
   const regions = regionsOf([square(2)], "where it winds");

@@ -1,25 +1,18 @@
 /** Outlines filled and given a depth, by hand-worked figures and by what holds of any. */
+
 import fc from "fast-check";
 import { eulerCharacteristic, isClosed, meshArea, meshVolume } from "../../src/core/geometry/measure";
 import { type Outline, regionsOf } from "../../src/core/geometry/outlines";
 import type { Shape } from "../../src/core/geometry/shape";
 import { solidOf } from "../../src/core/geometry/solid-of-regions";
 import { graphOf, type NodeSpec, outputsOf, reportOf } from "../run-node";
+import { signedArea } from "../shoelace";
 
 const square = (size: number, x = 0, y = 0): Outline => [x, y, x + size, y, x + size, y + size, x, y + size];
 const backwards = (outline: Outline): Outline =>
   Array.from({ length: outline.length / 2 }, (_, i) =>
     outline.slice(-2 * i - 2, outline.length - 2 * i),
   ).flat();
-/** By the shoelace formula: holes run the other way round. */
-const signed = (outline: Outline): number => {
-  let sum = 0;
-  for (let i = 0; i < outline.length; i += 2) {
-    const j = (i + 2) % outline.length;
-    sum += outline[i] * outline[j + 1] - outline[j] * outline[i + 1];
-  }
-  return sum / 2;
-};
 const FLAT = { depth: 0, bevel: 0, steps: 1 };
 
 it("cuts a square with two holes into n + 2h − 2 triangles of its area [MSH-18]", () => {
@@ -96,7 +89,7 @@ it("makes closed solids of any outlines, however they cross", () => {
         const solid = solidOf(regions, { depth: 2, bevel: 0, steps: 1 });
         const flat = meshArea(solidOf(regions, FLAT));
         const wanted = regions.reduce(
-          (sum, { edge, holes }) => sum + signed(edge) + holes.reduce((s, h) => s + signed(h), 0),
+          (sum, { edge, holes }) => sum + signedArea(edge) + holes.reduce((s, h) => s + signedArea(h), 0),
           0,
         );
         // Outlines that touch themselves at a place between their points may be cut amiss, by earcut and by Clipper.

@@ -1,4 +1,5 @@
 /** Fonts, letters and their outlines, against the fontkit package reading the same files, and against what is known of solids. */
+
 import { readFileSync } from "node:fs";
 import fc from "fast-check";
 import { create, type Font as KitFont } from "fontkit";
@@ -11,6 +12,7 @@ import { solidOf } from "../../src/core/geometry/solid-of-regions";
 import { FACES, Font, type OutlineStep, shippedFonts, TEXT_SHAPING, WEIGHTS } from "../../src/core/text/font";
 import { flattened } from "../../src/core/text/glyph-shape";
 import { type PlacedGlyph, setText } from "../../src/core/text/set-text";
+import { signedArea } from "../shoelace";
 
 function groupBy(
   glyphs: readonly PlacedGlyph[],
@@ -37,16 +39,6 @@ const KIT_STEPS: Readonly<Record<string, OutlineStep["to"]>> = {
   lineTo: "line",
   quadraticCurveTo: "quadratic",
   bezierCurveTo: "cubic",
-};
-
-/** By the shoelace formula. */
-const signedArea = (outline: readonly number[]): number => {
-  let sum = 0;
-  for (let i = 0; i < outline.length; i += 2) {
-    const j = (i + 2) % outline.length;
-    sum += outline[i] * outline[j + 1] - outline[j] * outline[i + 1];
-  }
-  return sum / 2;
 };
 
 describe.each(every)("%s %s", (face, weight) => {

@@ -13,9 +13,11 @@ interface Topology {
   readonly tree: BoxTree;
 }
 
-/** Pieces in the order of the curves: three points each (the second twice), and the curve's number. */
+/** Pieces in the order of the curves: three points each (the second twice), the parts of the length, the curve's number. */
 interface Pieces {
   readonly points: Int32Array;
+  readonly begin: Float32Array;
+  readonly end: Float32Array;
   readonly curve: Float32Array;
 }
 
@@ -33,16 +35,18 @@ export class CurveTable {
     const { curveStarts } = curves;
     const closed = curves.curves.columns.closed?.lanes[0];
     const along = new AlongCurves(curves);
-    const { points, curve } = piecesOf(curves, along);
+    const { points, begin, end, curve } = piecesOf(curves, along);
     const places = pointLanes(curves);
     const known = before?.topology;
     const topology =
       known && known.curveStarts === curveStarts && known.closed === closed
         ? known
         : { curveStarts, closed, tree: boxTree(places, points) };
-    const lanes = [0, 1, 2].map(() => floatsInMemory(curve.length));
-    lanes[2].set(curve);
-    partsOfLength(points, curve, places, along, lanes[0], lanes[1]);
+    const lanes = [begin, end, curve].map((values) => {
+      const lane = floatsInMemory(values.length);
+      lane.set(values);
+      return lane;
+    });
     return new CurveTable(topology, fitted(topology.tree, places), lanes);
   }
 
@@ -60,37 +64,25 @@ export class CurveTable {
 function piecesOf({ curveStarts, points }: Curves, along: AlongCurves): Pieces {
   // A closed curve has a piece a point, an open one a piece less; one of a single point is a piece without length.
   const found = new Int32Array(points.count * 3);
-  const curve = new Float32Array(points.count);
+  const [begin, ends, curve] = [0, 1, 2].map(() => new Float32Array(points.count));
   let count = 0;
   for (let c = 0; c < along.count; c++) {
     const [first, end] = [curveStarts[c], curveStarts[c + 1]];
     const until = along.isRound(c) || end - first === 1 ? end : end - 1;
+    const parts = along.partsOfPoints(c);
     for (let p = first; p < until; p++) {
       const q = p + 1 < end ? p + 1 : first;
       found.set([p, q, q], count * 3);
+      begin[count] = parts[p - first];
+      // The end of a closed curve is where it begins; without a length nothing is further than that.
+      ends[count] = parts[p - first + 1] ?? (along.lengths[c] > 0 ? 1 : 0);
       curve[count++] = c;
     }
   }
-  return { points: found.slice(0, count * 3), curve: curve.slice(0, count) };
-}
-
-/** Writes where each piece begins and ends, as parts of its curve's length; 0 on a curve without length. */
-function partsOfLength(
-  points: Int32Array,
-  curve: Float32Array,
-  [x, y, z]: readonly Float32Array[],
-  along: AlongCurves,
-  begin: Float32Array,
-  end: Float32Array,
-): void {
-  let travelled = 0;
-  for (let s = 0; s < curve.length; s++) {
-    if (s > 0 && curve[s] !== curve[s - 1]) travelled = 0;
-    const [p, q] = [points[s * 3], points[s * 3 + 1]];
-    const [dx, dy, dz] = [x[q] - x[p], y[q] - y[p], z[q] - z[p]];
-    const whole = along.lengths[curve[s]];
-    begin[s] = whole > 0 ? travelled / whole : 0;
-    travelled += Math.sqrt(dx * dx + dy * dy + dz * dz);
-    end[s] = whole > 0 ? travelled / whole : 0;
-  }
+  return {
+    points: found.slice(0, count * 3),
+    begin: begin.slice(0, count),
+    end: ends.slice(0, count),
+    curve: curve.slice(0, count),
+  };
 }

@@ -4,6 +4,7 @@ import { type Outline, regionsOf } from "../geometry/outlines";
 import { curvesInPlane, XY_PLANE } from "../geometry/plane";
 import { EMPTY_SHAPE, type Shape } from "../geometry/shape";
 import { type Depth, solidOf } from "../geometry/solid-of-regions";
+import { withoutRepeats } from "../geometry/without-repeats";
 import { bezierAt } from "../maths/bezier";
 import type { OutlineStep } from "./font";
 
@@ -44,14 +45,5 @@ export function flattened(steps: readonly OutlineStep[], detail: number): Outlin
     if (to === "line") now.push(...points);
     else for (let i = 1; i <= detail; i++) now.push(...bezierAt([...from, ...points], i / detail));
   }
-  return outlines.map(withoutRepeats).filter((outline) => outline.length >= 6);
-}
-
-function withoutRepeats(outline: readonly number[]): number[] {
-  const out: number[] = [];
-  for (let i = 0; i < outline.length; i += 2)
-    if (out.length === 0 || outline[i] !== out.at(-2) || outline[i + 1] !== out.at(-1))
-      out.push(outline[i], outline[i + 1]);
-  const isAgain = out.length > 2 && out[0] === out.at(-2) && out[1] === out.at(-1);
-  return isAgain ? out.slice(0, -2) : out;
+  return outlines.map((outline) => withoutRepeats(outline, true)).filter((outline) => outline.length >= 6);
 }

@@ -7,6 +7,7 @@ import svgPath from "svgpath";
 import { tick } from "../../cancelling";
 import { makeColumn, withColumns } from "../../geometry/column";
 import { type Curves, makeCurves } from "../../geometry/curves";
+import { withoutRepeats } from "../../geometry/without-repeats";
 import { bezierAt } from "../../maths/bezier";
 import { parseHex, type Rgba } from "../../maths/color";
 import { FormatError } from "../format-error";
@@ -373,13 +374,7 @@ function subpaths(d: string, [a, b, c, e, x0, y0]: Matrix): { points: number[]; 
       else path.points.push(...values.slice(-2));
     });
   return found.flatMap(({ points, closed }) => {
-    const kept: number[] = [];
-    for (let i = 0; i < points.length; i += 2)
-      if (i === 0 || points[i] !== points[i - 2] || points[i + 1] !== points[i - 1])
-        kept.push(points[i], points[i + 1]);
-    // A closed one that has come back to its beginning has that once.
-    const isBack = kept.length > 2 && kept[0] === kept.at(-2) && kept[1] === kept.at(-1);
-    const own = closed && isBack ? kept.slice(0, -2) : kept;
+    const own = withoutRepeats(points, closed);
     const placed = own.map((_, i) =>
       i % 2 === 0 ? a * own[i] + c * own[i + 1] + x0 : b * own[i - 1] + e * own[i] + y0,
     );

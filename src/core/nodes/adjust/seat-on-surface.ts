@@ -1,6 +1,5 @@
 import { tick } from "../../cancelling";
-import { applyAll, positionField } from "../../fields/expression";
-import { freshKey } from "../../fields/fresh-key";
+import { positionField } from "../../fields/expression";
 import { gather, makeColumn, makeLanes } from "../../geometry/column";
 import { pointNormals } from "../../geometry/normals";
 import { rotationsOf } from "../../geometry/shape";
@@ -17,6 +16,7 @@ import { SurfaceTable } from "../../spatial/surface-table";
 import { defineNode } from "../define";
 import { elementsOf, withElements } from "../elements";
 import { choice, field, length, out, shape } from "../ports";
+import { raysOnto } from "../surface-queries";
 
 export const seatOnSurface = defineNode({
   type: "seat-on-surface",
@@ -73,17 +73,13 @@ export const seatOnSurface = defineNode({
       return { shape };
     }
     const normals = surface === "smooth" ? pointNormals(mesh) : [];
-    const met = applyAll("castRay", [...positionField(), ...direction], {
-      key: freshKey(),
-      surface: table.address,
-      behind: back,
-      most: Number.POSITIVE_INFINITY,
-      bothSides: true,
-      carried: normals,
-      kind: "vector",
-      byCorner: false,
-      lanes: [...table.lanes, ...normals],
-    });
+    const met = raysOnto(
+      table,
+      positionField(),
+      direction,
+      { lanes: normals, kind: "vector", byCorner: false },
+      { behind: back, most: Number.POSITIVE_INFINITY, bothSides: true },
+    );
     const [dx, dy, dz, lifts, leans, hit, , hx, hy, hz, ...facings] = context.run(
       [...direction, lift, lean, ...met],
       domain,

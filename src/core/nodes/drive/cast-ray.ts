@@ -1,8 +1,8 @@
-import { applyAll, constant, type VectorField } from "../../fields/expression";
-import { freshKey } from "../../fields/fresh-key";
+import { constant, type VectorField } from "../../fields/expression";
 import { SurfaceTable } from "../../spatial/surface-table";
 import { defineNode } from "../define";
 import { choice, field, length, out, shape } from "../ports";
+import { raysOnto } from "../surface-queries";
 import { attributeInput, attributeOutputs, attributeValues, NO_VALUES, ofSurface } from "./found-attribute";
 
 export const castRay = defineNode({
@@ -51,15 +51,10 @@ export const castRay = defineNode({
       return { hit: none, distance: none, place, facing: NO_VALUES.vector, ...NO_VALUES };
     }
     const carried = ofSurface(mesh, attribute, context);
-    const all = applyAll("castRay", [...place, ...direction], {
-      ...carried,
-      key: freshKey(),
-      surface: table.address,
+    const all = raysOnto(table, place, direction, carried, {
       behind: 0,
       most: reach,
       bothSides: sides === "both sides",
-      carried: carried.lanes,
-      lanes: [...table.lanes, ...carried.lanes],
     });
     const [hit, distance, x, y, z, fx, fy, fz] = all;
     return {

@@ -15,6 +15,7 @@ import { PointGrid } from "../../spatial/point-grid";
 import { SurfaceTable } from "../../spatial/surface-table";
 import { defineNode, type NodeContext } from "../define";
 import { choice, field, integer, out, shape, toggle } from "../ports";
+import { closestOn } from "../surface-queries";
 import {
   attributeInput,
   attributeOutputs,
@@ -86,14 +87,7 @@ export const nearest = defineNode({
       if (!table || !mesh)
         return nothing(context, "No surface arrives, so the distance is 0 everywhere.", place);
       const carried = ofSurface(mesh, attribute, context);
-      const found = applyAll("closest", place, {
-        ...carried,
-        key: freshKey(),
-        surface: table.address,
-        most: Number.POSITIVE_INFINITY,
-        carried: carried.lanes,
-        lanes: [...table.lanes, ...carried.lanes],
-      });
+      const found = closestOn(table, place, carried);
       const inside = apply("within", place, { key: freshKey(), inside: new LazyInside(mesh) });
       const side = apply("subtract", [constant(1), scaleBy(inside, constant(2))]);
       return {

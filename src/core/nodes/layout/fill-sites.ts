@@ -1,6 +1,5 @@
 import { tick } from "../../cancelling";
-import { applyAll, positionField } from "../../fields/expression";
-import { freshKey } from "../../fields/fresh-key";
+import { positionField } from "../../fields/expression";
 import { type Bounds, domainBounds } from "../../geometry/bounds";
 import { type Domain, gather, makeColumn, widened, withColumns } from "../../geometry/column";
 import { EMPTY_SHAPE, makeSites } from "../../geometry/shape";
@@ -9,6 +8,7 @@ import { Inside } from "../../spatial/inside";
 import { SurfaceTable } from "../../spatial/surface-table";
 import { defineNode, type NodeContext } from "../define";
 import { choice, length, out, shape } from "../ports";
+import { closestOn, NOTHING_CARRIED } from "../surface-queries";
 import { LATTICES, PACKINGS, type Packing } from "./lattice";
 
 const KEEPS = [
@@ -123,18 +123,7 @@ function firstFrom(x: number, first: number, spacing: number, least: number, mos
 
 /** The numbers of those sites that are no further than `near` from a surface. */
 function nearTo(sites: Domain, table: SurfaceTable, near: number, context: NodeContext): Int32Array {
-  const [distance] = context.run(
-    applyAll("closest", positionField(), {
-      key: freshKey(),
-      surface: table.address,
-      most: near,
-      carried: [],
-      kind: "number",
-      byCorner: false,
-      lanes: table.lanes,
-    }),
-    sites,
-  );
+  const [distance] = context.run(closestOn(table, positionField(), NOTHING_CARRIED, near), sites);
   return numbersWhere(sites.count, (i) => distance[i] <= near);
 }
 
