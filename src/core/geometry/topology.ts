@@ -28,6 +28,8 @@ export class Topology {
     faceOfCorner?: Int32Array;
     cornersOfPoints?: Incidence;
     cornersOfEdges?: Incidence;
+    across?: Int32Array;
+    pointsOfPoints?: Incidence;
   } = {};
 
   constructor(
@@ -66,6 +68,29 @@ export class Topology {
     return (this.made.cornersOfEdges ??= grouped(this.edges.ofCorner, this.edges.count));
   }
 
+  /**
+   * The corner of the other face at the edge from each corner to the next one; −1 where there is no other, more than one, or where it
+   * walks the edge the same way.
+   */
+  get across(): Int32Array {
+    return (this.made.across ??= this.findAcross());
+  }
+
+  /** The points at the other ends of each point's edges, in no order. */
+  get pointsOfPoints(): Incidence {
+    return (this.made.pointsOfPoints ??= this.findNeighbours());
+  }
+
+  /** Whether a border runs along an edge, or faces meet there that do not go on into each other. */
+  isOpen(edge: number): boolean {
+    return this.across[this.edges.corners[2 * edge]] < 0;
+  }
+
+  /** The two points of an edge, the second one at 1. */
+  pointOfEdge(edge: number, end: 0 | 1): number {
+    return this.cornerPoint[this.edges.corners[2 * edge + end]];
+  }
+
   /** The corner after one in its face. */
   after(corner: number): number {
     const face = this.faceOfCorner[corner];
@@ -76,6 +101,33 @@ export class Topology {
   before(corner: number): number {
     const face = this.faceOfCorner[corner];
     return corner > this.faceStarts[face] ? corner - 1 : this.faceStarts[face + 1] - 1;
+  }
+
+  private findAcross(): Int32Array {
+    const { starts, items } = this.cornersOfEdges;
+    const across = new Int32Array(this.cornerPoint.length).fill(-1);
+    for (let e = 0; e + 1 < starts.length; e++) {
+      tick();
+      if (starts[e + 1] - starts[e] !== 2) continue;
+      const [a, b] = [items[starts[e]], items[starts[e] + 1]];
+      if (this.cornerPoint[a] === this.cornerPoint[b]) continue;
+      across[a] = b;
+      across[b] = a;
+    }
+    return across;
+  }
+
+  private findNeighbours(): Incidence {
+    const { count } = this.edges;
+    const ends = new Int32Array(count * 2);
+    for (let e = 0; e < count; e++) {
+      tick();
+      ends[2 * e] = this.pointOfEdge(e, 0);
+      ends[2 * e + 1] = this.pointOfEdge(e, 1);
+    }
+    const { starts, items } = grouped(ends, this.points);
+    for (let k = 0; k < items.length; k++) items[k] = ends[items[k] ^ 1];
+    return { starts, items };
   }
 
   private findEdges(): Edges {

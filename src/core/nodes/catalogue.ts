@@ -59,6 +59,14 @@ import { extrude } from "./form/extrude";
 import { fillOutline } from "./form/fill-outline";
 import { linkNearby } from "./form/link-nearby";
 import { merge } from "./form/merge";
+import { drawOut } from "./form/meshes/draw-out";
+import { dual } from "./form/meshes/dual";
+import { fillHoles } from "./form/meshes/fill-holes";
+import { smoothSurface } from "./form/meshes/smooth-surface";
+import { splitFaces } from "./form/meshes/split-faces";
+import { subdivide } from "./form/meshes/subdivide";
+import { thicken } from "./form/meshes/thicken";
+import { weld } from "./form/meshes/weld";
 import { mirror } from "./form/mirror";
 import { offsetOutline } from "./form/offset-outline";
 import { outlineBoolean } from "./form/outline-boolean";
@@ -196,6 +204,14 @@ const NODES: readonly AnyNode[] = [
   partOfPath,
   offsetOutline,
   outlineBoolean,
+  subdivide,
+  smoothSurface,
+  splitFaces,
+  drawOut,
+  thicken,
+  fillHoles,
+  weld,
+  dual,
   stage,
 ];
 

@@ -1,0 +1,33 @@
+import { mergeNearPoints } from "../../../geometry/cleanup";
+import { defineNode } from "../../define";
+import { length, out, shape } from "../../ports";
+import { meshOf } from "./arriving-mesh";
+
+export const weld = defineNode({
+  type: "weld",
+  family: "form",
+  title: "Weld",
+  about: "Points of a mesh that lie together become one, so that faces beside each other hang together.",
+  synonyms: ["merge points", "join", "stitch", "close seams", "doubles", "fuse"],
+  inputs: {
+    shape: shape({ about: "A mesh." }),
+    distance: length({
+      default: 0.001,
+      min: 0,
+      soft: [0, 0.1],
+      about: "Points no further apart become one.",
+    }),
+  },
+  outputs: { shape: out.shape("The mesh; faces with fewer than three points left are gone.") },
+  summary: ({ distance }) => `within ${distance} units`,
+  evaluate({ shape, distance }, context) {
+    const mesh = meshOf(shape, "weld", context);
+    if (!mesh) return { shape };
+    const made = mergeNearPoints(mesh, distance);
+    const gone = mesh.points.count - made.points.count;
+    context.note(
+      gone === 0 ? "No points lie that near." : `${gone} of ${mesh.points.count} points went into others.`,
+    );
+    return { shape: { ...shape, mesh: made } };
+  },
+});

@@ -1,0 +1,183 @@
+/** Meshes smoothed, taken apart, closed, thickened and drawn out, against solid geometry. */
+import { eulerCharacteristic, isClosed, meshArea, meshVolume } from "../../src/core/geometry/measure";
+import type { Mesh } from "../../src/core/geometry/mesh";
+import type { Shape } from "../../src/core/geometry/shape";
+import { faceSizes, formed, meshIn, pointsIn, through } from "../formed";
+import { graphOf, type NodeSpec, outputsOf, reportOf } from "../run-node";
+
+const CUBE: NodeSpec = { type: "box", set: { size: [2, 2, 2] } };
+const SHEET: NodeSpec = { type: "plane", set: { width: 2, depth: 2, across: 4, deep: 4 } };
+const BALL: NodeSpec = { type: "sphere", set: { radius: 1, build: "geodesic", detail: 3 } };
+const PIPE: NodeSpec = { type: "cylinder", set: { radius: 1, height: 2, around: 12, caps: false } };
+
+describe("smooth surface", () => {
+  const rough: NodeSpec = { type: "move", set: {} };
+  const bumpy = (type: string, set: Record<string, unknown>) =>
+    formed(
+      {
+        ball: BALL,
+        noise: { type: "random", set: { low: 0, high: 0.06 } },
+        rough,
+        it: { type, set: set as never },
+      },
+      ["ball.shape>rough.shape", "noise.value>rough.amount", "rough.shape>it.shape"],
+    );
+  const roughness = (mesh: Mesh) => meshArea(mesh) / meshVolume(mesh) ** (2 / 3);
+
+  it("takes roughness away, and keeps the volume or shrinks, as asked (G. Taubin, 1995)", () => {
+    const before = meshIn(bumpy("smooth-surface", { rounds: 0 }));
+    const kept = meshIn(bumpy("smooth-surface", { rounds: 20 }));
+    const shrunk = meshIn(bumpy("smooth-surface", { rounds: 20, how: "shrinks" }));
+    expect(roughness(kept)).toBeLessThan(roughness(before) - 0.01);
+    expect(Math.abs(meshVolume(kept) / meshVolume(before) - 1)).toBeLessThan(0.02);
+    expect(meshVolume(shrunk)).toBeLessThan(0.95 * meshVolume(before));
+  });
+
+  it("leaves points alone where the mask is 0, and borders", () => {
+    const mesh = meshIn(through(SHEET, "smooth-surface", { rounds: 30, how: "shrinks" }));
+    expect(meshArea(mesh)).toBeCloseTo(4, 5);
+    const loose = meshIn(through(SHEET, "smooth-surface", { rounds: 30, how: "shrinks", borders: false }));
+    expect(meshArea(loose)).toBeLessThan(3);
+    const masked = meshIn(through(SHEET, "smooth-surface", { rounds: 30, borders: false, amount: 0 }));
+    expect(pointsIn(masked)).toEqual(pointsIn(meshIn(formed({ it: SHEET }, []))));
+  });
+});
+
+describe("split faces", () => {
+  it("gives every face points of its own, which tell its middle and facing", () => {
+    const mesh = meshIn(through(CUBE, "split-faces"));
+    expect(mesh.points.count).toBe(24);
+    expect(meshArea(mesh)).toBeCloseTo(24, 5);
+    const { middle, facing, part } = mesh.points.columns;
+    for (let p = 0; p < 24; p++) {
+      const [m, f] = [middle, facing].map(({ lanes }) => lanes.map((lane) => lane[p]));
+      // Middles of a cube ±1 lie where its faces look to.
+      for (let a = 0; a < 3; a++) expect(m[a]).toBeCloseTo(f[a], 6);
+    }
+    expect(new Set(part.lanes[0]).size).toBe(6);
+  });
+
+  it("makes clones of the pieces that stand where those were", () => {
+    const nodes = {
+      ball: BALL,
+      split: { type: "split-faces", set: { as: "clones" } },
+      it: { type: "bake-clones" },
+    };
+    const baked = meshIn(formed(nodes, ["ball.shape>split.shape", "split.shape>it.shape"]));
+    const whole = meshIn(formed({ it: BALL }, []));
+    expect(baked.faces.count).toBe(whole.faces.count);
+    expect(meshArea(baked)).toBeCloseTo(meshArea(whole), 3);
+    expect(meshVolume(baked)).toBeCloseTo(meshVolume(whole), 3);
+  });
+
+  it("tells parts that hang together apart", () => {
+    const nodes = {
+      near: CUBE,
+      far: BALL,
+      moved: { type: "transform", set: { move: [5, 0, 0] } },
+      both: { type: "merge" },
+      it: { type: "split-faces", set: { into: "parts that hang together", as: "clones" } },
+    } as Record<string, NodeSpec>;
+    const links = [
+      "near.shape>both.shapes",
+      "far.shape>moved.shape",
+      "moved.shape>both.shapes",
+      "both.shape>it.shape",
+    ];
+    const shape = formed(nodes, links);
+    expect(shape.sites?.count).toBe(2);
+    expect(shape.sources?.map((source) => isClosed(meshIn(source)))).toEqual([true, true]);
+    expect(shape.sites?.columns.position.lanes[0][1]).toBeCloseTo(5, 4);
+  });
+});
+
+describe("weld and fill holes", () => {
+  it("weld makes of split faces the solid again", () => {
+    const nodes = { cube: CUBE, split: { type: "split-faces" }, it: { type: "weld" } };
+    const mesh = meshIn(formed(nodes, ["cube.shape>split.shape", "split.shape>it.shape"]));
+    expect(isClosed(mesh)).toBe(true);
+    expect(mesh.points.count).toBe(8);
+  });
+
+  it.each(["one face", "a fan of triangles"])("closes a pipe with %s at each end", (how) => {
+    const mesh = meshIn(through(PIPE, "fill-holes", { with: how }));
+    expect(isClosed(mesh)).toBe(true);
+    // The prism of twelve sides [MSH-04].
+    expect(meshVolume(mesh)).toBeCloseTo(6, 4);
+    expect(eulerCharacteristic(mesh)).toBe(2);
+  });
+
+  it("leaves borders that have more edges", () => {
+    const document = graphOf({ pipe: PIPE, it: { type: "fill-holes", set: { most: 11 } } }, [
+      "pipe.shape>it.shape",
+    ]);
+    expect(isClosed(meshIn(outputsOf(document, "it").shape as Shape))).toBe(false);
+    expect(reportOf(document, "it").problems[0].what).toMatch(/0 borders were closed, 2 left open/);
+  });
+});
+
+describe("thicken", () => {
+  it.each(["both sides", "the front", "the back"])("makes a slab of a sheet, %s", (towards) => {
+    const mesh = meshIn(through(SHEET, "thicken", { thickness: 0.5, towards }));
+    expect(isClosed(mesh)).toBe(true);
+    expect(meshVolume(mesh)).toBeCloseTo(2, 5);
+    const heights = pointsIn(mesh).map(([, y]) => y);
+    const wanted = { "both sides": [-0.25, 0.25], "the front": [0, 0.5], "the back": [-0.5, 0] }[towards];
+    expect([Math.min(...heights), Math.max(...heights)]).toEqual(wanted);
+  });
+
+  it("makes a cube hollow: 8 − 1.6³, its edges as far out as its faces", () => {
+    const mesh = meshIn(through(CUBE, "thicken", { thickness: 0.2, towards: "the back" }));
+    expect(meshVolume(mesh)).toBeCloseTo(8 - 1.6 ** 3, 4);
+    expect(eulerCharacteristic(mesh)).toBe(4);
+  });
+});
+
+describe("draw out faces", () => {
+  it("by themselves each stands on walls of its own", () => {
+    const mesh = meshIn(through(CUBE, "draw-out-faces", { distance: 1 }));
+    expect(isClosed(mesh)).toBe(true);
+    // A cube of 8 and a block of 4 on each of six sides.
+    expect(meshVolume(mesh)).toBeCloseTo(8 + 6 * 4, 4);
+    expect(mesh.faces.count).toBe(6 + 24);
+  });
+
+  it("drawn together they are pyramids", () => {
+    const mesh = meshIn(through(CUBE, "draw-out-faces", { distance: 3, inset: 1 }));
+    expect(meshVolume(mesh)).toBeCloseTo(8 + (6 * 4 * 3) / 3, 4);
+  });
+
+  it("together a sheet goes up as one block with walls at its border only", () => {
+    const shape = formed(
+      { sheet: SHEET, it: { type: "draw-out-faces", set: { distance: 0.5, as: "together" } } },
+      ["sheet.shape>it.shape"],
+    );
+    const mesh = meshIn(shape);
+    expect(mesh.faces.count).toBe(16 + 16);
+    expect(Math.max(...pointsIn(mesh).map(([, y]) => y))).toBeCloseTo(0.5, 6);
+  });
+
+  it("only chosen ones, which are told by `side`", () => {
+    const shape = formed(
+      {
+        cube: CUBE,
+        place: { type: "position" },
+        above: { type: "compare", set: { b: 0.5 } },
+        it: { type: "draw-out-faces", set: { distance: 1 } },
+      },
+      ["cube.shape>it.shape", "place.y>above.a", "above.value>it.where"],
+    );
+    const mesh = meshIn(shape);
+    expect(meshVolume(mesh)).toBeCloseTo(12, 4);
+    const side = Array.from(mesh.faces.columns.side.lanes[0]);
+    expect([0, 1, 2].map((s) => side.filter((v) => v === s).length)).toEqual([5, 4, 1]);
+    expect(faceSizes(mesh)).toEqual(new Array(10).fill(4));
+  });
+});
+
+it("nodes for meshes say what to do when clones arrive", () => {
+  const document = graphOf({ grid: { type: "grid-sites" }, it: { type: "thicken" } }, [
+    "grid.sites>it.shape",
+  ]);
+  expect(reportOf(document, "it").problems[0].what).toMatch(/Bake clones/);
+});
