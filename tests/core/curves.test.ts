@@ -16,7 +16,8 @@ import {
 } from "../../src/core/geometry/curves";
 import type { Mesh } from "../../src/core/geometry/mesh";
 import type { Shape } from "../../src/core/geometry/shape";
-import { sweep } from "../../src/core/geometry/sweep";
+import { roundSection } from "../../src/core/surfaces/section";
+import { sweep } from "../../src/core/surfaces/sweep";
 import { graphOf, outputsOf, runNode } from "../run-node";
 
 const curvesOf = (type: string, set: object = {}): Curves =>
@@ -151,8 +152,9 @@ test("radius and tilt of the points shape what is put around a curve", () => {
   const carrying = (columns: Columns) => ({ ...line, points: withColumns(line.points, columns) });
   const number = (...values: number[]) => makeColumn("number", [Float32Array.from(values)]);
   const ringOf = (curves: Curves, i: number) => {
-    const { lanes } = (sweep(curves, new Float32Array(3).fill(0.5), { sides: 4, caps: false }) as Mesh).points
-      .columns.position;
+    const { lanes } = (
+      sweep(curves, { sections: [roundSection(4)], size: new Float32Array(3).fill(0.5), caps: false }) as Mesh
+    ).points.columns.position;
     return Array.from({ length: 4 }, (_, j) => [lanes[0][i * 4 + j], lanes[1][i * 4 + j]]);
   };
   const size = ([x, y]: number[]) => Math.hypot(x, y);

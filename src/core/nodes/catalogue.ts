@@ -72,8 +72,13 @@ import { offsetOutline } from "./form/offset-outline";
 import { outlineBoolean } from "./form/outline-boolean";
 import { partOfPath } from "./form/part-of-path";
 import { resample } from "./form/resample";
+import { loft } from "./form/surfaces/loft";
+import { patch } from "./form/surfaces/patch";
+import { revolve } from "./form/surfaces/revolve";
+import { skinSites } from "./form/surfaces/skin-sites";
+import { sweepProfile } from "./form/surfaces/sweep-profile";
+import { tube } from "./form/surfaces/tube";
 import { transform } from "./form/transform";
-import { tube } from "./form/tube";
 import { fillSites } from "./layout/fill-sites";
 import { gridSites } from "./layout/grid-sites";
 import { pathSites } from "./layout/path-sites";
@@ -198,6 +203,11 @@ const NODES: readonly AnyNode[] = [
   mirror,
   linkNearby,
   tube,
+  sweepProfile,
+  loft,
+  revolve,
+  patch,
+  skinSites,
   fillOutline,
   extrude,
   resample,

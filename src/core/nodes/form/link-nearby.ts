@@ -3,9 +3,10 @@ import { type Column, makeColumn, withColumns } from "../../geometry/column";
 import { makeCurves } from "../../geometry/curves";
 import { placesOf } from "../../geometry/domains";
 import { EMPTY_SHAPE } from "../../geometry/shape";
-import { sweep } from "../../geometry/sweep";
 import { PointGrid } from "../../spatial/point-grid";
 import { reachOf } from "../../spatial/reach";
+import { roundSection } from "../../surfaces/section";
+import { sweep } from "../../surfaces/sweep";
 import { defineNode } from "../define";
 import { choice, integer, length, out, shape, toggle } from "../ports";
 
@@ -93,7 +94,7 @@ export const linkNearby = defineNode({
     const linked = { ...curves, points };
     if (as === "lines") return { curves: { curves: linked } };
     const thick = Float32Array.from(ends, (_, e) => (fade ? radius * closeness[e >> 1] : radius));
-    const mesh = sweep(linked, thick, { sides: SIDES, caps: true });
+    const mesh = sweep(linked, { sections: [roundSection(SIDES)], size: thick, caps: true });
     return { curves: mesh ? { mesh } : EMPTY_SHAPE };
   },
 });

@@ -1,6 +1,6 @@
-import { tick } from "../../cancelling";
 import { AlongCurves } from "../../geometry/along-curves";
 import { type Curves, isClosedCurve } from "../../geometry/curves";
+import { samplesBetween } from "../../geometry/even-samples";
 import { type Sample, sampledCurves } from "../../geometry/sampled-curves";
 import { arcCosine } from "../../maths/exact";
 import { dot, normalise, type Vec3 } from "../../maths/vector";
@@ -92,29 +92,7 @@ function evenly(
       ? [...stays, stays[0] + 1]
       : [0, 1]
     : [0, ...stays.filter((part) => part > 0 && part < 1), 1];
-  const samples: Sample[] = [];
-  const shares = sharedOut(
-    pieces,
-    marks.slice(1).map((mark, i) => mark - marks[i]),
-  );
-  for (const [i, n] of shares.entries())
-    for (let s = 0; s < n; s++) {
-      tick();
-      samples.push(along.at(k, marks[i] + ((marks[i + 1] - marks[i]) * s) / n));
-    }
-  if (!closed) samples.push(along.at(k, 1));
-  return samples;
-}
-
-/** A whole number shared out by weights, at least 1 each: the largest remainders get what is left (A. Hamilton, 1792). */
-function sharedOut(whole: number, weights: readonly number[]): number[] {
-  const sum = weights.reduce((a, b) => a + b, 0) || 1;
-  const exact = weights.map((weight) => (weight / sum) * whole);
-  const shares = exact.map((share) => Math.max(1, Math.floor(share)));
-  const order = exact.map((share, i) => [share - Math.floor(share), i] as const).sort((a, b) => b[0] - a[0]);
-  let left = whole - shares.reduce((a, b) => a + b, 0);
-  for (const [, i] of order) if (left-- > 0) shares[i]++;
-  return shares;
+  return samplesBetween(along, k, pieces, marks, closed);
 }
 
 /** Where a curve turns by at least so much, as parts of its length, ascending. */

@@ -1,0 +1,115 @@
+/** Curves turned about an axis. */
+import { tick } from "../cancelling";
+import { gather } from "../geometry/column";
+import { type Curves, isClosedCurve } from "../geometry/curves";
+import { type Mesh, makeMesh } from "../geometry/mesh";
+import { cosine, lengthOf, sine } from "../maths/exact";
+import { FacesOfRows } from "./rows";
+
+export interface Revolving {
+  /** 0 x, 1 y, 2 z. */
+  readonly axis: 0 | 1 | 2;
+  /** Radians; both may be less than 0. */
+  readonly start: number;
+  readonly turn: number;
+  /** Units along the axis over the whole turn. */
+  readonly rise: number;
+  readonly steps: number;
+  /** Whether what is turned about a part of the way is closed at both ends; for closed curves. */
+  readonly caps: boolean;
+}
+
+/** Part of its size by which a point may be off the axis and still lie on it. */
+const ON_AXIS = 1e-6;
+
+/** Faces look away from the axis, of closed curves out of what they enclose. Points on the axis stay single. */
+export function revolve(curves: Curves, { axis, start, turn, rise, steps, caps }: Revolving): Mesh {
+  const lanes = curves.points.columns.position.lanes;
+  const [h, a, b] = [lanes[axis], lanes[(axis + 1) % 3], lanes[(axis + 2) % 3]];
+  const round = rise === 0 && Math.abs(Math.abs(turn) - 2 * Math.PI) < 1e-6;
+  const rows = round ? steps : steps + 1;
+  const places: [number[], number[], number[]] = [[], [], []];
+  const origin: number[] = [];
+  const faces = new FacesOfRows();
+  let size = 0;
+  for (let p = 0; p < curves.points.count; p++) size = Math.max(size, lengthOf(h[p], a[p], b[p]));
+  for (let k = 0; k < curves.curves.count; k++) {
+    const [first, end] = [curves.curveStarts[k], curves.curveStarts[k + 1]];
+    const count = end - first;
+    if (count < 2) continue;
+    const closed = isClosedCurve(curves, k) && count > 2;
+    const pole = (p: number) => rise === 0 && lengthOf(a[p], b[p], 0) <= ON_AXIS * size;
+    const numbers = Array.from({ length: rows }, () => new Int32Array(count));
+    for (let i = 0; i < rows; i++) {
+      const angle = start + (turn * i) / steps;
+      const [c, s] = [cosine(angle), sine(angle)];
+      for (let j = 0; j < count; j++) {
+        tick();
+        const p = first + j;
+        if (i > 0 && pole(p)) {
+          numbers[i][j] = numbers[0][j];
+          continue;
+        }
+        numbers[i][j] = origin.push(p) - 1;
+        places[axis].push(h[p] + (rise * i) / steps);
+        places[(axis + 1) % 3].push(a[p] * c - b[p] * s);
+        places[(axis + 2) % 3].push(a[p] * s + b[p] * c);
+      }
+    }
+    const isTurned = risesOutside(h, a, b, first, count, closed) * turn > 0;
+    const order = (j: number) => (isTurned && j > 0 ? count - j : j);
+    const open = (j: number) => (isTurned ? count - 1 - j : j);
+    const at = (i: number, j: number) => numbers[i][closed ? order(j) % count : open(j)];
+    const u = Float64Array.from({ length: round ? rows + 1 : rows }, (_, i) => i / steps);
+    const v = sharesAlong([h, a, b], first, count, closed, closed ? order : open);
+    faces.add({ rows, size: count, around: closed, along: round, u, v, at });
+    if (!closed || !caps || round) continue;
+    const lid = Array.from({ length: count }, (_, j) => j);
+    faces.face(
+      lid.map((j) => at(0, count - 1 - j)),
+      lid.map(() => 0),
+      lid.map((j) => v[j]),
+    );
+    faces.face(
+      lid.map((j) => at(rows - 1, j)),
+      lid.map(() => 1),
+      lid.map((j) => v[j]),
+    );
+  }
+  const { position: _place, radius: _r, tilt: _t, thickness: _w, ...columns } = curves.points.columns;
+  return makeMesh({
+    position: [Float32Array.from(places[0]), Float32Array.from(places[1]), Float32Array.from(places[2])],
+    ...faces.parts,
+    pointColumns: gather({ count: curves.points.count, columns }, Int32Array.from(origin)).columns,
+  });
+}
+
+type Lane = ArrayLike<number>;
+
+/** More than 0 when a curve goes up along the axis where it is furthest out: the sum of radius × height gained. */
+function risesOutside(h: Lane, a: Lane, b: Lane, first: number, count: number, closed: boolean): number {
+  let sum = 0;
+  for (let j = 0; j < (closed ? count : count - 1); j++) {
+    const [p, q] = [first + j, first + ((j + 1) % count)];
+    sum += (lengthOf(a[p], b[p], 0) + lengthOf(a[q], b[q], 0)) * (h[q] - h[p]);
+  }
+  return sum;
+}
+
+/** How far along the curve its points are, in another order, 0 … 1; of a closed one its first once more. */
+function sharesAlong(
+  lanes: readonly Lane[],
+  first: number,
+  count: number,
+  closed: boolean,
+  order: (j: number) => number,
+): Float64Array {
+  const sums = new Float64Array(closed ? count + 1 : count);
+  for (let j = 1; j < sums.length; j++) {
+    const [p, q] = [first + (order(j - 1) % count), first + (order(j % count) % count)];
+    sums[j] =
+      sums[j - 1] + lengthOf(lanes[0][q] - lanes[0][p], lanes[1][q] - lanes[1][p], lanes[2][q] - lanes[2][p]);
+  }
+  const whole = sums[sums.length - 1];
+  return sums.map((sum, j) => (whole > 0 ? sum / whole : j / Math.max(1, sums.length - 1)));
+}
