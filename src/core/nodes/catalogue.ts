@@ -55,6 +55,12 @@ import { sweep } from "./drive/sweep";
 import { swirl } from "./drive/swirl";
 import { vectorArithmetic } from "./drive/vector-arithmetic";
 import { wave } from "./drive/wave";
+import { bend } from "./form/deform/bend";
+import { displace } from "./form/deform/displace";
+import { ripple } from "./form/deform/ripple";
+import { shrinkOnto } from "./form/deform/shrink-onto";
+import { taper } from "./form/deform/taper";
+import { twist } from "./form/deform/twist";
 import { extrude } from "./form/extrude";
 import { fillOutline } from "./form/fill-outline";
 import { linkNearby } from "./form/link-nearby";
@@ -222,6 +228,12 @@ const NODES: readonly AnyNode[] = [
   fillHoles,
   weld,
   dual,
+  bend,
+  twist,
+  taper,
+  ripple,
+  displace,
+  shrinkOnto,
   stage,
 ];
 
