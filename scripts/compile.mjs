@@ -6,6 +6,7 @@ import { createHash } from "node:crypto";
 import { mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { fileURLToPath } from "node:url";
+import { makeSolidsPart } from "./make-solids-part.mjs";
 import { makeTextParts } from "./make-text-parts.mjs";
 
 const KERNELS = "src/core/kernels/assembly";
@@ -65,6 +66,7 @@ export default async function compile() {
     await import("./build-kernels.mjs").then(({ buildKernels }) => buildKernels(KERNELS, WASM));
 
   makeTextParts();
+  makeSolidsPart();
   markProgram();
   const sources = Math.max(newest("src"), changed("scripts/compile.mjs"), changed("package-lock.json"));
   if (changed(STAMP) <= sources) {

@@ -2,9 +2,8 @@
  * Writes what shaping text needs as modules that run anywhere, a strict page and a thread of Node: HarfBuzz with its WebAssembly in it,
  * and the shipped faces. Neither is kept in the repository.
  */
-import { createHash } from "node:crypto";
-import { existsSync, readFileSync, writeFileSync } from "node:fs";
-import { fileURLToPath } from "node:url";
+import { readFileSync } from "node:fs";
+import { base64, madeModule, replaced } from "./made-module.mjs";
 
 const FOLDER = "src/core/text";
 const HARFBUZZ = `${FOLDER}/harfbuzz.js`;
@@ -16,13 +15,6 @@ const WEIGHTS = { regular: 400, bold: 700 };
 const PARTS = ["latin", "latin-ext"];
 
 const versionOf = (name) => JSON.parse(readFileSync(`node_modules/${name}/package.json`, "utf8")).version;
-const base64 = (path) => readFileSync(path).toString("base64");
-
-function replaced(text, old, by) {
-  if (!text.includes(old)) throw new Error(`HarfBuzz has no "${old.slice(0, 60)}" any more.`);
-  return text.replace(old, by);
-}
-
 function harfbuzz() {
   const from = "node_modules/harfbuzzjs/dist";
   // Its WebAssembly is handed to it, so it looks for no file, and what waits for that is ours to await.
@@ -66,19 +58,10 @@ function faces() {
   return `/** WOFF files in base64, the usual letters first. */\nexport const SHIPPED = {\n${lists.join("\n")}\n} as const;\n`;
 }
 
-/** Writes a module anew when it was made of other versions. */
-function make(path, versions, write) {
-  const program = createHash("sha256")
-    .update(readFileSync(fileURLToPath(import.meta.url)))
-    .digest("hex");
-  const mark = `/* Made by scripts/make-text-parts.mjs ${program.slice(0, 8)} of ${versions}. */\n`;
-  if (existsSync(path) && readFileSync(path, "utf8").startsWith(mark)) return;
-  writeFileSync(path, mark + write());
-}
-
 export function makeTextParts() {
-  make(HARFBUZZ, `harfbuzzjs ${versionOf("harfbuzzjs")}`, harfbuzz);
-  make(
+  madeModule(import.meta.url, HARFBUZZ, `harfbuzzjs ${versionOf("harfbuzzjs")}`, harfbuzz);
+  madeModule(
+    import.meta.url,
     FACES,
     Object.values(PACKAGES)
       .map((name) => `${name} ${versionOf(name)}`)

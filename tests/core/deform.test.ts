@@ -38,7 +38,7 @@ describe("twist", () => {
 
   it("turns clones where they stand", () => {
     const nodes = {
-      row: { type: "row-sites", set: { count: 3, axis: "y" } },
+      row: { type: "row-sites", set: { count: 3, from: [0, 0, 0], to: [0, 2, 0] } },
       it: { type: "twist", set: { angle: 90 } },
     };
     const shape = formed(nodes as Record<string, NodeSpec>, ["row.sites>it.shape"]);

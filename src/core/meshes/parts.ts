@@ -116,19 +116,20 @@ export function takenApart(mesh: Mesh, of: Int32Array, count: number): Mesh {
     cornerPoint,
   });
   const frames = framesOfParts(mesh, of, count);
+  const frameOf = (part: number) => frames[part];
   return {
     ...made,
-    points: withColumns(made.points, told(frames, Int32Array.from(partOfPoint))),
-    faces: withColumns(made.faces, told(frames, of)),
+    points: withColumns(made.points, told(frameOf, Int32Array.from(partOfPoint))),
+    faces: withColumns(made.faces, told(frameOf, of)),
   };
 }
 
-function told(frames: readonly PartFrame[], of: Int32Array): Columns {
+function told(frameOf: (part: number) => PartFrame, of: Int32Array): Columns {
   const [middle, facing] = [makeLanes("vector", of.length), makeLanes("vector", of.length)];
   for (let i = 0; i < of.length; i++)
     for (let a = 0; a < 3; a++) {
-      middle[a][i] = frames[of[i]].middle[a];
-      facing[a][i] = frames[of[i]].facing[a];
+      middle[a][i] = frameOf(of[i]).middle[a];
+      facing[a][i] = frameOf(of[i]).facing[a];
     }
   return {
     [PART]: makeColumn("integer", [of]),
@@ -167,7 +168,8 @@ export function partMeshes(mesh: Mesh, of: Int32Array, frames: readonly PartFram
   });
 }
 
-function aboutItself(mesh: Mesh, { middle, turn }: PartFrame): Mesh {
+/** A mesh as it lies in a frame. */
+export function aboutItself(mesh: Mesh, { middle, turn }: PartFrame): Mesh {
   const back: Quaternion = [-turn[0], -turn[1], -turn[2], turn[3]];
   const lanes = makeLanes("vector", mesh.points.count);
   const from = pointLanes(mesh);
@@ -176,4 +178,14 @@ function aboutItself(mesh: Mesh, { middle, turn }: PartFrame): Mesh {
     for (let a = 0; a < 3; a++) lanes[a][p] = at[a];
   }
   return withPoints(mesh, withColumns(mesh.points, { position: makeColumn("vector", lanes) }));
+}
+
+/** A mesh whose faces and points all belong to one part of another one. */
+export function asPart(mesh: Mesh, part: number, frame: PartFrame): Mesh {
+  const of = (count: number) => told(() => frame, new Int32Array(count).fill(part));
+  return {
+    ...mesh,
+    points: withColumns(mesh.points, of(mesh.points.count)),
+    faces: withColumns(mesh.faces, of(mesh.faces.count)),
+  };
 }

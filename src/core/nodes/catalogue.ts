@@ -68,7 +68,10 @@ import { merge } from "./form/merge";
 import { drawOut } from "./form/meshes/draw-out";
 import { dual } from "./form/meshes/dual";
 import { fillHoles } from "./form/meshes/fill-holes";
+import { fracture } from "./form/meshes/fracture";
+import { hull } from "./form/meshes/hull";
 import { smoothSurface } from "./form/meshes/smooth-surface";
+import { solidBoolean } from "./form/meshes/solid-boolean";
 import { splitFaces } from "./form/meshes/split-faces";
 import { subdivide } from "./form/meshes/subdivide";
 import { thicken } from "./form/meshes/thicken";
@@ -228,6 +231,9 @@ const NODES: readonly AnyNode[] = [
   fillHoles,
   weld,
   dual,
+  solidBoolean,
+  fracture,
+  hull,
   bend,
   twist,
   taper,

@@ -1,11 +1,11 @@
 import { constant } from "../../../fields/expression";
-import { countUp, makeColumn, withColumns } from "../../../geometry/column";
+import { countUp } from "../../../geometry/column";
 import { mergeShapes } from "../../../geometry/merge";
-import { makeSites, type Shape } from "../../../geometry/shape";
-import { connectedParts, framesOfParts, PART, partMeshes, takenApart } from "../../../meshes/parts";
+import { connectedParts, framesOfParts, partMeshes, takenApart } from "../../../meshes/parts";
 import { defineNode } from "../../define";
 import { choice, out, shape } from "../../ports";
 import { meshOf } from "./arriving-mesh";
+import { clonesOfParts } from "./part-clones";
 
 export const splitFaces = defineNode({
   type: "split-faces",
@@ -46,19 +46,7 @@ export const splitFaces = defineNode({
     if (as === "one mesh")
       return { shape: { ...shape, mesh: takenApart(mesh, of, count) }, count: constant(count) };
     const frames = framesOfParts(mesh, of, count);
-    const sites = makeSites(count, ({ position, rotation }) => {
-      for (const [i, { middle, turn }] of frames.entries()) {
-        for (let a = 0; a < 3; a++) position[a][i] = middle[a];
-        for (let l = 0; l < 4; l++) rotation[l][i] = turn[l];
-      }
-    });
-    const pieces: Shape = {
-      sites: withColumns(sites, {
-        source: makeColumn("integer", [countUp(count)]),
-        [PART]: makeColumn("integer", [countUp(count)]),
-      }),
-      sources: partMeshes(mesh, of, frames).map((piece) => ({ mesh: piece })),
-    };
+    const pieces = clonesOfParts(partMeshes(mesh, of, frames), frames);
     const { mesh: _split, ...rest } = shape;
     return { shape: mergeShapes([rest, pieces]), count: constant(count) };
   },

@@ -1,0 +1,237 @@
+/** Meshes as solids: what is in and what is out is decided by Manifold (E. Lalish), in WebAssembly. */
+import { tick } from "../cancelling";
+import {
+  type Column,
+  type ColumnKind,
+  type Columns,
+  concatenate,
+  gather,
+  LANES,
+  type Lane,
+  makeColumn,
+  withColumns,
+} from "../geometry/column";
+import { type Mesh, makeMesh, pointLanes } from "../geometry/mesh";
+import { premultiplied, straighten } from "../geometry/premultiplied";
+import { topologyOf } from "../geometry/topology";
+import { triangleCorners } from "../geometry/triangles";
+import { Library } from "../library";
+import { unitRotation } from "../maths/quaternion";
+import type { Manifold, ManifoldModule, Triangles } from "./manifold";
+
+let library: ManifoldModule | null = null;
+
+export const SOLIDS = new Library("geometry of solids", async () => {
+  const { load } = await import("./manifold");
+  library = await load();
+});
+
+/** @throws Error before SOLIDS is loaded */
+export function manifold(): ManifoldModule {
+  if (!library) throw new Error("Manifold is not loaded.");
+  return library;
+}
+
+/** Why a mesh is no solid, in words for the designer; null when it is closed and hangs together rightly. */
+export function faultOf(mesh: Mesh): string | null {
+  const topology = topologyOf(mesh);
+  const { starts } = topology.cornersOfEdges;
+  let [open, many] = [0, 0];
+  for (let e = 0; e < topology.edges.count; e++) {
+    const faces = starts[e + 1] - starts[e];
+    if (faces === 1) open++;
+    else if (topology.isOpen(e)) many++;
+  }
+  if (open > 0)
+    return `is open along ${open} edges, so it has no inside. Put "Weld" before it where points only lie together, "Fill holes" where it has holes, "Thicken" where it is a sheet.`;
+  if (many > 0)
+    return `has ${many} edges where more than two faces meet, or faces that look opposite ways. Put "Weld" before it, or leave the faces out that lie within.`;
+  return null;
+}
+
+/** The attributes that go through solids with their vertices: of points, then of corners. */
+interface Carrying {
+  readonly points: readonly Carried[];
+  readonly corners: readonly Carried[];
+}
+interface Carried {
+  readonly name: string;
+  readonly kind: ColumnKind;
+}
+
+const CARRIED_NOT = new Set(["position", "normal"]);
+
+/** What any of the meshes has, the kinds of the first. */
+export function carryingOf(meshes: readonly Mesh[]): Carrying {
+  const of = (domain: "points" | "corners"): Carried[] => {
+    const known = new Map<string, ColumnKind>();
+    for (const mesh of meshes)
+      for (const [name, { kind }] of Object.entries(mesh[domain].columns))
+        if (!CARRIED_NOT.has(name) && !known.has(name)) known.set(name, kind);
+    return [...known].map(([name, kind]) => ({ name, kind }));
+  };
+  // Where points lie on a picture follows from their corners.
+  const corners = of("corners");
+  return { points: of("points").filter(({ name }) => !corners.some((c) => c.name === name)), corners };
+}
+
+/**
+ * A closed mesh as a solid. Triangles know their faces by the number `firstFace` + face. To be deleted by who asked for it.
+ * @throws Error when it is none (see `faultOf`)
+ */
+export function solidOfMesh(mesh: Mesh, carrying: Carrying, original: number): Manifold {
+  const { Mesh: Input, Manifold: Solid } = manifold();
+  const triangles = triangleCorners(mesh);
+  const byCorner = carrying.corners.length > 0;
+  const count = byCorner ? mesh.corners.count : mesh.points.count;
+  const pointOf = (vertex: number) => (byCorner ? mesh.cornerPoint[vertex] : vertex);
+  const lanes = [
+    ...pointLanes(mesh).map((lane) => ({ lane, byPoint: true })),
+    ...lanesOf(mesh.points.columns, carrying.points, mesh.points.count).map((lane) => ({
+      lane,
+      byPoint: true,
+    })),
+    ...lanesOf(mesh.corners.columns, carrying.corners, mesh.corners.count).map((lane) => ({
+      lane,
+      byPoint: false,
+    })),
+  ];
+  const numbers = new Float32Array(count * lanes.length);
+  for (const [l, { lane, byPoint }] of lanes.entries())
+    for (let v = 0; v < count; v++) {
+      tick(0.25);
+      numbers[v * lanes.length + l] = lane[byPoint ? pointOf(v) : v];
+    }
+  const { faceOfCorner } = topologyOf(mesh);
+  const merges = byCorner ? sameVertices(mesh) : { from: new Uint32Array(), to: new Uint32Array() };
+  const input = new Input({
+    numProp: lanes.length,
+    vertProperties: numbers,
+    triVerts: Uint32Array.from(triangles, (c) => (byCorner ? c : mesh.cornerPoint[c])),
+    mergeFromVert: merges.from,
+    mergeToVert: merges.to,
+    runIndex: Uint32Array.of(0, triangles.length),
+    runOriginalID: Uint32Array.of(original),
+    faceID: Uint32Array.from({ length: triangles.length / 3 }, (_, t) => faceOfCorner[triangles[3 * t]]),
+  });
+  return new Solid(input);
+}
+
+/** Each corner but the first of its point, and that first one. */
+function sameVertices(mesh: Mesh): { from: Uint32Array; to: Uint32Array } {
+  const { starts, items } = topologyOf(mesh).cornersOfPoints;
+  const [from, to]: [number[], number[]] = [[], []];
+  for (let p = 0; p + 1 < starts.length; p++)
+    for (let k = starts[p] + 1; k < starts[p + 1]; k++) {
+      from.push(items[k]);
+      to.push(items[starts[p]]);
+    }
+  return { from: Uint32Array.from(from), to: Uint32Array.from(to) };
+}
+
+/** Numbers that may be mixed, attribute by attribute; 0 where it is missing. */
+function lanesOf(columns: Columns, carried: readonly Carried[], count: number): readonly Lane[] {
+  return carried.flatMap(({ name, kind }): readonly Lane[] => {
+    const column = columns[name];
+    if (column?.kind === kind) return premultiplied(column);
+    return Array.from({ length: LANES[kind] }, () => new Float32Array(count));
+  });
+}
+
+/** Where a solid's triangles come from. */
+export interface Originals {
+  readonly carrying: Carrying;
+  /** By the number that was given to `solidOfMesh`. */
+  readonly meshes: ReadonlyMap<number, Mesh>;
+}
+
+/** Told of each triangle: the number of its original and its face there. */
+export interface FromSolid {
+  readonly mesh: Mesh;
+  readonly originals: Int32Array;
+}
+
+/** A solid as a mesh of triangles, with what its originals carried; faces of unknown ones have the defaults. */
+export function meshOfSolid(solid: Manifold, { carrying, meshes }: Originals): FromSolid {
+  const made = solid.getMesh();
+  const width = made.numProp;
+  const { points, vertexPoint } = pointsOf(made);
+  const lane = (vertices: ArrayLike<number>, at: number) =>
+    Float32Array.from(vertices, (v) => (at < width ? made.vertProperties[v * width + at] : 0));
+  const corners = made.triVerts;
+  let at = 3;
+  const columns = (carried: readonly Carried[], vertices: ArrayLike<number>) =>
+    Object.fromEntries(
+      carried.map(({ name, kind }) => {
+        const lanes = Array.from({ length: LANES[kind] }, () => lane(vertices, at++));
+        return [name, columnOf(kind, lanes)];
+      }),
+    );
+  const position = [0, 1, 2].map((a) => lane(points, a)) as [Float32Array, Float32Array, Float32Array];
+  const pointColumns = columns(carrying.points, points);
+  const cornerColumns = columns(carrying.corners, corners);
+  const mesh = makeMesh({
+    position,
+    faceStarts: Int32Array.from({ length: corners.length / 3 + 1 }, (_, t) => 3 * t),
+    cornerPoint: Int32Array.from(corners, (v) => vertexPoint[v]),
+    pointColumns,
+    cornerColumns,
+  });
+  const originals = originalsOf(made);
+  return {
+    mesh: { ...mesh, faces: withColumns(mesh.faces, faceColumns(made, originals, meshes)) },
+    originals,
+  };
+}
+
+/** The vertices that are points of their own, and the point of every vertex. */
+function pointsOf({ vertProperties, numProp, mergeFromVert, mergeToVert }: Triangles) {
+  const count = vertProperties.length / numProp;
+  const into = Int32Array.from({ length: count }, (_, v) => v);
+  for (let k = 0; k < mergeFromVert.length; k++) into[mergeFromVert[k]] = mergeToVert[k];
+  const points: number[] = [];
+  const vertexPoint = new Int32Array(count).fill(-1);
+  for (let v = 0; v < count; v++) if (into[v] === v) vertexPoint[v] = points.push(v) - 1;
+  for (let v = 0; v < count; v++) {
+    let root = v;
+    while (into[root] !== root) root = into[root];
+    vertexPoint[v] = vertexPoint[root];
+  }
+  return { points, vertexPoint };
+}
+
+function columnOf(kind: ColumnKind, lanes: Float32Array[]): Column {
+  if (kind === "integer") return makeColumn(kind, [Int32Array.from(lanes[0], Math.round)]);
+  if (kind === "rotation") for (let i = 0; i < lanes[0].length; i++) unitRotation(lanes, i);
+  straighten(kind, lanes);
+  return makeColumn(kind, lanes);
+}
+
+/** The original of every triangle. */
+function originalsOf({ triVerts, runIndex, runOriginalID }: Triangles): Int32Array {
+  const originals = new Int32Array(triVerts.length / 3);
+  for (let r = 0; r < runOriginalID.length; r++)
+    originals.fill(runOriginalID[r], runIndex[r] / 3, runIndex[r + 1] / 3);
+  return originals;
+}
+
+/** What the faces carried that triangles are part of. */
+function faceColumns(
+  { faceID }: Triangles,
+  originals: Int32Array,
+  meshes: ReadonlyMap<number, Mesh>,
+): Columns {
+  const first = new Map<number, number>();
+  let end = 0;
+  for (const [original, { faces }] of meshes) {
+    first.set(original, end);
+    end += faces.count;
+  }
+  // One more, which has the defaults, for triangles of none of them.
+  const all = concatenate([...[...meshes.values()].map(({ faces }) => faces), { count: 1, columns: {} }]);
+  const from = Int32Array.from(originals, (original, t) => {
+    const start = first.get(original);
+    return start === undefined ? end : start + faceID[t];
+  });
+  return gather(all, from).columns;
+}
