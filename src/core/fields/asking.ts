@@ -2,7 +2,7 @@
  * Operations that ask prepared structures that do not live in the kernels' memory. They run as scripts over the numbers of a
  * block.
  */
-import type { AlongCurves } from "../geometry/along-curves";
+import type { AlongCurves } from "../curves/along-curves";
 import type { HashGrid } from "../spatial/hash-grid";
 import type { Operation, StepData } from "./operation";
 

@@ -55,14 +55,26 @@ import { sweep } from "./drive/sweep";
 import { swirl } from "./drive/swirl";
 import { vectorArithmetic } from "./drive/vector-arithmetic";
 import { wave } from "./drive/wave";
+import { blendPaths } from "./form/curves/blend-paths";
+import { extrude } from "./form/curves/extrude";
+import { fillOutline } from "./form/curves/fill-outline";
+import { joinPaths } from "./form/curves/join-paths";
+import { measurePaths } from "./form/curves/measure-paths";
+import { offsetOutline } from "./form/curves/offset-outline";
+import { outlineBoolean } from "./form/curves/outline-boolean";
+import { partOfPath } from "./form/curves/part-of-path";
+import { resample } from "./form/curves/resample";
+import { reversePaths } from "./form/curves/reverse-paths";
+import { roundCorners } from "./form/curves/round-corners";
+import { simplifyPaths } from "./form/curves/simplify-paths";
+import { smoothPaths } from "./form/curves/smooth-paths";
+import { windAround } from "./form/curves/wind-around";
 import { bend } from "./form/deform/bend";
 import { displace } from "./form/deform/displace";
 import { ripple } from "./form/deform/ripple";
 import { shrinkOnto } from "./form/deform/shrink-onto";
 import { taper } from "./form/deform/taper";
 import { twist } from "./form/deform/twist";
-import { extrude } from "./form/extrude";
-import { fillOutline } from "./form/fill-outline";
 import { linkNearby } from "./form/link-nearby";
 import { merge } from "./form/merge";
 import { drawOut } from "./form/meshes/draw-out";
@@ -77,10 +89,6 @@ import { subdivide } from "./form/meshes/subdivide";
 import { thicken } from "./form/meshes/thicken";
 import { weld } from "./form/meshes/weld";
 import { mirror } from "./form/mirror";
-import { offsetOutline } from "./form/offset-outline";
-import { outlineBoolean } from "./form/outline-boolean";
-import { partOfPath } from "./form/part-of-path";
-import { resample } from "./form/resample";
 import { loft } from "./form/surfaces/loft";
 import { patch } from "./form/surfaces/patch";
 import { revolve } from "./form/surfaces/revolve";
@@ -221,6 +229,14 @@ const NODES: readonly AnyNode[] = [
   extrude,
   resample,
   partOfPath,
+  roundCorners,
+  smoothPaths,
+  simplifyPaths,
+  joinPaths,
+  reversePaths,
+  blendPaths,
+  windAround,
+  measurePaths,
   offsetOutline,
   outlineBoolean,
   subdivide,

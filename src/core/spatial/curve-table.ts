@@ -1,5 +1,5 @@
 /** Curves as a tree of their pieces, for the nearest place on them (kernels/assembly/curves.ts). */
-import { AlongCurves } from "../geometry/along-curves";
+import { AlongCurves } from "../curves/along-curves";
 import type { Lane } from "../geometry/column";
 import type { Curves } from "../geometry/curves";
 import { pointLanes } from "../geometry/mesh";

@@ -1,12 +1,12 @@
 /** A surface spanned from outline to outline. */
 import { tick } from "../cancelling";
-import { AlongCurves } from "../geometry/along-curves";
+import { AlongCurves } from "../curves/along-curves";
+import { evenSamples } from "../curves/even-samples";
+import { sampledCurves } from "../curves/sampled-curves";
 import type { Domain } from "../geometry/column";
 import { type Curves, isClosedCurve } from "../geometry/curves";
-import { evenSamples } from "../geometry/even-samples";
 import { areaVector, type Mesh, makeMesh } from "../geometry/mesh";
 import { type Mixture, MixtureWriter, mixed } from "../geometry/mixture";
-import { sampledCurves } from "../geometry/sampled-curves";
 import { lengthOf } from "../maths/exact";
 import { between as betweenFacings, IDENTITY, rotate } from "../maths/quaternion";
 import { dot, normalise, type Vec3 } from "../maths/vector";

@@ -1,5 +1,5 @@
 /** A surface within a closed curve that need not be flat, as a film of soap would lie in it. */
-import { AlongCurves } from "../geometry/along-curves";
+import { AlongCurves } from "../curves/along-curves";
 import { makeColumn, withColumns } from "../geometry/column";
 import { type Curves, isClosedCurve } from "../geometry/curves";
 import { areaVector, type Mesh, makeMesh, pointLanes, withPoints } from "../geometry/mesh";

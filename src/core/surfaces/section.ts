@@ -1,11 +1,10 @@
 /** What is swept along a path: a flat outline across it. */
 
-import { AlongCurves } from "../geometry/along-curves";
-
+import { AlongCurves } from "../curves/along-curves";
+import { evenSamples } from "../curves/even-samples";
+import { sampledCurves } from "../curves/sampled-curves";
 import { type Curves, isClosedCurve } from "../geometry/curves";
-import { evenSamples } from "../geometry/even-samples";
 import { flatPlaces, planeOf } from "../geometry/plane";
-import { sampledCurves } from "../geometry/sampled-curves";
 import { cosine, lengthOf, sine } from "../maths/exact";
 
 export interface Section {

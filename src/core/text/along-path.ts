@@ -1,5 +1,5 @@
 /** Text set along a curve: each piece stands on it, upright or off the plane that the curve lies in. */
-import { AlongCurves } from "../geometry/along-curves";
+import { AlongCurves } from "../curves/along-curves";
 import type { Curves } from "../geometry/curves";
 import { planeOf } from "../geometry/plane";
 import { fromBasis, IDENTITY, type Quaternion } from "../maths/quaternion";

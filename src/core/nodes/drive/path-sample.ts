@@ -1,6 +1,6 @@
+import { AlongCurves } from "../../curves/along-curves";
 import { applyAll, constant, type VectorField } from "../../fields/expression";
 import { freshKey } from "../../fields/fresh-key";
-import { AlongCurves } from "../../geometry/along-curves";
 import { curveTangents } from "../../geometry/curves";
 import { defineNode } from "../define";
 import { field, integer, out, shape } from "../ports";

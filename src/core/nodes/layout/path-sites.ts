@@ -1,5 +1,5 @@
 import { tick } from "../../cancelling";
-import { AlongCurves } from "../../geometry/along-curves";
+import { AlongCurves } from "../../curves/along-curves";
 import { makeColumn, withColumns } from "../../geometry/column";
 import { type Curves, curveLengths, curveTangents, isClosedCurve } from "../../geometry/curves";
 import { steadyNormals, tilted } from "../../geometry/frames";

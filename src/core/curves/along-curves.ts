@@ -1,6 +1,7 @@
 /** Places along curves by the part of their length. */
+
+import { type Curves, curveLengths, isClosedCurve } from "../geometry/curves";
 import { lengthOf } from "../maths/exact";
-import { type Curves, curveLengths, isClosedCurve } from "./curves";
 
 /** For each curve the length travelled up to each of its points; a closed one has its end once more. */
 export class AlongCurves {

@@ -1,7 +1,7 @@
 /** More points for a curve, all of its own among them. */
 import { tick } from "../cancelling";
+import type { Curves } from "../geometry/curves";
 import type { AlongCurves } from "./along-curves";
-import type { Curves } from "./curves";
 import type { Sample } from "./sampled-curves";
 
 /**

@@ -1,7 +1,7 @@
-import { mergeShapes } from "../../geometry/merge";
-import { EMPTY_SHAPE } from "../../geometry/shape";
-import { defineNode } from "../define";
-import { field, integer, length, out, shape } from "../ports";
+import { mergeShapes } from "../../../geometry/merge";
+import { EMPTY_SHAPE } from "../../../geometry/shape";
+import { defineNode } from "../../define";
+import { field, integer, length, out, shape } from "../../ports";
 import { fillRule } from "./fill-outline";
 import { filledAt, filledRegions, flatOutlines } from "./outline-regions";
 

@@ -1,7 +1,7 @@
 /** Curves made of places along other curves, with what those carry there. */
 import { tick } from "../cancelling";
-import { type Columns, gather, makeColumn, makeLanes } from "./column";
-import { type Curves, makeCurves } from "./curves";
+import { type Columns, gather, makeColumn, makeLanes } from "../geometry/column";
+import { type Curves, makeCurves } from "../geometry/curves";
 
 /** A place between two points, and how far from the first to the second. */
 export interface Sample {

@@ -1,11 +1,11 @@
-import { AlongCurves } from "../../geometry/along-curves";
-import { type Curves, isClosedCurve } from "../../geometry/curves";
-import { samplesBetween } from "../../geometry/even-samples";
-import { type Sample, sampledCurves } from "../../geometry/sampled-curves";
-import { arcCosine } from "../../maths/exact";
-import { dot, normalise, type Vec3 } from "../../maths/vector";
-import { defineNode } from "../define";
-import { angle, choice, integer, length, out, shape } from "../ports";
+import { AlongCurves } from "../../../curves/along-curves";
+import { samplesBetween } from "../../../curves/even-samples";
+import { type Sample, sampledCurves } from "../../../curves/sampled-curves";
+import { type Curves, isClosedCurve } from "../../../geometry/curves";
+import { arcCosine } from "../../../maths/exact";
+import { dot, normalise, type Vec3 } from "../../../maths/vector";
+import { defineNode } from "../../define";
+import { angle, choice, integer, length, out, shape } from "../../ports";
 
 export const resample = defineNode({
   type: "resample",

@@ -1,8 +1,8 @@
-import { AlongCurves } from "../../geometry/along-curves";
-import type { Curves } from "../../geometry/curves";
-import { type Sample, type SampledCurve, sampledCurves } from "../../geometry/sampled-curves";
-import { defineNode } from "../define";
-import { field, out, shape } from "../ports";
+import { AlongCurves } from "../../../curves/along-curves";
+import { type Sample, type SampledCurve, sampledCurves } from "../../../curves/sampled-curves";
+import type { Curves } from "../../../geometry/curves";
+import { defineNode } from "../../define";
+import { field, out, shape } from "../../ports";
 
 export const partOfPath = defineNode({
   type: "part-of-path",

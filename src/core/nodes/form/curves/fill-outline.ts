@@ -1,7 +1,7 @@
-import { FILL_RULES } from "../../geometry/outlines";
-import { EMPTY_SHAPE } from "../../geometry/shape";
-import { defineNode } from "../define";
-import { choice, out, shape } from "../ports";
+import { FILL_RULES } from "../../../geometry/outlines";
+import { EMPTY_SHAPE } from "../../../geometry/shape";
+import { defineNode } from "../../define";
+import { choice, out, shape } from "../../ports";
 import { filledAt, filledRegions, flatOutlines } from "./outline-regions";
 
 export const fillRule = () =>

@@ -1,8 +1,8 @@
-import { BOOLEANS, combinedOutlines, regionsOf } from "../../geometry/outlines";
-import { curvesInPlane, planeOf } from "../../geometry/plane";
-import { EMPTY_SHAPE } from "../../geometry/shape";
-import { defineNode } from "../define";
-import { choice, out, shape } from "../ports";
+import { BOOLEANS, combinedOutlines, regionsOf } from "../../../geometry/outlines";
+import { curvesInPlane, planeOf } from "../../../geometry/plane";
+import { EMPTY_SHAPE } from "../../../geometry/shape";
+import { defineNode } from "../../define";
+import { choice, out, shape } from "../../ports";
 import { fillRule } from "./fill-outline";
 import { flatOutlines } from "./outline-regions";
 

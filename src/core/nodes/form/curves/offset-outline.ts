@@ -1,8 +1,8 @@
-import { JOINS, offsetOutlines } from "../../geometry/outlines";
-import { curvesInPlane } from "../../geometry/plane";
-import { EMPTY_SHAPE } from "../../geometry/shape";
-import { defineNode } from "../define";
-import { choice, integer, number, out, shape } from "../ports";
+import { JOINS, offsetOutlines } from "../../../geometry/outlines";
+import { curvesInPlane } from "../../../geometry/plane";
+import { EMPTY_SHAPE } from "../../../geometry/shape";
+import { defineNode } from "../../define";
+import { choice, integer, number, out, shape } from "../../ports";
 import { fillRule } from "./fill-outline";
 import { filledRegions, flatOutlines } from "./outline-regions";
 

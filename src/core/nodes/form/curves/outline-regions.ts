@@ -1,12 +1,12 @@
 /** Closed curves as regions of the plane that they lie in, for nodes that fill them. */
-import { type Curves, isClosedCurve } from "../../geometry/curves";
-import { type FillRuleName, type Outline, type Region, regionsOf } from "../../geometry/outlines";
-import { flatPlaces, type Plane, planeOf } from "../../geometry/plane";
-import { EMPTY_SHAPE, type Shape } from "../../geometry/shape";
-import { type Depth, solidOf } from "../../geometry/solid-of-regions";
-import { transformShape } from "../../geometry/transform";
-import { fromBasis } from "../../maths/quaternion";
-import type { NodeContext } from "../define";
+import { type Curves, isClosedCurve } from "../../../geometry/curves";
+import { type FillRuleName, type Outline, type Region, regionsOf } from "../../../geometry/outlines";
+import { flatPlaces, type Plane, planeOf } from "../../../geometry/plane";
+import { EMPTY_SHAPE, type Shape } from "../../../geometry/shape";
+import { type Depth, solidOf } from "../../../geometry/solid-of-regions";
+import { transformShape } from "../../../geometry/transform";
+import { fromBasis } from "../../../maths/quaternion";
+import type { NodeContext } from "../../define";
 
 /** What the outlines are: each as it lies in their plane, and the number of its curve. */
 export interface FlatOutlines {
