@@ -15,6 +15,7 @@ const MODULES = [
   "earcut",
   "gl-matrix",
   "clipper2-ts",
+  "meshoptimizer",
 ];
 
 const swc = [

@@ -77,11 +77,17 @@ import { taper } from "./form/deform/taper";
 import { twist } from "./form/deform/twist";
 import { linkNearby } from "./form/link-nearby";
 import { merge } from "./form/merge";
+import { clipByPlane } from "./form/meshes/clip-by-plane";
+import { decimate } from "./form/meshes/decimate";
+import { distanceAlongSurface } from "./form/meshes/distance-along-surface";
 import { drawOut } from "./form/meshes/draw-out";
 import { dual } from "./form/meshes/dual";
 import { fillHoles } from "./form/meshes/fill-holes";
 import { fracture } from "./form/meshes/fracture";
 import { hull } from "./form/meshes/hull";
+import { measureSurface } from "./form/meshes/measure-surface";
+import { projectUvs } from "./form/meshes/project-uvs";
+import { remesh } from "./form/meshes/remesh";
 import { smoothSurface } from "./form/meshes/smooth-surface";
 import { solidBoolean } from "./form/meshes/solid-boolean";
 import { splitFaces } from "./form/meshes/split-faces";
@@ -250,6 +256,12 @@ const NODES: readonly AnyNode[] = [
   solidBoolean,
   fracture,
   hull,
+  clipByPlane,
+  remesh,
+  decimate,
+  measureSurface,
+  distanceAlongSurface,
+  projectUvs,
   bend,
   twist,
   taper,
