@@ -9,6 +9,7 @@ import type { Mesh } from "../../src/core/geometry/mesh";
 import type { Shape } from "../../src/core/geometry/shape";
 import { validateShape } from "../../src/core/geometry/validate";
 import { evaluate, graphOf } from "../run-node";
+import { signedArea } from "../shoelace";
 
 const read = (body: string, attributes = 'viewBox="0 0 400 400"') =>
   readSvg(new TextEncoder().encode(`<svg xmlns="http://www.w3.org/2000/svg" ${attributes}>${body}</svg>`));
@@ -103,6 +104,20 @@ describe("drawings", () => {
     expect([x2 - x, y2 - y]).toEqual([expect.closeTo(7.071, 2), expect.closeTo(-7.071, 2)]);
   });
 
+  it("turn holes round where every other layer is filled, so that winding tells them (SVG 1.1 § 11.3)", () => {
+    const square = (size: number, at: number) => `M${at} ${at}h${size}v${size}h${-size}z`;
+    const nested = square(60, 0) + square(40, 10) + square(20, 20);
+    const signs = (rule: string) => {
+      const curves = curvesOf(`<path fill-rule="${rule}" d="${nested}"/>`);
+      const all = places(curves);
+      return Array.from({ length: 3 }, (_, k) =>
+        Math.sign(signedArea(all.slice(curves.curveStarts[k], curves.curveStarts[k + 1]).flat())),
+      );
+    };
+    expect(signs("evenodd")).toEqual([-1, 1, -1].map((sign) => sign * signs("evenodd")[0] * -1));
+    expect(new Set(signs("nonzero")).size).toBe(1);
+  });
+
   it("use what is defined once, at several places, and not forever", () => {
     const curves = curvesOf(
       '<defs><rect id="tile" width="10" height="10"/></defs><use href="#tile" x="5"/><use href="#tile" x="25" y="7"/>',
@@ -136,7 +151,7 @@ describe("drawings", () => {
 
   it("keep layers as parts, by their names, and holes as holes", () => {
     const asset = read(
-      '<g id="leaf"><path d="M0 0H100V100H0Z M25 25V75H75V25Z"/></g><g inkscape:label="seed" xmlns:inkscape="x"><circle r="5"/></g>',
+      '<g id="leaf"><path d="M0 0H100V100H0Z M25 25V75H75V25Z"/></g><g draw:label="seed" xmlns:draw="x"><circle r="5"/></g>',
     );
     expect(asset.parts.map(({ name }) => name)).toEqual(["leaf", "seed"]);
     const assets: AssetLookup = () => ({

@@ -29,6 +29,7 @@ const ACCEPTS: Readonly<Record<PortKind, readonly PortKind[]>> = {
   choice: ["choice", "number"],
   gradient: ["gradient"],
   profile: ["profile"],
+  path: ["path"],
   asset: ["asset"],
 };
 
@@ -51,6 +52,7 @@ export const KIND_WORDS: Readonly<Record<PortKind, string>> = {
   choice: "choice",
   gradient: "gradient",
   profile: "profile",
+  path: "path",
   asset: "asset",
 };
 
@@ -58,7 +60,7 @@ const listWords = (words: readonly string[]): string =>
   words.length < 2 ? words.join("") : `${words.slice(0, -1).join(", ")} or ${words[words.length - 1]}`;
 
 /** Kinds that arrive as they are. */
-const PASSED_ON = new Set<PortKind>(["shape", "gradient", "profile", "text", "asset"]);
+const PASSED_ON = new Set<PortKind>(["shape", "gradient", "profile", "path", "text", "asset"]);
 
 /** Components of a value that arrives: one for numbers, three for vectors, four for rotations and colours. */
 type Arriving = Value | readonly Value[];

@@ -2,6 +2,7 @@
 import { constant, constants } from "../fields/expression";
 import { clip } from "../maths/clip";
 import { isHexColor, parseHex, type Rgba } from "../maths/color";
+import { pathFault } from "../maths/drawn-path";
 import { GRADIENT_SPACES, type Gradient } from "../maths/gradient";
 import { PROFILE_FORMS, type Profile } from "../maths/profile";
 import { fromEuler, RADIANS } from "../maths/quaternion";
@@ -35,6 +36,8 @@ export function settingFault(
       return gradientFault(value);
     case "profile":
       return profileFault(value);
+    case "path":
+      return pathFault(value);
     case "asset":
       return value === null || typeof value === "string" ? null : "must name an asset";
     case "shape":

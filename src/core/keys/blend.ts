@@ -1,6 +1,7 @@
 /** Values between two settings of an input, of any kind. */
 import { clip } from "../maths/clip";
 import { parseHex, toHex } from "../maths/color";
+import { betweenPaths, type DrawnPath } from "../maths/drawn-path";
 import { type Gradient, mixStops } from "../maths/gradient";
 import type { Profile } from "../maths/profile";
 import type { AnyInput } from "../nodes/define";
@@ -48,6 +49,7 @@ const BLENDS: Readonly<Partial<Record<PortKind, Blend>>> = {
     }));
     return { ...(t < 0.5 ? a : b), points } as unknown as Setting;
   },
+  path: (a: DrawnPath, b: DrawnPath, t) => betweenPaths(a, b, t) as unknown as Setting | undefined,
 };
 
 function betweenColors(a: string, b: string, t: number): string {

@@ -117,6 +117,7 @@ import { box } from "./make/box";
 import { cone } from "./make/cone";
 import { cylinder } from "./make/cylinder";
 import { disc } from "./make/disc";
+import { drawnPath } from "./make/drawn-path";
 import { helix } from "./make/helix";
 import { importShape } from "./make/import";
 import { line } from "./make/line";
@@ -149,6 +150,7 @@ const NODES: readonly AnyNode[] = [
   line,
   arc,
   helix,
+  drawnPath,
   singleSite,
   importShape,
   gridSites,

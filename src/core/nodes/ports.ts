@@ -8,6 +8,7 @@ import type { ColorField, NumberField, RotationField, VectorField } from "../fie
 import type { AssetContent, FontAsset, PictureAsset, ShapeAsset } from "../formats/read/asset";
 import type { Shape } from "../geometry/shape";
 import type { Rgba } from "../maths/color";
+import type { DrawnPath } from "../maths/drawn-path";
 import type { Gradient } from "../maths/gradient";
 import type { Profile } from "../maths/profile";
 import type { Vec3 } from "../maths/vector";
@@ -23,6 +24,7 @@ export const PORT_KINDS = [
   "choice",
   "gradient",
   "profile",
+  "path",
   "asset",
 ] as const;
 export type PortKind = (typeof PORT_KINDS)[number];
@@ -132,6 +134,8 @@ export const gradient = (o: Common & { default: Gradient }): Input<Gradient> =>
   make("gradient", { ...o, default: o.default as unknown as Setting });
 export const profile = (o: Common & { default: Profile }): Input<Profile> =>
   make("profile", { ...o, default: o.default as unknown as Setting });
+export const path = (o: Common & { default: DrawnPath }): Input<DrawnPath> =>
+  make("path", { ...o, default: o.default as unknown as Setting });
 /** The name of one of the document's assets, already read; null while none is chosen. */
 export const assetShape = (o: Common): Input<ShapeAsset | null> => make("asset", { ...o, holds: "shape" });
 export const assetPicture = (o: Common): Input<PictureAsset | null> =>

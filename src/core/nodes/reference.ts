@@ -39,6 +39,7 @@ function nodeLines(node: AnyNode): string[] {
 function defaultText(input: AnyInput): string {
   if (input.implicit) return input.implicit;
   if (input.default === null) return "";
-  if (input.kind === "gradient" || input.kind === "profile") return `a ${input.kind}`;
+  if (input.kind === "gradient" || input.kind === "profile" || input.kind === "path")
+    return `a ${input.kind}`;
   return Array.isArray(input.default) ? input.default.join(", ") : String(input.default);
 }

@@ -68,6 +68,7 @@ export const VALUE_KINDS: Readonly<Record<PortKind, ValueKind>> = {
   choice: PLAIN,
   gradient: PLAIN,
   profile: PLAIN,
+  path: PLAIN,
   asset: FILE,
 };
 

@@ -8,6 +8,7 @@ import type { Edit } from "@/core/document/edits";
 import { indexGraph, joinAddress } from "@/core/document/links";
 import { binsBetween, type InputStatistics } from "@/core/inspect/input-statistics";
 import { settingsAt } from "@/core/keys/track";
+import type { DrawnPath } from "@/core/maths/drawn-path";
 import type { Gradient } from "@/core/maths/gradient";
 import type { Profile } from "@/core/maths/profile";
 import { catalogue } from "@/core/nodes/catalogue";
@@ -39,6 +40,7 @@ import { CapsulePanel, InstancePanel } from "./capsule-panel";
 import { Dials } from "./dials";
 import { FitPanel, useArrived } from "./fit-panel";
 import { GradientEditor } from "./gradient-editor";
+import { PathEditor } from "./path-editor";
 import { ProfileEditor } from "./profile-editor";
 
 const ON_A_NODE = [["peek", "bypass", "open"], ["duplicate", "pack", "unpack"], ["chosen-graph"], ["remove"]];
@@ -190,6 +192,7 @@ function SeveralDetail() {
       kind !== "shape" &&
       kind !== "gradient" &&
       kind !== "profile" &&
+      kind !== "path" &&
       !linked.has(name) &&
       // What can be set together is what the control then sets together.
       ids.every((id) => alike(store.getState(), first, name).includes(id)),
@@ -256,6 +259,12 @@ function InputDetail({ id, name, input, definition, linked, value, arrived, ends
           <GradientEditor value={value as unknown as Gradient} {...editing} />
         ) : input.kind === "profile" ? (
           <ProfileEditor value={value as unknown as Profile} {...editing} />
+        ) : input.kind === "path" ? (
+          <PathEditor
+            value={value as unknown as DrawnPath}
+            onChange={editing.onChange}
+            onDragEnd={editing.onDragEnd}
+          />
         ) : (
           <textarea
             aria-label={`${portLabel(name, input)} of ${id}`}
@@ -287,7 +296,7 @@ function InputDetail({ id, name, input, definition, linked, value, arrived, ends
 
 /** Inputs that take a block of their own in the drawer. */
 const isWide = (input: AnyInput): boolean =>
-  input.kind === "gradient" || input.kind === "profile" || input.long === true;
+  input.kind === "gradient" || input.kind === "profile" || input.kind === "path" || input.long === true;
 
 /** Makes an input a dial of the piece, or an input of the open capsule, or takes it off again. */
 function DialButton({ address, label }: { address: string; label: string }) {

@@ -1,5 +1,7 @@
 /** The meshes of a drawing in a scene: one geometry a mesh, one instance a copy. */
+
 import * as THREE from "three";
+import type { Vec3 } from "@/core/maths/vector";
 import type { SentVertices, WireBatch, WireDrawing } from "@/engine/protocol";
 import { fits, refill, toBuffers } from "./buffers";
 import { anyClear, ClearCopies } from "./clear-copies";
@@ -84,6 +86,14 @@ export class Batches {
         const [geometry, { clear }] = owner;
         return [{ geometry, copy: clear ? clear.copyOf(object, instanceId) : instanceId }];
       });
+  }
+
+  /** Where a ray first meets what is shown. */
+  placeAt(ray: THREE.Raycaster): Vec3 | null {
+    const meshes = [...this.shown.values()].flatMap(({ mesh, clear }) =>
+      clear ? [mesh, clear.mesh] : [mesh],
+    );
+    return ray.intersectObjects(meshes, false)[0]?.point.toArray() ?? null;
   }
 
   dispose(): void {

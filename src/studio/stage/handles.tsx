@@ -4,6 +4,7 @@ import { type KeyboardEvent, type PointerEvent, type RefObject, useEffect, useMe
 import type { Vec3 } from "@/core/maths/vector";
 import { nodeOf, useKeyedFrame, useStudio, useStudioStore } from "../state/store";
 import { keyWords } from "../timeline/track-edits";
+import { ARROW_STEPS } from "./arrow-steps";
 import { draggedTo, type HandleSpot, handlesOf, spotPlace, steppedBy } from "./handle-spots";
 import { pointerRay, projected, towards } from "./sight";
 import type { StageView } from "./stage-view";
@@ -67,7 +68,7 @@ export function StageHandles({ view }: { readonly view: RefObject<StageView | nu
     dragged.current = null;
   };
   const onKeyDown = (event: KeyboardEvent, spot: HandleSpot) => {
-    const by = KEYS[event.key];
+    const by = ARROW_STEPS[event.key];
     if (!by) return;
     event.preventDefault();
     event.stopPropagation();
@@ -124,13 +125,3 @@ const VALUES: Readonly<Record<HandleSpot["kind"], (spot: HandleSpot) => number |
 const rounded = (n: number): number => Number(n.toFixed(3));
 
 const UNPLACED = { display: "none" };
-
-/** Steps along X, Y and Z. */
-const KEYS: Readonly<Record<string, Vec3>> = {
-  ArrowRight: [1, 0, 0],
-  ArrowLeft: [-1, 0, 0],
-  ArrowUp: [0, 0, -1],
-  ArrowDown: [0, 0, 1],
-  PageUp: [0, 1, 0],
-  PageDown: [0, -1, 0],
-};

@@ -2,8 +2,10 @@
  * Draws what the engine sends with three.js: meshes, dots and lines under a soft key light, on a floor that takes
  * shadows. Draws only when something changed.
  */
+
 import * as THREE from "three";
 import type { View } from "@/core/document/schema";
+import type { Vec3 } from "@/core/maths/vector";
 import type { StageSettings, WireDrawing } from "@/engine/protocol";
 import { Backdrop } from "./backdrop";
 import { BareGround } from "./bare-ground";
@@ -160,6 +162,11 @@ export class StageView {
   /** The copies under a place of the canvas, 0…1 from its upper left corner, the nearest first. */
   pick(x: number, y: number): { geometry: number; copy: number }[] {
     return this.batches.pick(rayThrough(this.camera, x, y));
+  }
+
+  /** Where something that is shown lies under a place of the canvas; null where nothing does. */
+  placeAt(x: number, y: number): Vec3 | null {
+    return this.batches.placeAt(rayThrough(this.camera, x, y));
   }
 
   /** Shows lines over everything else, as ends of segments; null takes them away. */

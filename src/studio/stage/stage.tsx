@@ -12,6 +12,7 @@ import { usePicked } from "../values/use-picked";
 import { FirstThings } from "./first-things";
 import { StageHandles } from "./handles";
 import { DRAW_MODES } from "./mesh-materials";
+import { PathDrawing } from "./path-drawing";
 import { StageView } from "./stage-view";
 import { usePaths } from "./use-paths";
 
@@ -111,6 +112,7 @@ export function Stage({ onReady, onStop, onFiles, onResume }: StageProps) {
         className="absolute inset-0 block size-full outline-offset-[-2px]"
       />
       <StageHandles view={view} />
+      <PathDrawing view={view} />
       <FirstThings onFiles={onFiles} />
       <Tally onResume={onResume} />
       <div className="absolute top-3 right-3 flex rounded-6 border border-rule bg-panel/85 p-0.5">

@@ -12,6 +12,7 @@ import { bezierAt } from "../../maths/bezier";
 import { parseHex, type Rgba } from "../../maths/color";
 import { FormatError } from "../format-error";
 import type { ShapeAsset } from "./asset";
+import { woundHoles } from "./wound-holes";
 
 /** User units of the drawing in a unit. */
 const UNITS = 100;
@@ -31,12 +32,13 @@ interface Outline {
 
 interface Look {
   readonly fill: string;
+  readonly "fill-rule": string;
   readonly stroke: string;
   readonly color: string;
   readonly opacity: number;
 }
 
-const AT_FIRST: Look = { fill: "black", stroke: "none", color: "black", opacity: 1 };
+const AT_FIRST: Look = { fill: "black", "fill-rule": "nonzero", stroke: "none", color: "black", opacity: 1 };
 
 /** @throws FormatError */
 export function readSvg(bytes: Uint8Array): ShapeAsset {
@@ -177,7 +179,8 @@ class Walk {
 
   private add(d: string, look: Look, matrix: Matrix): void {
     const color = colorOf(look);
-    for (const { points, closed } of subpaths(d, matrix)) {
+    const drawn = subpaths(d, matrix);
+    for (const { points, closed } of look["fill-rule"] === "evenodd" ? woundHoles(drawn) : drawn) {
       this.points += points.length / 2;
       if (this.points > MOST_POINTS) throw new FormatError("this drawing has more points than can be kept.");
       this.parts[this.parts.length - 1].outlines.push({ points, closed, color });
@@ -194,8 +197,11 @@ function elementsIn(parent: SvgElement): SvgElement[] {
   return found;
 }
 
+/** Programs that draw write what a layer is called as a label in a name space of their own. */
 const labelOf = (element: SvgElement, number: number): string =>
-  element.getAttribute("inkscape:label") || element.getAttribute("id") || `${nameOf(element)} ${number + 1}`;
+  Array.from(element.attributes).find(({ name }) => name.endsWith(":label"))?.value ||
+  element.getAttribute("id") ||
+  `${nameOf(element)} ${number + 1}`;
 
 const numbers = (text: string): number[] =>
   (text.match(/[-+]?(?:\d*\.)?\d+(?:e[-+]?\d+)?/gi) ?? []).map(Number);
@@ -231,6 +237,7 @@ function lookOf(element: SvgElement, before: Look): Look {
   const opacity = Number(own("opacity") ?? 1);
   return {
     fill: own("fill") ?? before.fill,
+    "fill-rule": own("fill-rule") ?? before["fill-rule"],
     stroke: own("stroke") ?? before.stroke,
     color: own("color") ?? before.color,
     opacity: before.opacity * (Number.isFinite(opacity) ? Math.min(1, Math.max(0, opacity)) : 1),

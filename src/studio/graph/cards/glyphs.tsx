@@ -14,6 +14,7 @@ export const KIND_TINT: Readonly<Record<PortKind, string>> = {
   choice: "var(--lilac)",
   gradient: "var(--kind-color)",
   profile: "var(--kind-number)",
+  path: "var(--accent)",
   asset: "var(--lilac)",
 };
 
@@ -35,6 +36,14 @@ const KIND_PATHS: Readonly<Record<PortKind, React.ReactNode>> = {
   ),
   gradient: <path d="M2 4h2.6v4H2zM4.9 4h2.2v4H4.9zM7.5 4h2.5v4H7.5z" fill={DARK} />,
   profile: <path d="M2 9.6C5.4 9.6 5 3 10 2.6" stroke={DARK} strokeWidth="1.5" fill="none" />,
+  path: (
+    <path
+      d="M2 9.4C3 3 9 9 10 2.6M1.2 8.6h1.6v1.6H1.2zM9.2 1.8h1.6v1.6H9.2z"
+      stroke={DARK}
+      strokeWidth="1.2"
+      fill="none"
+    />
+  ),
   asset: <path d="M3 2h4l2 2v6H3z" fill={DARK} />,
 };
 

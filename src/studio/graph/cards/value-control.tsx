@@ -2,6 +2,7 @@
 import { Popover } from "radix-ui";
 import type { ReactNode } from "react";
 import type { Edit } from "@/core/document/edits";
+import type { DrawnPath } from "@/core/maths/drawn-path";
 import type { Gradient } from "@/core/maths/gradient";
 import type { Profile } from "@/core/maths/profile";
 import type { AnyInput } from "@/core/nodes/define";
@@ -12,9 +13,11 @@ import { NumberField } from "@/ui/number-field";
 import { Select } from "@/ui/select";
 import { Switch } from "@/ui/switch";
 import { GradientEditor } from "../../dials/gradient-editor";
+import { PathEditor } from "../../dials/path-editor";
 import { ProfileEditor } from "../../dials/profile-editor";
 import { AssetControl } from "../../export/asset-control";
 import { gradientStyle } from "./gradient-style";
+import { PathPicture } from "./path-picture";
 import { ProfilePicture } from "./profile-picture";
 
 export interface ValueControlProps {
@@ -138,6 +141,20 @@ export function ValueControl({ input, value, label, limits, locked, onSet, onEnd
             <ProfileEditor
               value={value as unknown as Profile}
               bins={undefined}
+              onChange={(to, dragging) => onSet(to as unknown as Setting, dragging)}
+              onDragEnd={onEnd}
+            />
+          }
+        />
+      );
+    case "path":
+      return (
+        <Opening
+          label={label}
+          picture={<PathPicture path={value as unknown as DrawnPath} className="h-full w-full" />}
+          editor={
+            <PathEditor
+              value={value as unknown as DrawnPath}
               onChange={(to, dragging) => onSet(to as unknown as Setting, dragging)}
               onDragEnd={onEnd}
             />
