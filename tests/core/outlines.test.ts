@@ -2,6 +2,7 @@
 
 import fc from "fast-check";
 import { eulerCharacteristic, isClosed, meshArea, meshVolume } from "../../src/core/geometry/measure";
+import { faceAreaVectors } from "../../src/core/geometry/mesh";
 import { type Outline, regionsOf } from "../../src/core/geometry/outlines";
 import type { Shape } from "../../src/core/geometry/shape";
 import { solidOf } from "../../src/core/geometry/solid-of-regions";
@@ -182,4 +183,27 @@ describe("the nodes", () => {
       ]).join(),
     ).toMatch(/not lie in one plane/);
   });
+});
+
+it("keeps edges that are cut back from crossing: fronts look to the front, however narrow it is", () => {
+  const circle = (radius: number, count: number, back = false): Outline =>
+    Array.from({ length: count }, (_, i) => ((back ? -i : i) / count) * 2 * Math.PI).flatMap((angle) => [
+      radius * Math.cos(angle),
+      radius * Math.sin(angle),
+    ]);
+  const leaf: Outline = Array.from({ length: 24 }, (_, i) => i / 12).flatMap((t) =>
+    t < 1 ? [t, 0.3 * Math.sin(Math.PI * t)] : [2 - t, -0.3 * Math.sin(Math.PI * (t - 1))],
+  );
+  for (const outlines of [
+    [circle(2, 60), circle(1.7, 47, true)],
+    [backwards(leaf)],
+    [[0, 0, 4, -0.1, 4, 0.1]],
+  ]) {
+    const mesh = solidOf(regionsOf(outlines, "where it winds"), { depth: 1, bevel: 0.12, steps: 3 });
+    const up = faceAreaVectors(mesh)[2];
+    const side = mesh.faces.columns.side.lanes[0];
+    expect(Math.min(...up.filter((_, f) => side[f] === 0))).toBeGreaterThanOrEqual(0);
+    expect(Math.max(...up.filter((_, f) => side[f] === 2))).toBeLessThanOrEqual(0);
+    expect(isClosed(mesh)).toBe(true);
+  }
 });

@@ -26,16 +26,21 @@ export function solidOf(regions: readonly Region[], { depth, bevel, steps }: Dep
   for (const region of regions) {
     const outlines = [region.edge, ...region.holes];
     const flat = outlines.flat();
-    const triangles = withAllPoints(trianglesOf(outlines, flat), outlines, flat);
+    const cut = (flats: Outline) => {
+      const moved = splitLike(flats, outlines);
+      return withAllPoints(trianglesOf(moved, flats), moved, flats);
+    };
     tick(flat.length * 4);
     if (depth === 0) {
-      build.cap(build.ring(flat, 0), triangles, FRONT);
+      build.cap(build.ring(flat, 0), cut(flat), FRONT);
       continue;
     }
     const facings = outlines.map(facingsOf);
     const edge = profile(depth, bevel, steps);
+    const most = Math.max(...edge.map(({ inset }) => inset));
+    const { ways, triangles } = roomyWays(outlines, most, cut);
     const rings = edge.map(({ inset, z }) =>
-      build.ring(inset === 0 ? flat : outlines.flatMap((outline) => insetOf(outline, inset)), z),
+      build.ring(inset === 0 ? flat : flat.map((v, i) => v + ways[i] * inset), z),
     );
     for (let r = 1; r < rings.length; r++)
       build.wall(
@@ -47,6 +52,28 @@ export function solidOf(regions: readonly Region[], { depth, bevel, steps }: Dep
     build.cap(rings[0], reversed(triangles), BACK);
   }
   return build.mesh();
+}
+
+/** Times that edges are cut back half as far where nothing would be left in front. */
+const TRIES = 6;
+
+/** Ways on which a region is cut back, so that what is left in front has as many triangles as the whole; and those triangles. */
+function roomyWays(outlines: readonly Outline[], most: number, cut: (flat: Outline) => number[]) {
+  const flat = outlines.flat();
+  const whole = cut(flat);
+  const ways = insetWays(outlines, most);
+  for (let i = 0; i < TRIES && most > 0; i++) {
+    const triangles = cut(flat.map((v, k) => v + ways[k] * most));
+    if (triangles.length === whole.length) return { ways, triangles };
+    for (let k = 0; k < ways.length; k++) ways[k] /= 2;
+  }
+  return { ways: ways.fill(0), triangles: whole };
+}
+
+/** The same numbers as outlines of the same lengths. */
+function splitLike(flat: Outline, outlines: readonly Outline[]): Outline[] {
+  let at = 0;
+  return outlines.map(({ length }) => flat.slice(at, (at += length)));
 }
 
 /** A line around the edge: how far it is cut back, where, and how far what is below and above it leans to the front, radians. */
@@ -105,16 +132,95 @@ function facingsOf(outline: Outline): Float64Array {
 /** Longest way of a corner inwards, times the inset: sharp corners are cut short. */
 const MOST_MITRE = 3;
 
-/** Moved to its left by so much, corner by corner. */
-function insetOf(outline: Outline, inset: number): number[] {
+/** Part of the way to what is across that an edge may be cut back, so that what comes from there has room as well. */
+const ROOM = 0.45;
+
+/**
+ * Which way each point of the outlines of a region goes to its left when they are cut back by 1, all after each other; less where
+ * there is no room for as much.
+ * @param most how far they are cut back
+ */
+function insetWays(outlines: readonly Outline[], most: number): Float64Array {
+  const ways = Float64Array.from(outlines.flatMap(insetWay));
+  if (most === 0) return ways;
+  const flat = outlines.flat();
+  let first = 0;
+  for (const outline of outlines) {
+    const count = outline.length / 2;
+    for (let i = 0; i < count; i++) {
+      const p = first + i;
+      tick(flat.length / 8);
+      const room = roomAt(outlines, flat, p, [ways[2 * p], ways[2 * p + 1]], most / ROOM);
+      const times = Math.min(1, (ROOM * room) / most);
+      ways[2 * p] *= times;
+      ways[2 * p + 1] *= times;
+    }
+    keepOrder(ways, flat, first, count, most);
+    first += count;
+  }
+  return ways;
+}
+
+/** Part of a side that may be lost at one of its ends. */
+const LEFT = 0.45;
+
+/** Ways along a side cut short where its ends would pass each other. */
+function keepOrder(ways: Float64Array, flat: Outline, first: number, count: number, most: number): void {
+  for (let i = 0; i < count; i++) {
+    const [p, q] = [first + i, first + ((i + 1) % count)];
+    const [ex, ey] = [flat[2 * q] - flat[2 * p], flat[2 * q + 1] - flat[2 * p + 1]];
+    const allowed = LEFT * (ex * ex + ey * ey);
+    for (const [end, sign] of [
+      [p, 1],
+      [q, -1],
+    ] as const) {
+      const along = sign * most * (ways[2 * end] * ex + ways[2 * end + 1] * ey);
+      if (along <= allowed) continue;
+      ways[2 * end] *= allowed / along;
+      ways[2 * end + 1] *= allowed / along;
+    }
+  }
+}
+
+/** How often a point can go its way until it meets a side that does not begin or end at it; `enough` when there are more. */
+function roomAt(
+  outlines: readonly Outline[],
+  flat: Outline,
+  p: number,
+  [wx, wy]: readonly [number, number],
+  enough: number,
+): number {
+  const [x, y] = [flat[2 * p], flat[2 * p + 1]];
+  let room = enough;
+  let first = 0;
+  for (const outline of outlines) {
+    const count = outline.length / 2;
+    for (let i = 0; i < count; i++) {
+      const [a, b] = [first + i, first + ((i + 1) % count)];
+      if (a === p || b === p) continue;
+      const [ax, ay] = [flat[2 * a] - x, flat[2 * a + 1] - y];
+      const [ex, ey] = [flat[2 * b] - x - ax, flat[2 * b + 1] - y - ay];
+      const across = wx * ey - wy * ex;
+      if (across === 0) continue;
+      const t = (ax * ey - ay * ex) / across;
+      const s = (ax * wy - ay * wx) / across;
+      if (t > 0 && t < room && s >= 0 && s <= 1) room = t;
+    }
+    first += count;
+  }
+  return room;
+}
+
+/** Which way each corner of an outline goes to its left when all sides do by 1. */
+function insetWay(outline: Outline): number[] {
   const count = outline.length / 2;
   const out: number[] = [];
   for (let i = 0; i < count; i++) {
     const [a, b] = [leftOf(outline, (i + count - 1) % count, i), leftOf(outline, i, (i + 1) % count)];
     const [mx, my] = [a[0] + b[0], a[1] + b[1]];
     const open = 1 + a[0] * b[0] + a[1] * b[1];
-    const times = open > 1e-9 ? Math.min(inset / open, (MOST_MITRE * inset) / (lengthOf(mx, my, 0) || 1)) : 0;
-    out.push(outline[i * 2] + mx * times, outline[i * 2 + 1] + my * times);
+    const times = open > 1e-9 ? Math.min(1 / open, MOST_MITRE / (lengthOf(mx, my, 0) || 1)) : 0;
+    out.push(mx * times, my * times);
   }
   return out;
 }

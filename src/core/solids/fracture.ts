@@ -1,13 +1,16 @@
 /** A solid broken into the cells of sites: each gets what is nearer to it than to any other (G. Voronoi, 1908). */
 import { tick } from "../cancelling";
-import type { Bounds } from "../geometry/bounds";
+import { type Bounds, shapeBounds } from "../geometry/bounds";
 import { makeColumn, withColumns } from "../geometry/column";
+import { mergeShapes } from "../geometry/merge";
 import type { Mesh } from "../geometry/mesh";
+import { keepFaces, numbersWhere } from "../geometry/subset";
 import { lengthOf } from "../maths/exact";
 import { SIDE } from "../meshes/joined-faces";
+import { connectedParts } from "../meshes/parts";
 import { PointGrid } from "../spatial/point-grid";
 import type { Manifold } from "./manifold";
-import { carryingOf, manifold, meshOfSolid, solidOfMesh } from "./solid";
+import { carryingOf, type FromSolid, manifold, meshOfSolid, solidOfMesh } from "./solid";
 
 /** Neighbours that are looked at to begin with: a cell in the midst of others has some fifteen sides. */
 const NEAR = 24;
@@ -21,30 +24,56 @@ const ROOM = 0.1;
  */
 export function fractured(mesh: Mesh, bounds: Bounds, lanes: readonly Float32Array[]): Mesh[] {
   const carrying = carryingOf([mesh]);
-  const id = manifold().Manifold.reserveIDs(1);
-  const whole = solidOfMesh(mesh, carrying, id);
+  const { of, count } = connectedParts(mesh);
+  const id = manifold().Manifold.reserveIDs(count);
   const cells = new Cells(bounds, lanes);
+  // Parts that do not hang together are asked one by one: most lie beside most cells.
+  const parts = Array.from({ length: count }, (_, part) => {
+    const own = keepFaces(
+      mesh,
+      numbersWhere(mesh.faces.count, (f) => of[f] === part),
+    );
+    return { mesh: own, solid: solidOfMesh(own, carrying, id + part), box: shapeBounds({ mesh: own }) };
+  });
   const pieces: Mesh[] = [];
   try {
     for (let i = 0; i < lanes[0].length; i++) {
       tick(4096);
       const cell = cells.cellOf(i);
-      const piece = whole.intersect(cell);
+      const around = cell.boundingBox();
+      const within = parts.flatMap((part, p) => {
+        if (!part.box || !meet(part.box, around)) return [];
+        const piece = part.solid.intersect(cell);
+        const made = piece.isEmpty()
+          ? null
+          : meshOfSolid(piece, { carrying, meshes: new Map([[id + p, part.mesh]]) });
+        piece.delete();
+        return made ? [withSides(made, id, count)] : [];
+      });
       cell.delete();
-      if (!piece.isEmpty()) {
-        const made = meshOfSolid(piece, { carrying, meshes: new Map([[id, mesh]]) });
-        const side = Float32Array.from(made.originals, (original) => (original === id ? 0 : 1));
-        pieces.push({
-          ...made.mesh,
-          faces: withColumns(made.mesh.faces, { [SIDE]: makeColumn("number", [side]) }),
-        });
-      }
-      piece.delete();
+      const { mesh: whole } = mergeShapes(within.map((piece) => ({ mesh: piece })));
+      if (whole) pieces.push(whole);
     }
   } finally {
-    whole.delete();
+    for (const { solid } of parts) solid.delete();
   }
   return pieces;
+}
+
+/** Faces of the solid itself are outside, those of the cell inside. */
+function withSides({ mesh, originals }: FromSolid, first: number, count: number): Mesh {
+  const side = Float32Array.from(originals, (original) =>
+    original >= first && original < first + count ? 0 : 1,
+  );
+  return { ...mesh, faces: withColumns(mesh.faces, { [SIDE]: makeColumn("number", [side]) }) };
+}
+
+const meet = (a: Box, b: Box): boolean =>
+  [0, 1, 2].every((axis) => a.min[axis] <= b.max[axis] && b.min[axis] <= a.max[axis]);
+
+interface Box {
+  readonly min: readonly number[];
+  readonly max: readonly number[];
 }
 
 class Cells {
