@@ -93,6 +93,7 @@ import { solidBoolean } from "./form/meshes/solid-boolean";
 import { splitFaces } from "./form/meshes/split-faces";
 import { subdivide } from "./form/meshes/subdivide";
 import { thicken } from "./form/meshes/thicken";
+import { unwrap } from "./form/meshes/unwrap";
 import { weld } from "./form/meshes/weld";
 import { mirror } from "./form/mirror";
 import { loft } from "./form/surfaces/loft";
@@ -264,6 +265,7 @@ const NODES: readonly AnyNode[] = [
   measureSurface,
   distanceAlongSurface,
   projectUvs,
+  unwrap,
   bend,
   twist,
   taper,

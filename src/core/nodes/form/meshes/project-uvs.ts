@@ -1,5 +1,5 @@
 import { shapeBounds } from "../../../geometry/bounds";
-import { PROJECTIONS, projectedUvs } from "../../../meshes/project-uvs";
+import { PROJECTIONS, projectedUvs } from "../../../meshes/uvs/project";
 import { defineNode } from "../../define";
 import { choice, out, shape, vector } from "../../ports";
 import { meshOf } from "./arriving-mesh";

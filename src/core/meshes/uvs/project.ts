@@ -1,8 +1,8 @@
 /** Where a mesh lies on a picture, by looking at it from one side or from all around. */
-import { tick } from "../cancelling";
-import { makeColumn, withColumns } from "../geometry/column";
-import { faceAreaVectors, type Mesh, makeMesh, pointLanes } from "../geometry/mesh";
-import { arcTangent2, lengthOf } from "../maths/exact";
+import { tick } from "../../cancelling";
+import { makeColumn, withColumns } from "../../geometry/column";
+import { faceAreaVectors, type Mesh, makeMesh, pointLanes } from "../../geometry/mesh";
+import { arcTangent2, lengthOf } from "../../maths/exact";
 
 export const PROJECTIONS = ["from one side", "box", "cylinder", "ball"] as const;
 export type Projection = (typeof PROJECTIONS)[number];
