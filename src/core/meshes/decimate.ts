@@ -5,6 +5,7 @@ import { pointLanes } from "../geometry/mesh";
 import { partsOf } from "../geometry/subset";
 import { topologyOf } from "../geometry/topology";
 import { Library } from "../library";
+import { verticesOf } from "./vertices";
 
 let simplifier: typeof MeshoptSimplifier | null = null;
 
@@ -49,26 +50,6 @@ export function decimated(mesh: Mesh, faces: number, keeps: Uint8Array | null, b
   );
   const corners = Int32Array.from(indices, (v) => vertices[v]);
   return { mesh: ofCorners(mesh, corners), error: relative * simplifier.getScale(places, 3) };
-}
-
-/** The corners that differ from others at their point, and which of them each corner is like. */
-function verticesOf(mesh: Mesh): { vertices: readonly number[]; ofCorner: Int32Array } {
-  const { starts, items } = topologyOf(mesh).cornersOfPoints;
-  const { normal: _facing, ...columns } = mesh.corners.columns;
-  const lanes = Object.values(columns).flatMap((column) => column.lanes);
-  const vertices: number[] = [];
-  const ofCorner = new Int32Array(mesh.corners.count);
-  for (let p = 0; p + 1 < starts.length; p++) {
-    const first = vertices.length;
-    for (let k = starts[p]; k < starts[p + 1]; k++) {
-      const c = items[k];
-      let v = first;
-      while (v < vertices.length && lanes.some((lane) => lane[vertices[v]] !== lane[c])) v++;
-      if (v === vertices.length) vertices.push(c);
-      ofCorner[c] = v;
-    }
-  }
-  return { vertices, ofCorner };
 }
 
 /** Triangles of corners that there were, with the points that they need. */

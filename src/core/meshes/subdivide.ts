@@ -104,36 +104,47 @@ function splitFaces(mesh: Mesh, topology: Topology, numbers: Numbers, scheme: Sc
   const from = new Int32Array(size.faces);
   const laid = new MixtureWriter(size.corners);
   let [face, corner] = [0, 0];
-  const put = (point: number, ...of: readonly number[]) => {
+  const put = (point: number) => {
     points[corner++] = point;
-    for (const c of of) laid.add(c, 1 / of.length);
     laid.next();
   };
   const end = (f: number) => {
     from[face++] = f;
     starts[face] = corner;
   };
-  const onEdge = (c: number) => put(ofEdge[ofCorner[c]], c, topology.after(c));
+  const there = (c: number) => {
+    laid.add(c, 1);
+    put(cornerPoint[c]);
+  };
+  const onEdge = (c: number, next: number) => {
+    laid.add(c, 0.5);
+    laid.add(next, 0.5);
+    put(ofEdge[ofCorner[c]]);
+  };
+  const within = (f: number) => {
+    const [first, last] = [faceStarts[f], faceStarts[f + 1]];
+    for (let c = first; c < last; c++) laid.add(c, 1 / (last - first));
+    put(ofFace[f]);
+  };
   for (let f = 0; f < mesh.faces.count; f++) {
-    const all = Array.from({ length: faceStarts[f + 1] - faceStarts[f] }, (_, i) => faceStarts[f] + i);
-    tick(all.length * 4);
-    if (!isSplit(f)) {
-      for (const c of all) {
-        put(cornerPoint[c], c);
-        if (ofEdge[ofCorner[c]] >= 0) onEdge(c);
+    const [first, last] = [faceStarts[f], faceStarts[f + 1] - 1];
+    const isWhole = !isSplit(f);
+    tick((last - first) * 4);
+    for (let c = first; c <= last; c++) {
+      const [before, next] = [c > first ? c - 1 : last, c < last ? c + 1 : first];
+      there(c);
+      if (isWhole) {
+        if (ofEdge[ofCorner[c]] >= 0) onEdge(c, next);
+        continue;
       }
-      end(f);
-      continue;
-    }
-    for (const c of all) {
-      put(cornerPoint[c], c);
-      onEdge(c);
-      if (scheme !== "Loop") put(ofFace[f], ...all);
-      onEdge(topology.before(c));
+      onEdge(c, next);
+      if (scheme !== "Loop") within(f);
+      onEdge(before, c);
       end(f);
     }
-    if (scheme !== "Loop") continue;
-    for (const c of all) onEdge(c);
+    if (isWhole) end(f);
+    if (isWhole || scheme !== "Loop") continue;
+    for (let c = first; c <= last; c++) onEdge(c, c < last ? c + 1 : first);
     end(f);
   }
   return { faceStarts: starts, cornerPoint: points, faces: from, corners: laid.done() };
@@ -238,20 +249,25 @@ class Points {
   /** The points on edges. @param smooth adds one between two smooth faces */
   onEdges(smooth: (edge: number, weight: number) => void): void {
     for (const edge of this.numbers.edges) {
-      const both = this.facesAt(edge).every(this.numbers.isSplit);
-      const hard = both ? this.sharpness(edge) : 1;
+      const hard = this.areSplit(edge) ? this.sharpness(edge) : 1;
       this.middle(edge, hard);
       if (hard < 1) smooth(edge, 1 - hard);
       this.sum.write(this.writer);
     }
   }
 
-  facesAt(edge: number): number[] {
+  /** The corners of the faces at an edge, each face together so much. */
+  facesAt(edge: number, weight: number): void {
     const { cornersOfEdges, faceOfCorner } = this.topology;
-    return Array.from(
-      cornersOfEdges.items.subarray(cornersOfEdges.starts[edge], cornersOfEdges.starts[edge + 1]),
-      (c) => faceOfCorner[c],
-    );
+    for (let k = cornersOfEdges.starts[edge]; k < cornersOfEdges.starts[edge + 1]; k++)
+      this.face(faceOfCorner[cornersOfEdges.items[k]], weight);
+  }
+
+  private areSplit(edge: number): boolean {
+    const { cornersOfEdges, faceOfCorner } = this.topology;
+    for (let k = cornersOfEdges.starts[edge]; k < cornersOfEdges.starts[edge + 1]; k++)
+      if (!this.numbers.isSplit(faceOfCorner[cornersOfEdges.items[k]])) return false;
+    return true;
   }
 }
 
@@ -270,7 +286,7 @@ function quadPoints(mesh: Mesh, topology: Topology, numbers: Numbers, splitting:
   }
   made.onEdges((edge, weight) => {
     made.middle(edge, weight / 2);
-    for (const face of made.facesAt(edge)) made.face(face, weight / 4);
+    made.facesAt(edge, weight / 4);
   });
   return made.writer.done();
 }
@@ -289,7 +305,7 @@ function loopPoints(mesh: Mesh, topology: Topology, numbers: Numbers, splitting:
   // 3/8 of both ends and 1/8 of what is across on either side: a quarter of the ends and three of each face's corners.
   made.onEdges((edge, weight) => {
     made.middle(edge, weight / 4);
-    for (const face of made.facesAt(edge)) made.face(face, (3 * weight) / 8);
+    made.facesAt(edge, (3 * weight) / 8);
   });
   return made.writer.done();
 }

@@ -17,6 +17,7 @@ import { topologyOf } from "../geometry/topology";
 import { triangleCorners } from "../geometry/triangles";
 import { Library } from "../library";
 import { unitRotation } from "../maths/quaternion";
+import { verticesOf } from "../meshes/vertices";
 import type { Manifold, ManifoldModule, Triangles } from "./manifold";
 
 let library: ManifoldModule | null = null;
@@ -82,9 +83,8 @@ export function carryingOf(meshes: readonly Mesh[]): Carrying {
 export function solidOfMesh(mesh: Mesh, carrying: Carrying, original: number): Manifold {
   const { Mesh: Input, Manifold: Solid } = manifold();
   const triangles = triangleCorners(mesh);
-  const byCorner = carrying.corners.length > 0;
-  const count = byCorner ? mesh.corners.count : mesh.points.count;
-  const pointOf = (vertex: number) => (byCorner ? mesh.cornerPoint[vertex] : vertex);
+  const { vertices, ofCorner } = verticesOf(mesh);
+  const count = vertices.length;
   const lanes = [
     ...pointLanes(mesh).map((lane) => ({ lane, byPoint: true })),
     ...lanesOf(mesh.points.columns, carrying.points, mesh.points.count).map((lane) => ({
@@ -100,14 +100,14 @@ export function solidOfMesh(mesh: Mesh, carrying: Carrying, original: number): M
   for (const [l, { lane, byPoint }] of lanes.entries())
     for (let v = 0; v < count; v++) {
       tick(0.25);
-      numbers[v * lanes.length + l] = lane[byPoint ? pointOf(v) : v];
+      numbers[v * lanes.length + l] = lane[byPoint ? mesh.cornerPoint[vertices[v]] : vertices[v]];
     }
   const { faceOfCorner } = topologyOf(mesh);
-  const merges = byCorner ? sameVertices(mesh) : { from: new Uint32Array(), to: new Uint32Array() };
+  const merges = sameVertices(mesh, vertices);
   const input = new Input({
     numProp: lanes.length,
     vertProperties: numbers,
-    triVerts: Uint32Array.from(triangles, (c) => (byCorner ? c : mesh.cornerPoint[c])),
+    triVerts: Uint32Array.from(triangles, (c) => ofCorner[c]),
     mergeFromVert: merges.from,
     mergeToVert: merges.to,
     runIndex: Uint32Array.of(0, triangles.length),
@@ -117,15 +117,18 @@ export function solidOfMesh(mesh: Mesh, carrying: Carrying, original: number): M
   return new Solid(input);
 }
 
-/** Each corner but the first of its point, and that first one. */
-function sameVertices(mesh: Mesh): { from: Uint32Array; to: Uint32Array } {
-  const { starts, items } = topologyOf(mesh).cornersOfPoints;
+/** Each vertex but the first of its point, and that first one. */
+function sameVertices(mesh: Mesh, vertices: readonly number[]): { from: Uint32Array; to: Uint32Array } {
   const [from, to]: [number[], number[]] = [[], []];
-  for (let p = 0; p + 1 < starts.length; p++)
-    for (let k = starts[p] + 1; k < starts[p + 1]; k++) {
-      from.push(items[k]);
-      to.push(items[starts[p]]);
+  const first = new Int32Array(mesh.points.count).fill(-1);
+  for (const [v, c] of vertices.entries()) {
+    const p = mesh.cornerPoint[c];
+    if (first[p] < 0) first[p] = v;
+    else {
+      from.push(v);
+      to.push(first[p]);
     }
+  }
   return { from: Uint32Array.from(from), to: Uint32Array.from(to) };
 }
 
