@@ -3,9 +3,11 @@ import { writeFileSync } from "node:fs";
 import { cpus } from "node:os";
 import { COMPOSED_BY_SOFTWARE } from "../scripts/chromium";
 import { type Helper, HelperPool, setHelpers } from "../src/core/kernels/helpers";
+import { SOLIDS } from "../src/core/solids/solid";
 import { startHelper } from "../src/server/threads/start-helpers";
 import { easing, filling, fitting, keepingApart, rays } from "./cloning";
 import { composing, fractalPlacing, fusedChain, gradientNoise, steppedChain } from "./fields";
+import { combining, deforming, remeshing, subdividing, tubing } from "./forming";
 import { nothingChanged, twoThreads, wholeFrame } from "./frame";
 import { graphPan } from "./graph-pan";
 import type { Pair } from "./measure";
@@ -173,6 +175,35 @@ const MOVING: readonly Omit<Row, "most">[] = [
   },
 ];
 
+/** Shapes made of shapes, on both threads. */
+const FORMING: readonly Omit<Row, "most">[] = [
+  {
+    work: "Catmull–Clark of 10,000 quads whose points move",
+    against: "of new ones",
+    wanted: 0.25,
+    measure: subdividing,
+  },
+  ...["twist", "bend", "taper", "ripple"].map((type) => ({
+    work: `${type} of 250,000 points`,
+    against: "copying their places",
+    wanted: 4,
+    measure: () => deforming(type),
+  })),
+  {
+    work: "one ball of 20,480 triangles cut out of another",
+    against: "bare Manifold, attributes apart",
+    wanted: 1.2,
+    measure: combining,
+  },
+  { work: "20,480 triangles made even, three rounds", against: "0.8 s", wanted: 1, measure: remeshing },
+  {
+    work: "a point of a drawn path moved, with a tube of 20,000 faces",
+    against: "a sixtieth of a second",
+    wanted: 1,
+    measure: tubing,
+  },
+];
+
 const figure = (n: number): string => (n >= 10 ? n.toFixed(0) : n.toPrecision(2));
 
 async function main(): Promise<void> {
@@ -200,6 +231,12 @@ async function main(): Promise<void> {
     console.log(work, figure(ours / other));
     return `| ${work} | ${against} | ${figure(ours / other)} | ${wanted} | ${figure(ours)}${work.endsWith("(MB)") ? "" : " ms"} |`;
   });
+  await SOLIDS.load();
+  const forming = FORMING.map(({ work, against, wanted, measure }) => {
+    const { ours, other } = measure(0);
+    console.log(work, figure(ours / other));
+    return `| ${work} | ${against} | ${figure(ours / other)} | ${wanted} | ${figure(ours)} ms |`;
+  });
   setHelpers(null);
   const pan = await graphPan(NODES, COMPOSED_BY_SOFTWARE);
   const emulated = await graphPan(NODES);
@@ -224,6 +261,12 @@ What is carried from frame to frame and what is drawn of it, on both threads:
 | work | against | ratio | wanted | ours |
 |---|---|---|---|---|
 ${moving.join("\n")}
+
+Shapes made of shapes, on both threads:
+
+| work | against | ratio | wanted | ours |
+|---|---|---|---|---|
+${forming.join("\n")}
 
 Fit to neighbours builds a grid as well and then finds the nearest of every site: cells beside each other meet once, two sites at a time with a block of four.
 All sites have moved before each run, which is counted too; while they stay, what was found is used again.

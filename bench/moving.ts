@@ -1,7 +1,6 @@
 /** What is carried from frame to frame, surfaces that move, and what is drawn of them. */
 import { BufferAttribute, BufferGeometry, Vector3 } from "three";
 import { MeshBVH } from "three-mesh-bvh";
-import { blankDocument, type GraphNode, type PieceDocument } from "../src/core/document/schema";
 import { IN_MEMORY } from "../src/core/draw/draw-memory";
 import { type Drawing, drawingOf } from "../src/core/draw/drawing";
 import { MovingMesh } from "../src/core/draw/moving-mesh";
@@ -10,39 +9,10 @@ import { Evaluator } from "../src/core/evaluate/evaluator";
 import type { Mesh } from "../src/core/geometry/mesh";
 import type { Shape } from "../src/core/geometry/shape";
 import { inTurns, type Pair } from "./measure";
+import { copying, LIFTED, type Nodes, piece, player, WAVE } from "./pieces";
 import { plainParticles } from "./plain-particles";
 
-type Nodes = Readonly<Record<string, readonly [type: string, set?: GraphNode["set"]]>>;
-
-const piece = (nodes: Nodes, links: readonly string[]): PieceDocument => ({
-  ...blankDocument("bench"),
-  graph: {
-    nodes: Object.entries(nodes).map(([id, [type, set = {}]]) => ({ id, type, at: [0, 0], set })),
-    links: links.map((link) => ({ from: link.split(">")[0], to: link.split(">")[1] })),
-  },
-});
-
-/** Sites that a wave lifts. */
-const WAVE: Nodes = { wave: ["wave"], lift: ["join-vector"], move: ["move"] };
-const LIFTED = ["grid.sites>move.shape", "wave.value>lift.y", "lift.vector>move.by"];
 const grid = (count: number): Nodes => ({ grid: ["grid-sites", { across: 1000, deep: count / 1000 }] });
-
-/** Goes on from frame to frame; gives what a node then made. */
-function player(document: PieceDocument, target: string): (frame?: number) => Record<string, unknown> {
-  const evaluator = new Evaluator();
-  let at = 0;
-  return (frame = at++) => {
-    const { outputs, report } = evaluator.evaluate(document, frame, { target });
-    if (!outputs) throw new Error(JSON.stringify(report.nodes[target]));
-    return outputs as Record<string, unknown>;
-  };
-}
-
-/** Copying so many numbers once. */
-function copying(count: number): () => void {
-  const [from, to] = [new Float32Array(count).fill(1), new Float32Array(count).fill(2)];
-  return () => to.set(from);
-}
 
 /** Bytes of states against 130 MB, as megabytes for milliseconds. */
 export function lagStates(): Pair {
