@@ -16,6 +16,9 @@ const MODULES = [
   "gl-matrix",
   "clipper2-ts",
   "meshoptimizer",
+  "d3-contour",
+  "d3-array",
+  "internmap",
 ];
 
 const swc = [

@@ -129,6 +129,7 @@ import { sphere } from "./make/sphere";
 import { star } from "./make/star";
 import { text } from "./make/text";
 import { torus } from "./make/torus";
+import { tracePicture } from "./make/trace-picture";
 import { stage } from "./route/stage";
 import { closeLoop } from "./simulate/close-loop";
 import { particles } from "./simulate/emit";
@@ -152,6 +153,7 @@ const NODES: readonly AnyNode[] = [
   arc,
   helix,
   drawnPath,
+  tracePicture,
   singleSite,
   importShape,
   gridSites,
