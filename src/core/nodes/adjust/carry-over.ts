@@ -1,13 +1,16 @@
 import { tick } from "../../cancelling";
+import { apply, clamp, column, constant, mix, scaleBy, type Value } from "../../fields/expression";
 import { type Column, type Domain, makeColumn, makeLanes } from "../../geometry/column";
 import { premultiplied, straighten } from "../../geometry/premultiplied";
+import type { Shape } from "../../geometry/shape";
 import { unitRotation } from "../../maths/quaternion";
 import { own } from "../../own";
 import { PointGrid } from "../../spatial/point-grid";
 import { reachOf } from "../../spatial/reach";
 import { defineNode, type NodeContext } from "../define";
-import { elementsOf, onElements, SILENTLY, withElements } from "../elements";
-import { field, integer, length, out, shape, text } from "../ports";
+import { type Elements, elementsOf, onElements, SILENTLY, withElements } from "../elements";
+import { choice, field, integer, length, out, shape, text } from "../ports";
+import { fromSurface, SURFACE_WAYS, type SurfaceWay } from "./carried-from-surface";
 
 export const carryOver = defineNode({
   type: "carry-over",
@@ -20,12 +23,17 @@ export const carryOver = defineNode({
     on: onElements(),
     from: shape({ about: "What it is taken from." }),
     among: onElements(undefined, "Which of its elements: sites, else points, unless others are named."),
+    by: choice(["the nearest elements", ...SURFACE_WAYS], {
+      about:
+        "Where it is taken: of the nearest elements, mixed over the face that is nearest or that facings meet, or where both lie on a picture.",
+    }),
     attribute: text({ default: "color", about: "Which attribute." }),
     samples: integer({
       default: 1,
       min: 1,
       max: 64,
       soft: [1, 16],
+      shownWhen: { input: "by", is: ["the nearest elements"] },
       about: "How many near ones are blended, nearer ones counting more; 1 takes the nearest one's as it is.",
     }),
     reach: length({
@@ -45,8 +53,12 @@ export const carryOver = defineNode({
   outputs: { shape: out.shape("The same, with the attribute.") },
   summary: ({ attribute, samples }) =>
     `${attribute}, ${samples === 1 ? "of the nearest" : `${samples} blended`}`,
-  evaluate({ shape, on, from, among, attribute, samples, reach, amount }, context) {
+  evaluate({ shape, on, from, among, by, attribute, samples, reach, amount }, context) {
     const elements = elementsOf(shape, context, on);
+    if (by !== "the nearest elements")
+      return elements
+        ? { shape: overSurface(shape, elements, from, { by, attribute, reach, amount }, context) }
+        : { shape };
     const source = elementsOf(from, SILENTLY, among)?.domain;
     if (!elements) return { shape };
     const column = columnOf(source, attribute, context);
@@ -93,6 +105,48 @@ export const carryOver = defineNode({
     return { shape: withElements(shape, elements, { [attribute]: makeColumn(column.kind, lanes) }) };
   },
 });
+
+interface Carrying {
+  readonly by: SurfaceWay;
+  readonly attribute: string;
+  readonly reach: number;
+  readonly amount: Value;
+}
+
+/** Units that rays go either way where no limit is set. */
+const FAR = 1e4;
+
+function overSurface(
+  shape: Shape,
+  elements: Elements,
+  from: Shape,
+  { by, attribute, reach, amount }: Carrying,
+  context: NodeContext,
+): Shape {
+  const kind =
+    from.mesh &&
+    (own(from.mesh.corners.columns, attribute) ?? own(from.mesh.points.columns, attribute))?.kind;
+  const carried = from.mesh && fromSurface(from.mesh, attribute, by, reach > 0 ? reach : FAR, context);
+  if (!carried || !kind || kind === "integer" || kind === "rotation") {
+    context.warn(
+      carried
+        ? `The surface has no attribute "${attribute}" that can be mixed, so nothing was changed.`
+        : "No surface arrives that can be asked so, so nothing was changed.",
+      { input: "from" },
+    );
+    return shape;
+  }
+  const limit = reach > 0 && by !== "the same place of a picture";
+  const near = limit ? apply("less", [carried.distance, constant(reach * (1 + 1e-6))]) : constant(1);
+  const before = own(elements.domain.columns, attribute)?.kind === kind;
+  const share = scaleBy(clamp(amount, constant(0), constant(1)), scaleBy(carried.found, near));
+  const values = carried.values.map((value, l) =>
+    before ? mix(column(attribute, l), value, share) : scaleBy(value, kind === "color" ? constant(1) : share),
+  );
+  return withElements(shape, elements, {
+    [attribute]: makeColumn(kind, context.run(values, elements.domain)),
+  });
+}
 
 function columnOf(source: Domain | undefined, attribute: string, context: NodeContext): Column | null {
   if (!source || source.count === 0) {
