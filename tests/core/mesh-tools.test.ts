@@ -175,6 +175,51 @@ describe("draw out faces", () => {
   });
 });
 
+describe("facings", () => {
+  const corners = (set: object, from: NodeSpec = CUBE): number[][] => {
+    const { lanes } = meshIn(through(from, "facings", set as never)).corners.columns.normal;
+    return Array.from({ length: lanes[0].length }, (_, c) => lanes.map((lane) => lane[c]));
+  };
+
+  it("of a cube are those of its faces with edges, and its diagonals without", () => {
+    for (const facing of corners({ sharp: 40 })) expect(Math.max(...facing.map(Math.abs))).toBeCloseTo(1, 6);
+    for (const facing of corners({ sharp: 120 }))
+      for (const v of facing) expect(Math.abs(v)).toBeCloseTo(Math.sqrt(1 / 3), 5);
+  });
+
+  it("of a pipe run round but stop at its lids: the trade's usual cylinder (common practice, no source)", () => {
+    const all = corners({ sharp: 40 }, { type: "cylinder", set: { radius: 1, height: 2, around: 24 } });
+    for (const [, y] of all) expect([0, 1]).toContain(Math.round(Math.abs(y) * 1e6) / 1e6);
+  });
+
+  it("turn what is inside out, and only that", () => {
+    const nodes = (turns: number): [Record<string, NodeSpec>, string[]] => {
+      const all: Record<string, NodeSpec> = {
+        ball: BALL,
+        it: { type: "facings", set: { faces: "look outwards" } },
+      };
+      const links = [`${turns === 1 ? "turned" : "ball"}.shape>it.shape`];
+      if (turns === 1) {
+        all.turned = { type: "facings", set: { faces: "are turned round" } };
+        links.push("ball.shape>turned.shape");
+      }
+      return [all, links];
+    };
+    for (const turns of [0, 1]) expect(meshVolume(meshIn(formed(...nodes(turns))))).toBeGreaterThan(4);
+  });
+});
+
+it("mirror with weld makes one closed solid of a half, faces on the mirror gone", () => {
+  const nodes: Record<string, NodeSpec> = {
+    box: { type: "box", set: { size: [1, 1, 1] } },
+    beside: { type: "transform", set: { move: [0.5, 0, 0] } },
+    it: { type: "mirror", set: { across: "x", weld: true } },
+  };
+  const mesh = meshIn(formed(nodes, ["box.shape>beside.shape", "beside.shape>it.shape"]));
+  expect([isClosed(mesh), eulerCharacteristic(mesh), mesh.faces.count]).toEqual([true, 2, 10]);
+  expect(meshVolume(mesh)).toBeCloseTo(2, 6);
+});
+
 it("nodes for meshes say what to do when clones arrive", () => {
   const document = graphOf({ grid: { type: "grid-sites" }, it: { type: "thicken" } }, [
     "grid.sites>it.shape",

@@ -82,6 +82,7 @@ import { decimate } from "./form/meshes/decimate";
 import { distanceAlongSurface } from "./form/meshes/distance-along-surface";
 import { drawOut } from "./form/meshes/draw-out";
 import { dual } from "./form/meshes/dual";
+import { facings } from "./form/meshes/facings";
 import { fillHoles } from "./form/meshes/fill-holes";
 import { fracture } from "./form/meshes/fracture";
 import { hull } from "./form/meshes/hull";
@@ -257,6 +258,7 @@ const NODES: readonly AnyNode[] = [
   thicken,
   fillHoles,
   weld,
+  facings,
   dual,
   solidBoolean,
   fracture,
