@@ -159,3 +159,73 @@ it("says what to do where a shape is flat along the axis", () => {
   const document = graphOf({ sheet: { type: "plane" }, it: { type: "twist" } }, ["sheet.shape>it.shape"]);
   expect(reportOf(document, "it").problems[0].what).toMatch(/flat along y/);
 });
+
+describe("lattice", () => {
+  const nodes = (
+    by: Record<string, Setting>,
+    move: Record<string, Setting> = {},
+  ): Record<string, NodeSpec> => ({
+    ...bar(7),
+    rest: { type: "grid-sites", set: { across: 2, up: 3, deep: 2, ...by } },
+    up: { type: "transform", set: { move: [0, 1, 0] } },
+    moved: { type: "transform", set: move },
+    it: { type: "lattice" },
+  });
+  const LINKS = [
+    "box.shape>stood.shape",
+    "stood.shape>it.shape",
+    "rest.sites>up.shape",
+    "up.shape>it.rest",
+    "up.shape>moved.shape",
+    "moved.shape>it.moved",
+  ];
+
+  it("that is only moved or stretched moves and stretches what is in it (linear precision of Bernstein polynomials)", () => {
+    const before = pointsIn(deformedBar("transform", {}, 7));
+    const places = pointsIn(meshIn(formed(nodes({}, { move: [1, 0, 2], scale: [2, 1, 1] }), LINKS)));
+    for (const [p, [x, y, z]] of before.entries())
+      for (const [a, wanted] of [2 * x + 1, y, z + 2].entries()) expect(places[p][a]).toBeCloseTo(wanted, 5);
+  });
+
+  it("says what is wrong with one that is none", () => {
+    const document = graphOf(nodes({ jitter: 0.4 }), LINKS);
+    expect(reportOf(document, "it").problems[0].what).toMatch(/do not stand in rows/);
+  });
+});
+
+describe("bend along path", () => {
+  const along = (path: NodeSpec, set: Record<string, Setting> = {}): Mesh =>
+    meshIn(
+      formed(
+        {
+          box: { type: "box", set: { size: [0.2, 0.2, 2], cuts: 31 } },
+          path,
+          it: { type: "along-path", set },
+        },
+        ["box.shape>it.shape", "path.shape>it.path"],
+      ),
+    );
+
+  it("a straight one only turns it", () => {
+    const mesh = along({ type: "line", set: { from: [1, 0, 0], to: [9, 0, 0] } });
+    expect(meshVolume(mesh)).toBeCloseTo(0.08, 6);
+    const xs = pointsIn(mesh).map(([x]) => x);
+    expect([Math.min(...xs), Math.max(...xs)]).toEqual([expect.closeTo(1, 5), expect.closeTo(3, 5)]);
+  });
+
+  it("around a circle it is what Pappus says: the area of the section times the way of its middle", () => {
+    const mesh = along({ type: "arc", set: { radius: 3, points: 720 } });
+    expect(meshVolume(mesh)).toBeCloseTo(0.04 * 2, 3);
+    for (const [x, , z] of pointsIn(mesh)) expect(Math.abs(Math.hypot(x, z) - 3)).toBeLessThan(0.101);
+    const whole = along(
+      { type: "arc", set: { radius: 3, sweep: 359.9, points: 720 } },
+      { size: "as long as the path" },
+    );
+    expect(meshVolume(whole)).toBeCloseTo(0.04 * 2 * Math.PI * 3, 1);
+  });
+
+  it("goes on straight beyond an open one", () => {
+    const mesh = along({ type: "line", set: { from: [0, 0, 0], to: [0.5, 0, 0] } });
+    expect(Math.max(...pointsIn(mesh).map(([x]) => x))).toBeCloseTo(2, 5);
+  });
+});

@@ -69,8 +69,10 @@ import { roundCorners } from "./form/curves/round-corners";
 import { simplifyPaths } from "./form/curves/simplify-paths";
 import { smoothPaths } from "./form/curves/smooth-paths";
 import { windAround } from "./form/curves/wind-around";
+import { alongPath } from "./form/deform/along-path";
 import { bend } from "./form/deform/bend";
 import { displace } from "./form/deform/displace";
+import { lattice } from "./form/deform/lattice";
 import { ripple } from "./form/deform/ripple";
 import { shrinkOnto } from "./form/deform/shrink-onto";
 import { taper } from "./form/deform/taper";
@@ -276,6 +278,8 @@ const NODES: readonly AnyNode[] = [
   ripple,
   displace,
   shrinkOnto,
+  lattice,
+  alongPath,
   stage,
 ];
 
