@@ -209,6 +209,24 @@ describe("facings", () => {
   });
 });
 
+describe("edge paths", () => {
+  const paths = (from: NodeSpec, set: object) => through(from, "edge-paths", set as never).curves;
+
+  it("of a pipe's borders are two closed circles, of which one can be kept", () => {
+    const both = paths(PIPE, {});
+    expect(Array.from(both?.curveStarts ?? [])).toEqual([0, 12, 24]);
+    expect(Array.from(both?.curves.columns.closed.lanes[0] ?? [])).toEqual([1, 1]);
+    const one = paths(PIPE, { keep: "the nearest to a place", place: [0, 9, 0] });
+    expect(new Set(one?.points.columns.position.lanes[1])).toEqual(new Set([1]));
+  });
+
+  it("of a cube's sharp edges are its twelve, as three meet at each corner", () => {
+    const found = paths(CUBE, { which: "edges that bend" });
+    expect([found?.curves.count, found?.points.count]).toEqual([12, 24]);
+    expect(paths(BALL, {})).toBeUndefined();
+  });
+});
+
 it("mirror with weld makes one closed solid of a half, faces on the mirror gone", () => {
   const nodes: Record<string, NodeSpec> = {
     box: { type: "box", set: { size: [1, 1, 1] } },

@@ -84,6 +84,7 @@ import { decimate } from "./form/meshes/decimate";
 import { distanceAlongSurface } from "./form/meshes/distance-along-surface";
 import { drawOut } from "./form/meshes/draw-out";
 import { dual } from "./form/meshes/dual";
+import { edgePaths } from "./form/meshes/edge-paths";
 import { facings } from "./form/meshes/facings";
 import { fillHoles } from "./form/meshes/fill-holes";
 import { fracture } from "./form/meshes/fracture";
@@ -261,6 +262,7 @@ const NODES: readonly AnyNode[] = [
   fillHoles,
   weld,
   facings,
+  edgePaths,
   dual,
   solidBoolean,
   fracture,
