@@ -1,7 +1,7 @@
 /** Subdivision and duals against the rules of their papers and worked limits. */
 import { edgeCount, eulerCharacteristic, isClosed, meshVolume } from "../../src/core/geometry/measure";
 import type { Mesh } from "../../src/core/geometry/mesh";
-import { loopWeight } from "../../src/core/meshes/subdivide";
+import { loopWeight } from "../../src/core/meshes/subdivide/split-points";
 import type { Setting } from "../../src/core/nodes/ports";
 import { faceSizes, formed, meshIn, pointsIn, through } from "../formed";
 import type { NodeSpec } from "../run-node";

@@ -2,6 +2,7 @@
 import { tick } from "../cancelling";
 import { AlongCurves } from "../curves/along-curves";
 import { evenSamples } from "../curves/even-samples";
+import { partsOfLength } from "../curves/parts-of-length";
 import { sampledCurves } from "../curves/sampled-curves";
 import type { Domain } from "../geometry/column";
 import { type Curves, isClosedCurve } from "../geometry/curves";
@@ -60,19 +61,7 @@ export function loft(curves: Curves, { points, rows, smooth, round, caps }: Loft
     (_, j) => j / (closed ? count : count - 1),
   );
   faces.add({ rows: total, size: count, around: closed, along: joined, u, v, at });
-  if (closed && caps && !joined) {
-    const lid = Array.from({ length: count }, (_, j) => j);
-    faces.face(
-      lid.map((j) => at(0, count - 1 - j)),
-      lid.map(() => 0),
-      lid.map((j) => v[j]),
-    );
-    faces.face(
-      lid.map((j) => at(total - 1, j)),
-      lid.map(() => 1),
-      lid.map((j) => v[j]),
-    );
-  }
+  if (closed && caps && !joined) faces.lids({ rows: total, size: count, v, at });
   const { position, ...columns } = made.columns;
   const mesh = makeMesh({
     position: position.lanes as [Float32Array, Float32Array, Float32Array],
@@ -219,11 +208,8 @@ function shares({ columns }: Domain, rows: number, count: number, round: boolean
       lanes,
     ),
   );
-  const sums = new Float64Array(round ? rows + 1 : rows);
-  for (let i = 1; i < sums.length; i++) {
-    const [a, b] = [middles[i - 1], middles[i % rows]];
-    sums[i] = sums[i - 1] + lengthOf(b[0] - a[0], b[1] - a[1], b[2] - a[2]);
-  }
-  const whole = sums[sums.length - 1];
-  return sums.map((sum, i) => (whole > 0 ? sum / whole : i / Math.max(1, sums.length - 1)));
+  return partsOfLength(rows, round, (i, j) => {
+    const [a, b] = [middles[i], middles[j]];
+    return lengthOf(b[0] - a[0], b[1] - a[1], b[2] - a[2]);
+  });
 }

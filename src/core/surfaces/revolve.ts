@@ -1,5 +1,6 @@
 /** Curves turned about an axis. */
 import { tick } from "../cancelling";
+import { partsOfLength } from "../curves/parts-of-length";
 import { gather } from "../geometry/column";
 import { type Curves, isClosedCurve } from "../geometry/curves";
 import { type Mesh, makeMesh } from "../geometry/mesh";
@@ -61,20 +62,13 @@ export function revolve(curves: Curves, { axis, start, turn, rise, steps, caps }
     const open = (j: number) => (isTurned ? count - 1 - j : j);
     const at = (i: number, j: number) => numbers[i][closed ? order(j) % count : open(j)];
     const u = Float64Array.from({ length: round ? rows + 1 : rows }, (_, i) => i / steps);
-    const v = sharesAlong([h, a, b], first, count, closed, closed ? order : open);
+    const inOrder = (j: number) => first + (closed ? order(j) % count : open(j));
+    const v = partsOfLength(count, closed, (i, j) => {
+      const [p, q] = [inOrder(i), inOrder(j)];
+      return lengthOf(h[q] - h[p], a[q] - a[p], b[q] - b[p]);
+    });
     faces.add({ rows, size: count, around: closed, along: round, u, v, at });
-    if (!closed || !caps || round) continue;
-    const lid = Array.from({ length: count }, (_, j) => j);
-    faces.face(
-      lid.map((j) => at(0, count - 1 - j)),
-      lid.map(() => 0),
-      lid.map((j) => v[j]),
-    );
-    faces.face(
-      lid.map((j) => at(rows - 1, j)),
-      lid.map(() => 1),
-      lid.map((j) => v[j]),
-    );
+    if (closed && caps && !round) faces.lids({ rows, size: count, v, at });
   }
   const { position: _place, radius: _r, tilt: _t, thickness: _w, ...columns } = curves.points.columns;
   return makeMesh({
@@ -94,22 +88,4 @@ function risesOutside(h: Lane, a: Lane, b: Lane, first: number, count: number, c
     sum += (lengthOf(a[p], b[p], 0) + lengthOf(a[q], b[q], 0)) * (h[q] - h[p]);
   }
   return sum;
-}
-
-/** How far along the curve its points are, in another order, 0 … 1; of a closed one its first once more. */
-function sharesAlong(
-  lanes: readonly Lane[],
-  first: number,
-  count: number,
-  closed: boolean,
-  order: (j: number) => number,
-): Float64Array {
-  const sums = new Float64Array(closed ? count + 1 : count);
-  for (let j = 1; j < sums.length; j++) {
-    const [p, q] = [first + (order(j - 1) % count), first + (order(j % count) % count)];
-    sums[j] =
-      sums[j - 1] + lengthOf(lanes[0][q] - lanes[0][p], lanes[1][q] - lanes[1][p], lanes[2][q] - lanes[2][p]);
-  }
-  const whole = sums[sums.length - 1];
-  return sums.map((sum, j) => (whole > 0 ? sum / whole : j / Math.max(1, sums.length - 1)));
 }

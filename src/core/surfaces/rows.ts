@@ -40,6 +40,20 @@ export class FacesOfRows {
     }
   }
 
+  /** Faces over the first and the last row, which look out. */
+  lids({ rows, size, v, at }: Pick<Rows, "rows" | "size" | "v" | "at">): void {
+    const all = Array.from({ length: size }, (_, j) => j);
+    for (const [row, u] of [
+      [0, 0],
+      [rows - 1, 1],
+    ])
+      this.face(
+        all.map((j) => at(row, row === 0 ? size - 1 - j : j)),
+        all.map(() => u),
+        all.map((j) => v[j]),
+      );
+  }
+
   /** Corners that are the same point as the one before are left out, and faces of fewer than three. */
   face(points: readonly number[], us: readonly number[], vs: readonly number[]): void {
     const kept: number[] = [];

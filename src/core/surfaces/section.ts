@@ -2,6 +2,7 @@
 
 import { AlongCurves } from "../curves/along-curves";
 import { evenSamples } from "../curves/even-samples";
+import { partsOfLength } from "../curves/parts-of-length";
 import { sampledCurves } from "../curves/sampled-curves";
 import { type Curves, isClosedCurve } from "../geometry/curves";
 import { flatPlaces, planeOf } from "../geometry/plane";
@@ -71,16 +72,10 @@ const turned = (flat: readonly number[]): number[] =>
     return flat[2 * from + (i & 1)];
   });
 
-function partsOf(flat: ArrayLike<number>, closed: boolean): Float64Array {
-  const count = flat.length / 2;
-  const parts = new Float64Array(closed ? count + 1 : count);
-  for (let i = 1; i < parts.length; i++) {
-    const [p, q] = [i - 1, i % count];
-    parts[i] = parts[i - 1] + lengthOf(flat[2 * q] - flat[2 * p], flat[2 * q + 1] - flat[2 * p + 1], 0);
-  }
-  const whole = parts[parts.length - 1];
-  return parts.map((part, i) => (whole > 0 ? part / whole : i / Math.max(1, parts.length - 1)));
-}
+const partsOf = (flat: ArrayLike<number>, closed: boolean): Float64Array =>
+  partsOfLength(flat.length / 2, closed, (p, q) =>
+    lengthOf(flat[2 * q] - flat[2 * p], flat[2 * q + 1] - flat[2 * p + 1], 0),
+  );
 
 /** The same section from another of its points on, where a picture that is put around it begins. @param part how far round, 0 … 1 */
 export function begunAt(section: Section, part: number): Section {

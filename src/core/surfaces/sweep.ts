@@ -1,5 +1,6 @@
 /** Outlines swept along curves. */
 import { tick } from "../cancelling";
+import { partsOfLength } from "../curves/parts-of-length";
 import { type Domain, gather } from "../geometry/column";
 import { type Curves, curveTangents, isClosedCurve } from "../geometry/curves";
 import { steadyNormals, tilted } from "../geometry/frames";
@@ -49,7 +50,7 @@ export function sweep(curves: Curves, { sections, size, roll, caps }: Sweep): Me
     const closed = isClosedCurve(curves, k) && count > 2;
     const steady = steadyNormals(lanes, tangents, first, first + count, closed, [0, 1, 0]);
     const normals = tilted(steady, tangents, first, turn);
-    const along = partsOfLength(lanes, first, count, closed);
+    const along = partsOfLength(count, closed, (i, j) => distance(lanes, first + i, first + j));
     const base = ring * around;
     for (let i = 0; i < count; i++, ring++) {
       tick(around);
@@ -107,18 +108,5 @@ function carried(points: Domain, origin: Int32Array) {
   return gather({ count: points.count, columns }, origin).columns;
 }
 
-/** How far along a curve each of its points is, 0 to 1; of a closed one the first point again at the end. */
-function partsOfLength(
-  [x, y, z]: readonly ArrayLike<number>[],
-  first: number,
-  count: number,
-  closed: boolean,
-): number[] {
-  const parts = [0];
-  for (let i = 1; i < (closed ? count + 1 : count); i++) {
-    const [p, q] = [first + i - 1, first + (i % count)];
-    parts.push(parts[i - 1] + lengthOf(x[q] - x[p], y[q] - y[p], z[q] - z[p]));
-  }
-  const whole = parts[parts.length - 1];
-  return parts.map((part, i) => (whole > 0 ? part / whole : i / Math.max(1, parts.length - 1)));
-}
+const distance = ([x, y, z]: readonly ArrayLike<number>[], p: number, q: number): number =>
+  lengthOf(x[q] - x[p], y[q] - y[p], z[q] - z[p]);
