@@ -75,11 +75,12 @@ const SHOTS: Record<string, (page: Page) => Promise<void>> = {
     await goTo(page, "Falloff ball");
     await page.waitForTimeout(4000);
   },
-  async under(page) {
-    await open(page, "Seed jar packing");
-    await page.getByRole("button", { name: "Graph under the stage" }).click();
-    await page.keyboard.press("t");
-    await page.waitForTimeout(3000);
+  async drawing(page) {
+    await open(page, "Leaf becomes label");
+    await goTo(page, "Drawn path outline");
+    await page.keyboard.press("f");
+    await page.getByRole("button", { name: "Point 2", exact: true }).focus();
+    await page.waitForTimeout(2500);
   },
   async blank(page) {
     await page.goto(BASE);
