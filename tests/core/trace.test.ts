@@ -103,6 +103,6 @@ describe("trace picture", () => {
     const rough = (await traced({ by: "alpha" })).shape.curves;
     const even = (await traced({ by: "alpha", smooth: 20, simplify: 0.2 })).shape.curves;
     expect(even?.points.count).toBeLessThan((rough?.points.count ?? 0) * 0.7);
-    expect((await traced({ by: "brightness", level: 1 })).problems[0].what).toMatch(/Nothing in the picture/);
+    expect((await traced({ by: "darkness", level: 1 })).problems[0].what).toMatch(/Nothing in the picture/);
   });
 });

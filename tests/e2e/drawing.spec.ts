@@ -85,3 +85,41 @@ test("a drawing with two holes is dropped, and filled with its holes open", asyn
   // A frame with two holes has 4 + 8 points, which are n + 2h − 2 triangles.
   await expect(page.locator("[data-node=fill-outline]")).toContainText("14 faces");
 });
+
+test("a mask is painted on a ball, erased in part and undone", async ({ page }) => {
+  await newPiece(page);
+  for (const [words, title] of [
+    ["sphere", "Sphere"],
+    ["painted mask", "Painted mask"],
+  ])
+    await addNode(page, [900, 400], words, title);
+  await goToNode(page, "Painted mask");
+  const tools = page.getByRole("toolbar", { name: "Mask" });
+  const touches = async () => {
+    await expect(saved(page)).toBeVisible();
+    const { graph } = await savedDocument(page);
+    const mask = graph.nodes.find(({ id }) => id === "painted-mask")?.set.mask as unknown as {
+      dabs: { amount: number }[];
+    };
+    return mask?.dabs ?? [];
+  };
+  await tools.getByRole("button", { name: "Paint" }).click();
+  const stage = await page.getByRole("region", { name: "Stage" }).boundingBox();
+  if (!stage) throw new Error("There is no stage.");
+  const stroke = async () => {
+    await page.mouse.move(stage.x + stage.width * 0.5, stage.y + stage.height * 0.5);
+    await page.mouse.down();
+    await page.mouse.move(stage.x + stage.width * 0.6, stage.y + stage.height * 0.52, { steps: 6 });
+    await page.mouse.up();
+  };
+  await stroke();
+  const painted = await touches();
+  expect(painted.length).toBeGreaterThan(0);
+  expect(painted.every(({ amount }) => amount > 0)).toBe(true);
+  await tools.getByRole("button", { name: "Erase" }).click();
+  await stroke();
+  await expect.poll(async () => (await touches()).some(({ amount }) => amount < 0)).toBe(true);
+  await page.keyboard.press("Escape");
+  await page.keyboard.press("Control+z");
+  await expect.poll(async () => (await touches()).length).toBe(painted.length);
+});

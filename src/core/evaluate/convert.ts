@@ -30,6 +30,7 @@ const ACCEPTS: Readonly<Record<PortKind, readonly PortKind[]>> = {
   gradient: ["gradient"],
   profile: ["profile"],
   path: ["path"],
+  painted: ["painted"],
   asset: ["asset"],
 };
 
@@ -53,6 +54,7 @@ export const KIND_WORDS: Readonly<Record<PortKind, string>> = {
   gradient: "gradient",
   profile: "profile",
   path: "path",
+  painted: "painted mask",
   asset: "asset",
 };
 
@@ -60,7 +62,7 @@ const listWords = (words: readonly string[]): string =>
   words.length < 2 ? words.join("") : `${words.slice(0, -1).join(", ")} or ${words[words.length - 1]}`;
 
 /** Kinds that arrive as they are. */
-const PASSED_ON = new Set<PortKind>(["shape", "gradient", "profile", "path", "text", "asset"]);
+const PASSED_ON = new Set<PortKind>(["shape", "gradient", "profile", "path", "painted", "text", "asset"]);
 
 /** Components of a value that arrives: one for numbers, three for vectors, four for rotations and colours. */
 type Arriving = Value | readonly Value[];

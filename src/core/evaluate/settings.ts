@@ -4,6 +4,7 @@ import { clip } from "../maths/clip";
 import { isHexColor, parseHex, type Rgba } from "../maths/color";
 import { pathFault } from "../maths/drawn-path";
 import { GRADIENT_SPACES, type Gradient } from "../maths/gradient";
+import { maskFault } from "../maths/painted-mask";
 import { PROFILE_FORMS, type Profile } from "../maths/profile";
 import { fromEuler, RADIANS } from "../maths/quaternion";
 import { type AnyInput, NodeError } from "../nodes/define";
@@ -38,6 +39,8 @@ export function settingFault(
       return profileFault(value);
     case "path":
       return pathFault(value);
+    case "painted":
+      return maskFault(value);
     case "asset":
       return value === null || typeof value === "string" ? null : "must name an asset";
     case "shape":

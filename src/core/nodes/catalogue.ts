@@ -11,6 +11,7 @@ import { keep } from "./adjust/keep";
 import { lineThickness } from "./adjust/line-thickness";
 import { move } from "./adjust/move";
 import { orient } from "./adjust/orient";
+import { paintedMask } from "./adjust/painted-mask";
 import { place } from "./adjust/place";
 import { renumber } from "./adjust/renumber";
 import { rotate } from "./adjust/rotate";
@@ -224,6 +225,7 @@ const NODES: readonly AnyNode[] = [
   carryAcross,
   carryOver,
   soften,
+  paintedMask,
   particles,
   lag,
   spring,

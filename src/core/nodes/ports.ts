@@ -10,6 +10,7 @@ import type { Shape } from "../geometry/shape";
 import type { Rgba } from "../maths/color";
 import type { DrawnPath } from "../maths/drawn-path";
 import type { Gradient } from "../maths/gradient";
+import type { PaintedMask } from "../maths/painted-mask";
 import type { Profile } from "../maths/profile";
 import type { Vec3 } from "../maths/vector";
 
@@ -25,6 +26,7 @@ export const PORT_KINDS = [
   "gradient",
   "profile",
   "path",
+  "painted",
   "asset",
 ] as const;
 export type PortKind = (typeof PORT_KINDS)[number];
@@ -134,6 +136,8 @@ export const gradient = (o: Common & { default: Gradient }): Input<Gradient> =>
   make("gradient", { ...o, default: o.default as unknown as Setting });
 export const profile = (o: Common & { default: Profile }): Input<Profile> =>
   make("profile", { ...o, default: o.default as unknown as Setting });
+export const painted = (o: Common & { default: PaintedMask }): Input<PaintedMask> =>
+  make("painted", { ...o, default: o.default as unknown as Setting });
 export const path = (o: Common & { default: DrawnPath }): Input<DrawnPath> =>
   make("path", { ...o, default: o.default as unknown as Setting });
 /** The name of one of the document's assets, already read; null while none is chosen. */

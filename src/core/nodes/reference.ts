@@ -39,7 +39,12 @@ function nodeLines(node: AnyNode): string[] {
 function defaultText(input: AnyInput): string {
   if (input.implicit) return input.implicit;
   if (input.default === null) return "";
-  if (input.kind === "gradient" || input.kind === "profile" || input.kind === "path")
+  if (
+    input.kind === "gradient" ||
+    input.kind === "profile" ||
+    input.kind === "path" ||
+    input.kind === "painted"
+  )
     return `a ${input.kind}`;
   return Array.isArray(input.default) ? input.default.join(", ") : String(input.default);
 }

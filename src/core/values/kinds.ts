@@ -69,6 +69,7 @@ export const VALUE_KINDS: Readonly<Record<PortKind, ValueKind>> = {
   gradient: PLAIN,
   profile: PLAIN,
   path: PLAIN,
+  painted: PLAIN,
   asset: FILE,
 };
 

@@ -193,6 +193,7 @@ function SeveralDetail() {
       kind !== "gradient" &&
       kind !== "profile" &&
       kind !== "path" &&
+      kind !== "painted" &&
       !linked.has(name) &&
       // What can be set together is what the control then sets together.
       ids.every((id) => alike(store.getState(), first, name).includes(id)),

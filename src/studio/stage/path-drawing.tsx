@@ -29,6 +29,7 @@ import {
 import { type PathSpot, pathLines, pathSpots, placeOnPlane, type StagePath, stagePathOf } from "./path-spots";
 import { pointerRay, projected } from "./sight";
 import type { StageView } from "./stage-view";
+import { useLeaving } from "./use-leaving";
 
 /** Units of a step by an arrow key, where there is no grid. */
 const STEP = 0.1;
@@ -241,16 +242,7 @@ interface ToolsProps {
 /** What can be done with the path and with the point that is chosen. */
 function Tools({ path, chosen, drawing, onDraw, onChange, onRemove }: ToolsProps) {
   const point = path.points[chosen];
-  useEffect(() => {
-    if (!drawing) return;
-    const onKey = (event: globalThis.KeyboardEvent) => {
-      if (event.key !== "Escape" && event.key !== "Enter") return;
-      event.stopPropagation();
-      onDraw();
-    };
-    window.addEventListener("keydown", onKey, { capture: true });
-    return () => window.removeEventListener("keydown", onKey, { capture: true });
-  }, [drawing, onDraw]);
+  useLeaving(drawing, onDraw);
   return (
     <div
       role="toolbar"

@@ -1,10 +1,9 @@
 /** The drawn path that can be changed on the stage: where its points and handles are, and the lines between. */
-import { settingsAt } from "@/core/keys/track";
 import { type DrawnPath, piecesOf, placeBetween } from "@/core/maths/drawn-path";
 import type { Vec3 } from "@/core/maths/vector";
-import type { AnyInput } from "@/core/nodes/define";
 import type { DRAWN_ON } from "@/core/nodes/make/drawn-path";
-import { definitionOfNode, nodeOf, type StudioState } from "../state/store";
+import type { StudioState } from "../state/store";
+import { drawnInput } from "./drawn-input";
 import type { PointerRay } from "./sight";
 
 export interface StagePath {
@@ -17,21 +16,13 @@ export interface StagePath {
 
 /** That of a single chosen node which has one that is not linked; null without. */
 export function stagePathOf(state: StudioState, frame: number): StagePath | null {
-  const [id] = state.selected;
-  if (state.selected.size !== 1) return null;
-  const node = nodeOf(state, id);
-  const definition = definitionOfNode(state, id);
-  if (!node || !definition) return null;
-  const found = Object.entries(definition.inputs as Record<string, AnyInput>).find(
-    ([, { kind }]) => kind === "path",
-  );
-  if (!found || state.opened.document.graph.links.some(({ to }) => to === `${id}.${found[0]}`)) return null;
-  const settings = settingsAt(node, definition, frame);
-  const settingOf = (name: string) => settings[name] ?? definition.inputs[name]?.default;
+  const found = drawnInput(state, "path", frame);
+  if (!found) return null;
+  const { node, input, settingOf } = found;
   return {
-    node: id,
-    input: found[0],
-    path: settingOf(found[0]) as unknown as DrawnPath,
+    node,
+    input,
+    path: settingOf(input) as unknown as DrawnPath,
     on: (settingOf("on") as StagePath["on"] | undefined) ?? "the ground",
     snap: (settingOf("snap") as number | undefined) ?? 0,
   };

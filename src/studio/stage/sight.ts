@@ -30,3 +30,13 @@ export function pointerRay(camera: THREE.Camera, x: number, y: number): PointerR
 /** Which way the camera looks from, unit. */
 export const towards = (camera: THREE.Camera): Vec3 =>
   camera.getWorldDirection(new THREE.Vector3()).negate().toArray();
+
+/** Half the height of a ball at a place as it is seen, as a part of the canvas' height. */
+export function seenRadius(camera: THREE.Camera, place: Vec3, radius: number): number {
+  const up = new THREE.Vector3(0, 1, 0).applyQuaternion(camera.quaternion).multiplyScalar(radius);
+  const [middle, top] = [
+    projected(camera, place),
+    projected(camera, [place[0] + up.x, place[1] + up.y, place[2] + up.z]),
+  ];
+  return middle && top ? Math.hypot(top[0] - middle[0], top[1] - middle[1]) : 0;
+}

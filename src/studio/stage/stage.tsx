@@ -11,6 +11,7 @@ import { pickElement, shownSource } from "../values/pick";
 import { usePicked } from "../values/use-picked";
 import { FirstThings } from "./first-things";
 import { StageHandles } from "./handles";
+import { MaskPainting } from "./mask-painting";
 import { DRAW_MODES } from "./mesh-materials";
 import { PathDrawing } from "./path-drawing";
 import { StageView } from "./stage-view";
@@ -113,6 +114,7 @@ export function Stage({ onReady, onStop, onFiles, onResume }: StageProps) {
       />
       <StageHandles view={view} />
       <PathDrawing view={view} />
+      <MaskPainting view={view} />
       <FirstThings onFiles={onFiles} />
       <Tally onResume={onResume} />
       <div className="absolute top-3 right-3 flex rounded-6 border border-rule bg-panel/85 p-0.5">

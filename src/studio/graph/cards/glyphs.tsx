@@ -15,6 +15,7 @@ export const KIND_TINT: Readonly<Record<PortKind, string>> = {
   gradient: "var(--kind-color)",
   profile: "var(--kind-number)",
   path: "var(--accent)",
+  painted: "var(--kind-color)",
   asset: "var(--lilac)",
 };
 
@@ -44,6 +45,7 @@ const KIND_PATHS: Readonly<Record<PortKind, React.ReactNode>> = {
       fill="none"
     />
   ),
+  painted: <path d="M2.2 10c2.4.2 3-.8 3.2-2.2L9.8 2.6 8.6 1.8 4 6.6C2.8 7 3 8.8 2.2 10z" fill={DARK} />,
   asset: <path d="M3 2h4l2 2v6H3z" fill={DARK} />,
 };
 

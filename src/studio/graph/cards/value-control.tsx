@@ -4,6 +4,7 @@ import type { ReactNode } from "react";
 import type { Edit } from "@/core/document/edits";
 import type { DrawnPath } from "@/core/maths/drawn-path";
 import type { Gradient } from "@/core/maths/gradient";
+import type { PaintedMask } from "@/core/maths/painted-mask";
 import type { Profile } from "@/core/maths/profile";
 import type { AnyInput } from "@/core/nodes/define";
 import { portWords } from "@/core/nodes/port-words";
@@ -146,6 +147,12 @@ export function ValueControl({ input, value, label, limits, locked, onSet, onEnd
             />
           }
         />
+      );
+    case "painted":
+      return (
+        <span className="tabular text-11 text-faint">
+          {(value as unknown as PaintedMask).dabs.length} touches
+        </span>
       );
     case "path":
       return (
