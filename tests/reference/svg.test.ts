@@ -104,6 +104,23 @@ describe("drawings", () => {
     expect([x2 - x, y2 - y]).toEqual([expect.closeTo(7.071, 2), expect.closeTo(-7.071, 2)]);
   });
 
+  it("have colours by style sheets, the more exact rule first, and of gradients the mean of their stops (CSS 2.1 § 6.4)", () => {
+    const colorOf = (body: string) => curvesOf(body).points.columns.color.lanes.map((lane) => lane[0]);
+    const sheet =
+      "<style>/* leaves */ path{fill:#f00} .leaf, .bud {fill:#0f0} #one{fill:#00f} g > path {fill:#fff}</style>";
+    expect(colorOf(`${sheet}<path d="M0 0L9 0L9 9"/>`)).toEqual([1, 0, 0, 1]);
+    expect(colorOf(`${sheet}<path class="old leaf" d="M0 0L9 0L9 9"/>`)).toEqual([0, 1, 0, 1]);
+    expect(colorOf(`${sheet}<path class="leaf" id="one" d="M0 0L9 0L9 9"/>`)).toEqual([0, 0, 1, 1]);
+    expect(colorOf(`${sheet}<path class="leaf" style="fill:#f00" d="M0 0L9 0L9 9"/>`)).toEqual([1, 0, 0, 1]);
+    const gradient =
+      '<linearGradient id="g"><stop stop-color="#f00"/><stop style="stop-color:#00f;stop-opacity:0.5"/></linearGradient>';
+    expect(
+      colorOf(
+        `<defs>${gradient}<radialGradient id="h" href="#g"/></defs><path fill="url(#h)" d="M0 0L9 0L9 9"/>`,
+      ),
+    ).toEqual([0.5, 0, 0.5, 0.75]);
+  });
+
   it("turn holes round where every other layer is filled, so that winding tells them (SVG 1.1 § 11.3)", () => {
     const square = (size: number, at: number) => `M${at} ${at}h${size}v${size}h${-size}z`;
     const nested = square(60, 0) + square(40, 10) + square(20, 20);

@@ -9,9 +9,10 @@ import { makeColumn, withColumns } from "../../geometry/column";
 import { type Curves, makeCurves } from "../../geometry/curves";
 import { withoutRepeats } from "../../geometry/without-repeats";
 import { bezierAt } from "../../maths/bezier";
-import { parseHex, type Rgba } from "../../maths/color";
+import type { Rgba } from "../../maths/color";
 import { FormatError } from "../format-error";
 import type { ShapeAsset } from "./asset";
+import { AT_FIRST, colorOf, colorOfText, type Look, StyleSheets } from "./svg-look";
 import { woundHoles } from "./wound-holes";
 
 /** User units of the drawing in a unit. */
@@ -29,16 +30,6 @@ interface Outline {
   readonly closed: boolean;
   readonly color: Rgba;
 }
-
-interface Look {
-  readonly fill: string;
-  readonly "fill-rule": string;
-  readonly stroke: string;
-  readonly color: string;
-  readonly opacity: number;
-}
-
-const AT_FIRST: Look = { fill: "black", "fill-rule": "nonzero", stroke: "none", color: "black", opacity: 1 };
 
 /** @throws FormatError */
 export function readSvg(bytes: Uint8Array): ShapeAsset {
@@ -98,9 +89,9 @@ const SILENT: ReadonlySet<string> = new Set([
   "desc",
   "metadata",
   "namedview",
+  "style",
   "linearGradient",
   "radialGradient",
-  "sodipodi:namedview",
 ]);
 const GROUPS: ReadonlySet<string> = new Set(["g", "a", "svg", "switch"]);
 
@@ -112,13 +103,34 @@ class Walk {
   private count = 0;
   private points = 0;
 
+  private readonly sheets: StyleSheets;
+
   constructor(root: SvgElement) {
+    const styles: string[] = [];
     const stack: SvgElement[] = [root];
     for (let element = stack.pop(); element; element = stack.pop()) {
       const id = element.getAttribute("id");
       if (id && !this.byId.has(id)) this.byId.set(id, element);
+      if (nameOf(element) === "style") styles.unshift(element.textContent ?? "");
       stack.push(...elementsIn(element));
     }
+    this.sheets = new StyleSheets(styles);
+  }
+
+  /** The colours of a gradient, or of the one that it takes them from. */
+  private stopsOf(id: string, depth: number): readonly Rgba[] {
+    const gradient = this.byId.get(id);
+    if (!gradient || depth > DEEPEST) return [];
+    const own = elementsIn(gradient).filter((element) => nameOf(element) === "stop");
+    const href = gradient.getAttribute("href") ?? gradient.getAttribute("xlink:href") ?? "";
+    if (own.length === 0 && href.startsWith("#")) return this.stopsOf(href.slice(1), depth + 1);
+    return own.flatMap((stop) => {
+      const color = colorOfText(this.sheets.styleOf(stop, "stop-color") ?? "black");
+      const opacity = Number(this.sheets.styleOf(stop, "stop-opacity") ?? 1);
+      return color
+        ? [[color[0], color[1], color[2], color[3] * (Number.isFinite(opacity) ? opacity : 1)] as Rgba]
+        : [];
+    });
   }
 
   /** Of the drawing's place: its middle comes to the middle, y points up. */
@@ -144,8 +156,8 @@ class Walk {
       );
     const name = nameOf(element);
     if (SILENT.has(name)) return;
-    const look = lookOf(element, before);
-    if (styleOf(element, "display") === "none") return;
+    const look = this.sheets.lookOf(element, before);
+    if (this.sheets.styleOf(element, "display") === "none") return;
     const matrix = times(outer, matrixOf(element.getAttribute("transform")));
     // Layers, or what else stands at the top, are parts.
     if (depth === 0) this.parts.push({ name: labelOf(element, this.parts.length), outlines: [] });
@@ -173,12 +185,13 @@ class Walk {
       lengthOf(element.getAttribute("x")),
       lengthOf(element.getAttribute("y")),
     ]);
-    if (nameOf(target) === "symbol") this.children(target, lookOf(target, look), moved, depth + 1);
+    if (nameOf(target) === "symbol")
+      this.children(target, this.sheets.lookOf(target, look), moved, depth + 1);
     else this.element(target, look, moved, depth + 1);
   }
 
   private add(d: string, look: Look, matrix: Matrix): void {
-    const color = colorOf(look);
+    const color = colorOf(look, (id) => this.stopsOf(id, 0));
     const drawn = subpaths(d, matrix);
     for (const { points, closed } of look["fill-rule"] === "evenodd" ? woundHoles(drawn) : drawn) {
       this.points += points.length / 2;
@@ -221,70 +234,6 @@ function lengthOf(text: string | null): number {
   const [, number, unit] = /^\s*([-+\d.e]+)\s*([a-z%]*)\s*$/i.exec(text ?? "") ?? [];
   const value = Number(number) * (PIXELS[unit?.toLowerCase()] ?? Number.NaN);
   return Number.isFinite(value) ? value : 0;
-}
-
-/** A property by the element's style, else by its attribute. */
-function styleOf(element: SvgElement, name: string): string | null {
-  const found = new RegExp(`(?:^|;)\\s*${name}\\s*:\\s*([^;]+)`).exec(element.getAttribute("style") ?? "");
-  return found?.[1].trim() ?? element.getAttribute(name);
-}
-
-function lookOf(element: SvgElement, before: Look): Look {
-  const own = (name: keyof Look) => {
-    const value = styleOf(element, name);
-    return value === null || value === "inherit" ? null : value;
-  };
-  const opacity = Number(own("opacity") ?? 1);
-  return {
-    fill: own("fill") ?? before.fill,
-    "fill-rule": own("fill-rule") ?? before["fill-rule"],
-    stroke: own("stroke") ?? before.stroke,
-    color: own("color") ?? before.color,
-    opacity: before.opacity * (Number.isFinite(opacity) ? Math.min(1, Math.max(0, opacity)) : 1),
-  };
-}
-
-/** The sixteen names of HTML 4 and CSS 2.1. */
-const NAMED: Readonly<Record<string, string>> = {
-  black: "#000000",
-  silver: "#c0c0c0",
-  gray: "#808080",
-  white: "#ffffff",
-  maroon: "#800000",
-  red: "#ff0000",
-  purple: "#800080",
-  fuchsia: "#ff00ff",
-  green: "#008000",
-  lime: "#00ff00",
-  olive: "#808000",
-  yellow: "#ffff00",
-  navy: "#000080",
-  blue: "#0000ff",
-  teal: "#008080",
-  aqua: "#00ffff",
-  orange: "#ffa500",
-  grey: "#808080",
-};
-
-/** What it is filled with, else what it is drawn with; black where that is a pattern, or has a name that is not known here. */
-function colorOf({ fill, stroke, color, opacity }: Look): Rgba {
-  const wanted = fill !== "none" ? fill : stroke !== "none" ? stroke : "black";
-  const text = (wanted === "currentColor" ? color : wanted).trim().toLowerCase();
-  const [r = 0, g = 0, b = 0] = text.startsWith("rgb(") ? numbers(text) : [];
-  const hex = (v: number) =>
-    Math.round(Math.min(255, Math.max(0, v)))
-      .toString(16)
-      .padStart(2, "0");
-  const short = /^#([\da-f])([\da-f])([\da-f])$/.exec(text);
-  const long = short
-    ? `#${short
-        .slice(1)
-        .map((c) => c + c)
-        .join("")}`
-    : text;
-  const found = parseHex(text.startsWith("rgb(") ? `#${hex(r)}${hex(g)}${hex(b)}` : (NAMED[text] ?? long));
-  const [red, green, blue, alpha] = found ?? [0, 0, 0, 1];
-  return [red, green, blue, alpha * opacity];
 }
 
 /** A basic shape as path data (SVG 1.1, § 9); null for what is no shape. */
