@@ -45,6 +45,19 @@ it("a library that fails says why, and is tried again", async () => {
 describe("letters", () => {
   beforeAll(() => TEXT_SHAPING.load());
 
+  it("are a set to pick from besides, in their order, that clones pick from", () => {
+    const parts = outputsOf(text({ text: "moss" }), "node").parts as Shape;
+    expect([parts.sites, parts.sources?.length]).toEqual([undefined, 4]);
+    expect(parts.sources?.[2]).toBe(parts.sources?.[3]);
+    const document = text(
+      { text: "moss" },
+      { ring: { type: "ring-sites", set: { count: 6 } }, clones: { type: "clone-onto-sites" } },
+      ["node.parts>clones.shapes", "ring.sites>clones.sites"],
+    );
+    const clones = outputsOf(document, "clones").clones as Shape;
+    expect([...(clones.sites?.columns.source.lanes[0] ?? [])]).toEqual([0, 1, 2, 3, 0, 1]);
+  });
+
   it("are clones of one shape a glyph, with their letter, word and line", () => {
     const shape = made({ text: "moss\nseed moss" });
     expect(shape.sites?.count).toBe(12);

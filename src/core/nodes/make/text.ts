@@ -124,6 +124,9 @@ export const text = defineNode({
     shape: out.shape(
       "The text upright in the plane of X and Y, its last line on the ground; clones have `letter`, `word` and `line`, faces `side` (0 the front, 1 the edge, 2 the back).",
     ),
+    parts: out.shape(
+      "The letters, words or lines in their order, as a set to pick from, each about its own place.",
+    ),
   },
   summary: ({ text }) => String(text).split("\n")[0].slice(0, 24),
   cost: ({ text, detail }) => {
@@ -176,10 +179,11 @@ export const text = defineNode({
       return made;
     };
     const groups = groupsOf(glyphs, apart);
-    if (groups.length === 0) return { shape: EMPTY_SHAPE };
+    if (groups.length === 0) return { shape: EMPTY_SHAPE, parts: EMPTY_SHAPE };
     const middle = about === "its middle" ? MIDDLE_OF_LETTERS : 0;
     const pieces = groups.map((group) => pieceOf(group, apart, middle, size, shapeOf));
-    if (apart === "all of it") return { shape: pieces[0].shape };
+    const parts: Shape = { sources: pieces.map(({ shape }) => shape) };
+    if (apart === "all of it") return { shape: pieces[0].shape, parts };
     const sources = [...new Set(pieces.map(({ shape }) => shape))];
     const { curves } = inputs.path;
     const placed: readonly Placed[] =
@@ -205,6 +209,7 @@ export const text = defineNode({
         }),
         sources,
       },
+      parts,
     };
   },
 });
