@@ -227,6 +227,30 @@ describe("edge paths", () => {
   });
 });
 
+it("soften along edges stays on the surface: not over a gap, as it would by distance", () => {
+  const nodes = (near: string): Record<string, NodeSpec> => ({
+    left: SHEET,
+    right: { type: "transform", set: { move: [2.05, 0, 0] } },
+    both: { type: "merge" },
+    place: { type: "position" },
+    side: { type: "compare", set: { b: 1.02 } },
+    marked: { type: "store-attribute", set: { name: "heat", on: "points" } },
+    it: { type: "soften", set: { attribute: "heat", near, radius: 0.6, rounds: 3 } },
+  });
+  const links = [
+    "left.shape>right.shape",
+    "left.shape>both.shapes",
+    "right.shape>both.shapes",
+    "place.x>side.a",
+    "both.shape>marked.shape",
+    "side.value>marked.number",
+    "marked.shape>it.shape",
+  ];
+  const heat = (near: string) => Array.from(meshIn(formed(nodes(near), links)).points.columns.heat.lanes[0]);
+  expect(new Set(heat("joined by edges"))).toEqual(new Set([0, 1]));
+  expect(new Set(heat("within a radius")).size).toBeGreaterThan(4);
+});
+
 it("mirror with weld makes one closed solid of a half, faces on the mirror gone", () => {
   const nodes: Record<string, NodeSpec> = {
     box: { type: "box", set: { size: [1, 1, 1] } },

@@ -1,13 +1,14 @@
 import { tick } from "../../cancelling";
 import { makeColumn } from "../../geometry/column";
 import { premultiplied, straighten } from "../../geometry/premultiplied";
+import { type Incidence, topologyOf } from "../../geometry/topology";
 import { addTurn, unitRotation } from "../../maths/quaternion";
 import { own } from "../../own";
 import { PointGrid } from "../../spatial/point-grid";
 import { reachOf } from "../../spatial/reach";
 import { defineNode } from "../define";
 import { elementsOf, onElements, withElements } from "../elements";
-import { field, integer, length, out, shape, text } from "../ports";
+import { choice, field, integer, length, out, shape, text } from "../ports";
 
 export const soften = defineNode({
   type: "soften",
@@ -19,7 +20,17 @@ export const soften = defineNode({
     shape: shape({ about: "Clones, sites, or the elements of a mesh or of curves." }),
     on: onElements(),
     attribute: text({ default: "color", about: "Which attribute is softened." }),
-    radius: length({ default: 0.5, min: 0, soft: [0, 3], about: "Neighbours are those no further away." }),
+    near: choice(["within a radius", "joined by edges"], {
+      about:
+        "Who is a neighbour: what is near, or, of the points of a mesh, what an edge leads to, so that it stays on the surface.",
+    }),
+    radius: length({
+      default: 0.5,
+      min: 0,
+      soft: [0, 3],
+      shownWhen: { input: "near", is: ["within a radius"] },
+      about: "Neighbours are those no further away.",
+    }),
     rounds: integer({
       default: 1,
       min: 0,
@@ -30,8 +41,9 @@ export const soften = defineNode({
     amount: field.number({ default: 1, min: 0, max: 1, soft: [0, 1], about: "How far towards the average." }),
   },
   outputs: { shape: out.shape("The same, with the attribute softened.") },
-  summary: ({ attribute, radius }) => `${attribute} over ${radius} units`,
-  evaluate({ shape, on, attribute, radius, rounds, amount }, context) {
+  summary: ({ attribute, near, radius }) =>
+    near === "joined by edges" ? `${attribute} along edges` : `${attribute} over ${radius} units`,
+  evaluate({ shape, on, attribute, near, radius, rounds, amount }, context) {
     const elements = elementsOf(shape, context, on);
     if (!elements) return { shape };
     const { domain } = elements;
@@ -47,7 +59,15 @@ export const soften = defineNode({
     }
     const place = domain.columns.position.lanes as Float32Array[];
     const [amounts] = context.run([amount], domain);
-    const { starts, numbers } = new PointGrid(place).within(place, reachOf(radius, place));
+    const alongEdges = near === "joined by edges" && elements.on === "points" && shape.mesh;
+    if (near === "joined by edges" && !alongEdges)
+      context.warn("Only the points of a mesh are joined by edges; those within the radius were taken.", {
+        input: "near",
+        repair: { label: "Take those within a radius", input: "near", value: "within a radius" },
+      });
+    const { starts, numbers } = alongEdges
+      ? withItself(topologyOf(alongEdges).pointsOfPoints)
+      : new PointGrid(place).within(place, reachOf(radius, place));
     let lanes = premultiplied(column) as readonly Float32Array[];
     for (let round = 0; round < rounds; round++) {
       lanes =
@@ -60,6 +80,16 @@ export const soften = defineNode({
     return { shape: withElements(shape, elements, { [attribute]: makeColumn(column.kind, lanes) }) };
   },
 });
+
+/** Neighbours, and each element itself first. */
+function withItself({ starts, items }: Incidence): { starts: Int32Array; numbers: Int32Array } {
+  const numbers = new Int32Array(items.length + starts.length - 1);
+  for (let i = 0; i + 1 < starts.length; i++) {
+    numbers[starts[i] + i] = i;
+    numbers.set(items.subarray(starts[i], starts[i + 1]), starts[i] + i + 1);
+  }
+  return { starts: starts.map((start, i) => start + i), numbers };
+}
 
 function averaged(
   lane: Float32Array,
