@@ -121,7 +121,7 @@ function MaskOnStage({ view, shown }: { readonly view: View; readonly shown: Pai
       <div
         role="toolbar"
         aria-label="Mask"
-        className="absolute bottom-3 left-1/2 flex -translate-x-1/2 items-center gap-1.5 rounded-6 border border-rule bg-panel/90 p-0.5 text-12"
+        className="absolute bottom-[52px] left-1/2 flex -translate-x-1/2 items-center gap-1.5 rounded-6 border border-rule bg-panel/90 p-0.5 text-12"
       >
         <button
           type="button"

@@ -247,7 +247,7 @@ function Tools({ path, chosen, drawing, onDraw, onChange, onRemove }: ToolsProps
     <div
       role="toolbar"
       aria-label="Path"
-      className="absolute bottom-3 left-1/2 flex -translate-x-1/2 items-center gap-1 rounded-6 border border-rule bg-panel/90 p-0.5 text-12"
+      className="absolute bottom-[52px] left-1/2 flex -translate-x-1/2 items-center gap-1 rounded-6 border border-rule bg-panel/90 p-0.5 text-12"
     >
       <button
         type="button"

@@ -28,7 +28,11 @@ export const paintedMask = defineNode({
   inputs: {
     shape: shape({ about: "What is painted on: a mesh, clones or curves." }),
     on: onElements(["sites", "points", "curve points"]),
-    mask: painted({ default: NOTHING_PAINTED, about: "Choose the node and press Paint on the stage." }),
+    mask: painted({
+      default: NOTHING_PAINTED,
+      about:
+        "Choose the node and press Paint on the stage. Touches stay where they were made: paint before anything moves the surface.",
+    }),
     brush: choice(BRUSHES, { about: "How the brush gets weaker towards its edge." }),
     mirror: choice(["no", "x", "y", "z"], { about: "Paints the mirror image across an axis as well." }),
     name: text({ default: "mask", about: "The attribute that it is kept as." }),

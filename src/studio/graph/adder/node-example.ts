@@ -53,6 +53,14 @@ const SETTINGS: Readonly<Record<string, Record<string, Setting>>> = {
   decimate: { part: 0.3 },
   "clip-by-plane": { towards: [0.4, -1, -0.5] },
   facings: { looks: "flat" },
+  "painted-mask": {
+    mask: {
+      dabs: [
+        { at: [0.5, 0.6, 0.6], radius: 0.7, amount: 1 },
+        { at: [-0.2, 0.3, 0.95], radius: 0.6, amount: 0.8 },
+      ],
+    },
+  },
   "edge-paths": { which: "all edges" },
   "along-path": { size: "as long as the path", along: "y" },
   repeat: { count: 3, step: [0.3, 0.9, 0.3] },
@@ -122,6 +130,7 @@ const ARRIVES: Readonly<Record<string, string>> = {
   "measure-surface": "ball.shape",
   "distance-along-surface": "ball.shape",
   "project-uvs": "ball.shape",
+  "painted-mask": "ball.shape",
   unwrap: "bar.shape",
   facings: "ball.shape",
   "edge-paths": "seed.shape",
