@@ -20,15 +20,7 @@ export const alongPath = defineNode({
   family: "form",
   title: "Bend along path",
   about: "Lays a shape along a curve, so that it follows every bend: chains, snakes, words around corners.",
-  synonyms: [
-    "path deform",
-    "follow curve",
-    "wrap around curve",
-    "snake",
-    "spline deform",
-    "conveyor",
-    "flow along",
-  ],
+  synonyms: ["follow curve", "wrap around curve", "snake", "spline deform", "conveyor", "flow along"],
   inputs: {
     shape: shape({ about: "A mesh, curves or clones." }),
     path: shape({ about: "The curve; the first one counts." }),
