@@ -6,8 +6,10 @@ import { Evaluator } from "../../src/core/evaluate/evaluator";
 import { isFilled, type Shape } from "../../src/core/geometry/shape";
 import { parseHex } from "../../src/core/maths/color";
 import { PALETTES } from "../../src/core/maths/palettes";
+import { SIMPLIFYING } from "../../src/core/meshes/decimate";
 import { catalogue } from "../../src/core/nodes/catalogue";
 import type { AnyInput } from "../../src/core/nodes/define";
+import { SOLIDS } from "../../src/core/solids/solid";
 import { demoNames, readDemo, shippedRecipes, shippedStarters } from "../../src/server/demo";
 import { pictureMark, picturesMade, shippedPicture } from "../../src/server/shipped-pictures";
 import { exampleOf } from "../../src/studio/graph/adder/node-example";
@@ -99,6 +101,8 @@ describe("what a node begins with", () => {
 });
 
 describe("examples of nodes", () => {
+  beforeAll(() => Promise.all([SOLIDS.load(), SIMPLIFYING.load()]));
+
   it.each(typeNames)(
     "%s: its example works out, files missing or not, and shows something where it can",
     (type) => {

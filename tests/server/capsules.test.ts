@@ -7,6 +7,7 @@ import { applyEdit } from "../../src/core/document/edits";
 import { writeDocument } from "../../src/core/document/read";
 import { blankDocument, type PieceDocument } from "../../src/core/document/schema";
 import { checkDocument } from "../../src/core/evaluate/check-document";
+import { meshArea } from "../../src/core/geometry/measure";
 import { fillCapsules, listCapsules, readCapsule } from "../../src/server/capsules";
 import { database, openDatabase } from "../../src/server/database";
 import { shippedCapsules } from "../../src/server/demo";
@@ -116,68 +117,99 @@ describe("taking a newer version up", () => {
   });
 });
 
-describe("ten capsules ship", () => {
-  it("that is, ten", () => expect(shipped.size).toBe(10));
+describe("eleven capsules ship", () => {
+  it("that is, eleven", () => expect(shipped.size).toBe(11));
 
-  it.each([...shipped])("%s says what each port is and works on a ring of clones", (name, piece) => {
-    const [capsule] = Object.values(piece.capsules);
-    expect(capsule.about).toMatch(/\.$/);
-    for (const port of [...capsule.inputs, ...capsule.outputs]) expect(port.about).toMatch(/\.$/);
-    const base = graphOf(
-      {
-        ring: { type: "ring-sites", set: { count: 12, radius: 3 } },
-        box: { type: "box", set: { size: [0.3, 0.3, 0.3] } },
-        clones: { type: "clone-onto-sites" },
-        by: { type: "scale" },
-        at: { type: "place", set: { amount: 0.5 } },
-        stage: { type: "stage" },
-      },
-      ["ring.sites>clones.sites", "box.shape>clones.shapes"],
-    );
+  it("one of them takes faces apart, whole before the boundary and gone behind it", () => {
+    const piece = shipped.get("dissolve-between");
+    if (!piece) throw new Error("It does not ship.");
+    const base = graphOf({ ball: { type: "sphere" }, stage: { type: "stage" } });
     const brought = bringIn(base, piece, [0, 0]);
     if (!brought.ok) throw new Error(brought.what);
     const [id] = brought.ids;
-    const [input] = capsule.inputs;
-    const [output] = capsule.outputs;
-    const links =
-      output.kind === "shape"
-        ? [
-            { from: input.many ? "box.shape" : "clones.clones", to: `${id}.${input.name}` },
-            { from: `${id}.${output.name}`, to: "stage.shape" },
-          ]
-        : output.kind === "number"
-          ? [
-              { from: "clones.clones", to: "by.shape" },
-              { from: `${id}.${output.name}`, to: "by.size" },
-              { from: "by.shape", to: "stage.shape" },
-            ]
-          : [
-              { from: "clones.clones", to: "at.shape" },
-              { from: `${id}.${output.name}`, to: "at.at" },
-              { from: "at.shape", to: "stage.shape" },
-            ];
     const graph = applyEdit(base, brought.edit).document;
-    const document = applyEdit(graph, {
+    const linked = applyEdit(graph, {
       kind: "add",
-      links: links.map((item, i) => ({ item, index: graph.graph.links.length + i })),
+      links: [
+        { item: { from: "ball.shape", to: `${id}.shape` }, index: graph.graph.links.length },
+        { item: { from: `${id}.shape`, to: "stage.shape" }, index: graph.graph.links.length + 1 },
+      ],
     }).document;
-    expect(checkDocument(document)).toEqual([]);
-    const { shape, report } = evaluate(document, 30);
-    expect(Object.values(report.nodes).flatMap(({ problems }) => problems)).toEqual([]);
-    expect(shape?.sites?.count).toBe(name === "every-nth" ? 6 : 12);
-    // It does something.
-    const bare = evaluate(
-      applyEdit(document, {
-        kind: "several",
-        edits: [
-          { kind: "remove", links: document.graph.links.filter(({ to }) => to === "stage.shape") },
-          { kind: "add", links: [{ item: { from: "clones.clones", to: "stage.shape" }, index: 0 }] },
-        ],
-      }).document,
-      30,
-    ).shape;
-    const lanes = (of: typeof shape) =>
-      Object.entries(of?.sites?.columns ?? {}).map(([n, c]) => [n, ...c.lanes.map((lane) => [...lane])]);
-    expect(lanes(shape)).not.toEqual(lanes(bare));
+    const areaAt = (front: number, arriving: boolean): number => {
+      const set = (document: PieceDocument, input: string, value: number | boolean) =>
+        applyEdit(document, { kind: "set-input", node: id, input, value }).document;
+      const { mesh } = evaluate(set(set(linked, "front", front), "arriving", arriving), 0).shape ?? {};
+      return mesh ? meshArea(mesh) : 0;
+    };
+    const whole = areaAt(-9, false);
+    expect(areaAt(9, false)).toBeCloseTo(0, 6);
+    expect(areaAt(9, true)).toBeCloseTo(whole, 5);
+    expect(areaAt(0, false)).toBeLessThan(whole);
+    expect(areaAt(0, false)).toBeGreaterThan(0);
   });
+
+  it.each([...shipped].filter(([name]) => name !== "dissolve-between"))(
+    "%s says what each port is and works on a ring of clones",
+    (name, piece) => {
+      const [capsule] = Object.values(piece.capsules);
+      expect(capsule.about).toMatch(/\.$/);
+      for (const port of [...capsule.inputs, ...capsule.outputs]) expect(port.about).toMatch(/\.$/);
+      const base = graphOf(
+        {
+          ring: { type: "ring-sites", set: { count: 12, radius: 3 } },
+          box: { type: "box", set: { size: [0.3, 0.3, 0.3] } },
+          clones: { type: "clone-onto-sites" },
+          by: { type: "scale" },
+          at: { type: "place", set: { amount: 0.5 } },
+          stage: { type: "stage" },
+        },
+        ["ring.sites>clones.sites", "box.shape>clones.shapes"],
+      );
+      const brought = bringIn(base, piece, [0, 0]);
+      if (!brought.ok) throw new Error(brought.what);
+      const [id] = brought.ids;
+      const [input] = capsule.inputs;
+      const [output] = capsule.outputs;
+      const links =
+        output.kind === "shape"
+          ? [
+              { from: input.many ? "box.shape" : "clones.clones", to: `${id}.${input.name}` },
+              { from: `${id}.${output.name}`, to: "stage.shape" },
+            ]
+          : output.kind === "number"
+            ? [
+                { from: "clones.clones", to: "by.shape" },
+                { from: `${id}.${output.name}`, to: "by.size" },
+                { from: "by.shape", to: "stage.shape" },
+              ]
+            : [
+                { from: "clones.clones", to: "at.shape" },
+                { from: `${id}.${output.name}`, to: "at.at" },
+                { from: "at.shape", to: "stage.shape" },
+              ];
+      const graph = applyEdit(base, brought.edit).document;
+      const document = applyEdit(graph, {
+        kind: "add",
+        links: links.map((item, i) => ({ item, index: graph.graph.links.length + i })),
+      }).document;
+      expect(checkDocument(document)).toEqual([]);
+      const { shape, report } = evaluate(document, 30);
+      expect(Object.values(report.nodes).flatMap(({ problems }) => problems)).toEqual([]);
+      expect(shape?.sites?.count).toBe(name === "every-nth" ? 6 : 12);
+      // It does something.
+      const bare = evaluate(
+        applyEdit(document, {
+          kind: "several",
+          edits: [
+            { kind: "remove", links: document.graph.links.filter(({ to }) => to === "stage.shape") },
+            { kind: "add", links: [{ item: { from: "clones.clones", to: "stage.shape" }, index: 0 }] },
+          ],
+        }).document,
+        30,
+      ).shape;
+      const lanes = (of: typeof shape) =>
+        Object.entries(of?.sites?.columns ?? {}).map(([n, c]) => [n, ...c.lanes.map((lane) => [...lane])]);
+      expect(lanes(shape)).not.toEqual(lanes(bare));
+    },
+  );
 });

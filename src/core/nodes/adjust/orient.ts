@@ -39,7 +39,17 @@ export const orient = defineNode({
   family: "adjust",
   title: "Orient",
   about: "States where clones point, and where their top looks.",
-  synonyms: ["look at", "aim", "face", "align", "rotation", "up vector", "normal", "target", "billboard"],
+  synonyms: [
+    "look at",
+    "aim",
+    "face the camera",
+    "align",
+    "rotation",
+    "up vector",
+    "normal",
+    "target",
+    "billboard",
+  ],
   inputs: {
     shape: shape({ about: "Clones or sites." }),
     by: choice(RULES, {

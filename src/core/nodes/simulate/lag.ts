@@ -12,7 +12,16 @@ export const lag = defineNode({
   family: "simulate",
   title: "Lag",
   about: "Lets clones follow what arrives late and softly, without ever going beyond it.",
-  synonyms: ["delay", "smooth", "soften in time", "ease", "follow", "drag behind", "overlap", "inertia"],
+  synonyms: [
+    "delay",
+    "smooth the movement",
+    "soften in time",
+    "ease",
+    "follow",
+    "drag behind",
+    "overlap",
+    "inertia",
+  ],
   inputs: {
     ...FOLLOWING,
     half: field.number({

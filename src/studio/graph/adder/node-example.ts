@@ -190,7 +190,7 @@ const OWN: Readonly<Record<string, string>> = {
   "along-path.path": "coil.shape",
   "loft.outlines": "both.shape",
   "shrink-onto.onto": "ball.shape",
-  "solid-boolean.other": "ball.shape",
+  "solid-boolean.other": "side.shape",
   "distance-along-surface.sites": "few.clones",
 };
 const LINKS = [
