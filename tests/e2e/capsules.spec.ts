@@ -107,7 +107,7 @@ test("a capsule of the library is put in, edited, saved as a new version, and th
   await openPiece(page, "Petal clock");
   await page.keyboard.press("k");
   const library = page.getByRole("dialog", { name: "Library of capsules" });
-  await expect(library.getByRole("listitem")).toHaveCount(10);
+  await expect(library.getByRole("listitem")).toHaveCount(11);
   await library.getByRole("button", { name: "Put Every n-th into the graph" }).click();
   await expect(card(page, "every-nth")).toBeVisible();
   await page.keyboard.press("Enter");
