@@ -6,6 +6,7 @@ import { cosine, lengthOf, sine } from "../maths/exact";
 import { makeColumn } from "./column";
 import { type Mesh, makeMesh } from "./mesh";
 import { type Outline, PRECISION, pathOf, type Region } from "./outlines";
+import { SIDE } from "./side";
 
 export interface Depth {
   /** Units along z, from −depth / 2 to depth / 2; 0 for a flat sheet that faces z. */
@@ -16,8 +17,7 @@ export interface Depth {
   readonly steps: number;
 }
 
-/** Which part of it a face is: its front, its edge or its back. */
-export const SIDE = "side";
+/** Which part of it a face is, as its `side`: its front, its edge or its back. */
 const [FRONT, EDGE, BACK] = [0, 1, 2];
 
 /** Regions as one mesh in the plane z = 0, or as solids around it. */

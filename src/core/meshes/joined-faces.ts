@@ -2,10 +2,8 @@
 import { tick } from "../cancelling";
 import { type Domain, gather, makeColumn, withColumns } from "../geometry/column";
 import type { Mesh } from "../geometry/mesh";
+import { SIDE } from "../geometry/side";
 import { edgesCarried } from "../geometry/topology";
-
-/** Attribute of faces that says which part of a formed mesh they are. */
-export const SIDE = "side";
 
 export class FaceWriter {
   private readonly points: number[] = [];

@@ -1,16 +1,15 @@
 /** A solid broken into the cells of sites: each gets what is nearer to it than to any other (G. Voronoi, 1908). */
 import { tick } from "../cancelling";
 import { type Bounds, shapeBounds } from "../geometry/bounds";
-import { makeColumn, withColumns } from "../geometry/column";
 import { mergeShapes } from "../geometry/merge";
 import type { Mesh } from "../geometry/mesh";
+import type { Shape } from "../geometry/shape";
 import { keepFaces, numbersWhere } from "../geometry/subset";
 import { lengthOf } from "../maths/exact";
-import { SIDE } from "../meshes/joined-faces";
 import { connectedParts } from "../meshes/parts";
 import { PointGrid } from "../spatial/point-grid";
 import type { Manifold } from "./manifold";
-import { carryingOf, type FromSolid, manifold, meshOfSolid, solidOfMesh } from "./solid";
+import { carryingOf, manifold, meshOfSolid, type Owning, solidOfMesh, withSides, withSolids } from "./solid";
 
 /** Neighbours that are looked at to begin with: a cell in the midst of others has some fifteen sides. */
 const NEAR = 24;
@@ -27,45 +26,36 @@ export function fractured(mesh: Mesh, bounds: Bounds, lanes: readonly Float32Arr
   const { of, count } = connectedParts(mesh);
   const id = manifold().Manifold.reserveIDs(count);
   const cells = new Cells(bounds, lanes);
-  // Parts that do not hang together are asked one by one: most lie beside most cells.
-  const parts = Array.from({ length: count }, (_, part) => {
-    const own = keepFaces(
-      mesh,
-      numbersWhere(mesh.faces.count, (f) => of[f] === part),
-    );
-    return { mesh: own, solid: solidOfMesh(own, carrying, id + part), box: shapeBounds({ mesh: own }) };
-  });
-  const pieces: Mesh[] = [];
-  try {
-    for (let i = 0; i < lanes[0].length; i++) {
-      tick(4096);
-      const cell = cells.cellOf(i);
-      const around = cell.boundingBox();
-      const within = parts.flatMap((part, p) => {
-        if (!part.box || !meet(part.box, around)) return [];
-        const piece = part.solid.intersect(cell);
-        const made = piece.isEmpty()
-          ? null
-          : meshOfSolid(piece, { carrying, meshes: new Map([[id + p, part.mesh]]) });
-        piece.delete();
-        return made ? [withSides(made, id, count)] : [];
+  const isOwn = (original: number) => original >= id && original < id + count;
+  return withSolids((own) => {
+    // Parts that do not hang together are asked one by one: most lie beside most cells.
+    const parts = Array.from({ length: count }, (_, part) => {
+      const faces = numbersWhere(mesh.faces.count, (f) => of[f] === part);
+      const whole = keepFaces(mesh, faces);
+      return {
+        mesh: whole,
+        solid: own(solidOfMesh(whole, carrying, id + part)),
+        box: shapeBounds({ mesh: whole }),
+      };
+    });
+    const pieceIn = (i: number): Shape =>
+      withSolids((ownHere) => {
+        const cell = cells.cellOf(i, ownHere);
+        const around = cell.boundingBox();
+        const within = parts.flatMap((part, p) => {
+          if (!part.box || !meet(part.box, around)) return [];
+          const piece = ownHere(part.solid.intersect(cell));
+          if (piece.isEmpty()) return [];
+          const made = meshOfSolid(piece, { carrying, meshes: new Map([[id + p, part.mesh]]) });
+          return [{ mesh: withSides(made, (original) => (isOwn(original) ? 0 : 1)) }];
+        });
+        return mergeShapes(within);
       });
-      cell.delete();
-      const { mesh: whole } = mergeShapes(within.map((piece) => ({ mesh: piece })));
-      if (whole) pieces.push(whole);
-    }
-  } finally {
-    for (const { solid } of parts) solid.delete();
-  }
-  return pieces;
-}
-
-/** Faces of the solid itself are outside, those of the cell inside. */
-function withSides({ mesh, originals }: FromSolid, first: number, count: number): Mesh {
-  const side = Float32Array.from(originals, (original) =>
-    original >= first && original < first + count ? 0 : 1,
-  );
-  return { ...mesh, faces: withColumns(mesh.faces, { [SIDE]: makeColumn("number", [side]) }) };
+    return Array.from(lanes[0].keys()).flatMap((i) => {
+      tick(4096);
+      return pieceIn(i).mesh ?? [];
+    });
+  });
 }
 
 const meet = (a: Box, b: Box): boolean =>
@@ -91,17 +81,13 @@ class Cells {
   }
 
   /** The box around all, cut half-way to every other site that is near enough to cut it. */
-  cellOf(i: number): Manifold {
+  cellOf(i: number, own: Owning): Manifold {
     const { Manifold: Solid } = manifold();
     const [x, y, z] = this.lanes.map((lane) => lane[i]);
-    let cell = Solid.cube(this.size, true);
-    const put = (next: Manifold) => {
-      cell.delete();
-      cell = next;
-    };
+    let cell = own(Solid.cube(this.size, true));
     // About the site, where sums of large numbers take nothing away.
     const off: [number, number, number] = [this.middle[0] - x, this.middle[1] - y, this.middle[2] - z];
-    put(cell.translate(off));
+    cell = own(cell.translate(off));
     let reach = this.reachOf(cell);
     for (const { j, distance } of this.others(i)) {
       if (distance >= 2 * reach) break;
@@ -112,11 +98,10 @@ class Cells {
         z - this.lanes[2][j],
       ];
       const unit = way.map((v) => v / distance) as [number, number, number];
-      put(cell.trimByPlane(unit, -distance / 2));
+      cell = own(cell.trimByPlane(unit, -distance / 2));
       reach = this.reachOf(cell);
     }
-    put(cell.translate([x, y, z]));
-    return cell;
+    return own(cell.translate([x, y, z]));
   }
 
   /** Other sites, the nearest first; more of them only when they are asked for. */

@@ -13,6 +13,7 @@ import {
 } from "../geometry/column";
 import { type Mesh, makeMesh, pointLanes } from "../geometry/mesh";
 import { premultiplied, straighten } from "../geometry/premultiplied";
+import { SIDE } from "../geometry/side";
 import { topologyOf } from "../geometry/topology";
 import { triangleCorners } from "../geometry/triangles";
 import { Library } from "../library";
@@ -31,6 +32,22 @@ export const SOLIDS = new Library("geometry of solids", async () => {
 export function manifold(): ManifoldModule {
   if (!library) throw new Error("Manifold is not loaded.");
   return library;
+}
+
+/** Takes a solid into care, and gives it back. */
+export type Owning = (solid: Manifold) => Manifold;
+
+/** Work with solids, whose memory nobody takes back by itself: those that it owns are deleted when it ends, however it ends. */
+export function withSolids<T>(work: (own: Owning) => T): T {
+  const owned: Manifold[] = [];
+  try {
+    return work((solid) => {
+      owned.push(solid);
+      return solid;
+    });
+  } finally {
+    for (const solid of owned) solid.delete();
+  }
 }
 
 /** Why a mesh is no solid, in words for the designer; null when it is closed and hangs together rightly. */
@@ -77,7 +94,7 @@ export function carryingOf(meshes: readonly Mesh[]): Carrying {
 }
 
 /**
- * A closed mesh as a solid. Triangles know their faces by the number `firstFace` + face. To be deleted by who asked for it.
+ * A closed mesh as a solid. Triangles know their faces by the number `firstFace` + face. To be owned by who asks for it.
  * @throws Error when it is none (see `faultOf`)
  */
 export function solidOfMesh(mesh: Mesh, carrying: Carrying, original: number): Manifold {
@@ -152,6 +169,12 @@ export interface Originals {
 export interface FromSolid {
   readonly mesh: Mesh;
   readonly originals: Int32Array;
+}
+
+/** The mesh with `side` on its faces, by the number of the original that each comes from. */
+export function withSides({ mesh, originals }: FromSolid, sideOf: (original: number) => number): Mesh {
+  const side = makeColumn("number", [Float32Array.from(originals, sideOf)]);
+  return { ...mesh, faces: withColumns(mesh.faces, { [SIDE]: side }) };
 }
 
 /** A solid as a mesh of triangles, with what its originals carried; faces of unknown ones have the defaults. */
