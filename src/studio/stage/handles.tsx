@@ -6,8 +6,9 @@ import { nodeOf, useKeyedFrame, useStudio, useStudioStore } from "../state/store
 import { keyWords } from "../timeline/track-edits";
 import { ARROW_STEPS } from "./arrow-steps";
 import { draggedTo, type HandleSpot, handlesOf, spotPlace, steppedBy } from "./handle-spots";
-import { pointerRay, projected, towards } from "./sight";
+import { pointerRay, towards } from "./sight";
 import type { StageView } from "./stage-view";
+import { useSpotPlaces } from "./use-spot-places";
 
 /** Units of a step by an arrow key. */
 const STEP = 0.1;
@@ -30,21 +31,7 @@ export function StageHandles({ view }: { readonly view: RefObject<StageView | nu
     stage?.showGuide("reach", lines.length > 0 ? Float32Array.from(lines) : null);
     return () => stage?.showGuide("reach", null);
   }, [view, lines]);
-  // Handles follow every picture that is drawn, without React.
-  useEffect(() => {
-    const stage = view.current;
-    if (!stage || spots.length === 0) return;
-    const put = () => {
-      [...(box.current?.children ?? [])].forEach((child, i) => {
-        const at = spots[i] && projected(stage.camera, spotPlace(spots[i]));
-        const style = (child as HTMLElement).style;
-        style.display = at ? "" : "none";
-        if (at) [style.left, style.top] = [`${at[0] * 100}%`, `${at[1] * 100}%`];
-      });
-    };
-    put();
-    return stage.whenDrawn(put);
-  }, [view, spots]);
+  useSpotPlaces(view, box, spots, spotPlace);
 
   const set = ({ node, input, min }: HandleSpot, to: number | Vec3, group?: string) => {
     const value = typeof to === "number" ? Math.max(min ?? 0, rounded(to)) : to.map(rounded);

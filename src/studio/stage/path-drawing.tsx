@@ -27,9 +27,10 @@ import {
   withSmoothness,
 } from "./path-edits";
 import { type PathSpot, pathLines, pathSpots, placeOnPlane, type StagePath, stagePathOf } from "./path-spots";
-import { pointerRay, projected } from "./sight";
+import { pointerRay } from "./sight";
 import type { StageView } from "./stage-view";
 import { useLeaving } from "./use-leaving";
+import { useSpotPlaces } from "./use-spot-places";
 
 /** Units of a step by an arrow key, where there is no grid. */
 const STEP = 0.1;
@@ -58,11 +59,11 @@ function PathOnStage({ view, shown }: { readonly view: View; readonly shown: Sta
   const chosen = Math.min(wanted, path.points.length - 1);
   const box = useRef<HTMLDivElement>(null);
   const spots = useMemo(() => pathSpots(path, chosen), [path, chosen]);
-  useSpotPlaces(view, box, spots);
+  useSpotPlaces(view, box, spots, placeOfSpot);
   useEffect(() => {
     const stage = view.current;
-    stage?.showGuide("reach", pathLines(path, spots));
-    return () => stage?.showGuide("reach", null);
+    stage?.showGuide("drawn", pathLines(path, spots));
+    return () => stage?.showGuide("drawn", null);
   }, [view, path, spots]);
 
   const group = `drag ${node}.${input}`;
@@ -156,23 +157,7 @@ const movedTo = ({ path, snap }: StagePath, { point, part }: PathSpot, to: Vec3)
     ? changedPoint(path, point, { at: snapped(to, snap) })
     : withHandleAt(path, point, part as "before" | "after", to);
 
-/** Spots follow every picture that is drawn, without React. */
-function useSpotPlaces(view: View, box: RefObject<HTMLDivElement | null>, spots: readonly PathSpot[]): void {
-  useEffect(() => {
-    const stage = view.current;
-    if (!stage) return;
-    const put = () => {
-      [...(box.current?.children ?? [])].forEach((child, i) => {
-        const at = spots[i] && projected(stage.camera, spots[i].place);
-        const style = (child as HTMLElement).style;
-        style.display = at ? "" : "none";
-        if (at) [style.left, style.top] = [`${at[0] * 100}%`, `${at[1] * 100}%`];
-      });
-    };
-    put();
-    return stage.whenDrawn(put);
-  }, [view, box, spots]);
-}
+const placeOfSpot = ({ place }: PathSpot): Vec3 => place;
 
 /** What is being dragged: a spot, or the handle that is pulled out of a point which was just set. */
 type Dragged = { readonly spot: PathSpot } | { readonly before: DrawnPath; readonly at: Vec3 };

@@ -34,6 +34,7 @@ export class StageView {
   private readonly marks = new Marks(this.scene);
   private readonly guides = {
     reach: new GuideLines(this.scene, "#f0b03a", 0.55),
+    drawn: new GuideLines(this.scene, "#f0b03a", 0.55),
     paths: new GuideLines(this.scene, "#8fb7a3", 0.4),
   };
   private readonly drawn = new Set<() => void>();
@@ -170,7 +171,7 @@ export class StageView {
   }
 
   /** Shows lines over everything else, as ends of segments; null takes them away. */
-  showGuide(which: "reach" | "paths", segments: Float32Array | null): void {
+  showGuide(which: "reach" | "drawn" | "paths", segments: Float32Array | null): void {
     this.guides[which].show(segments);
     this.draw();
   }
