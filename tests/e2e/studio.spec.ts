@@ -11,6 +11,7 @@ import {
   saved,
   tally,
   typeNumber,
+  viewAtRest,
   wallPiece,
 } from "./helpers";
 import { expect, test } from "./own-studio";
@@ -106,11 +107,14 @@ test("a link dropped on empty ground opens the adder with what fits, and links w
   await newPiece(page);
   await page.keyboard.press("2");
   await addNode(page, [120, 120], "clock", "Clock");
+  // The new card is brought into view; where its port was on the way there is nothing to press.
+  await viewAtRest(page);
   const port = await page.getByLabel("output along of clock", { exact: true }).boundingBox();
   if (!port) throw new Error("There is no port.");
   await page.mouse.move(port.x + 9, port.y + 7);
   await page.mouse.down();
   await page.mouse.move(420, 500, { steps: 8 });
+  await expect(page.locator(".react-flow__connection")).toHaveCount(1);
   await page.mouse.up();
   await expect(page.getByRole("option", { name: "Merge" })).toHaveCount(0);
   await page.getByPlaceholder("What should it be linked with?").fill("arith");
