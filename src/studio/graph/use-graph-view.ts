@@ -1,7 +1,8 @@
 import { type OnMoveEnd, useNodesInitialized, useReactFlow, type Viewport } from "@xyflow/react";
 import { type RefObject, useCallback, useEffect, useLayoutEffect, useMemo, useRef } from "react";
 import { keptViews } from "../state/kept-views";
-import { type GraphView, useStudio, useStudioStore } from "../state/store";
+import { useStudio, useStudioStore } from "../state/store";
+import type { GraphView } from "../state/view-state";
 import { boxOf } from "./flow-parts";
 import { stageOf } from "./graph-edits";
 import { type Box, openingView, seesAny, seesWhole, WHOLE_GRAPH } from "./opening-view";

@@ -19,7 +19,8 @@ import type { DrawMode } from "../stage/mesh-materials";
 import type { Action } from "../state/action";
 import { ARRANGEMENTS, type Arrangement, keepAreas } from "../state/kept-areas";
 import { TIME_UNITS } from "../state/playback";
-import { chosenNode, type Drawer, definitionOfNode, type StudioStore } from "../state/store";
+import { chosenNode, definitionOfNode, type StudioStore } from "../state/store";
+import type { Drawer } from "../state/view-state";
 import { loopWords, pairWords } from "../timeline/loop-words";
 
 export type Dialogs = "search" | "link" | "shortcuts" | "take-away" | "versions" | "library" | "history";

@@ -20,7 +20,8 @@ import { DeliveryMark } from "../export/delivery-list";
 import { editWords } from "../state/edit-words";
 import { ARRANGEMENTS, type Arrangement } from "../state/kept-areas";
 import { forgetEdits } from "../state/kept-edits";
-import { type SaveState, useStudio, useStudioStore } from "../state/store";
+import { useStudio, useStudioStore } from "../state/store";
+import type { SaveState } from "../state/view-state";
 import { arrange } from "./actions";
 
 interface HeaderProps {

@@ -6,7 +6,8 @@ import { EngineClient } from "@/engine/client";
 import { IconButton } from "@/ui/button";
 import { applyValues } from "../dials/snapshots";
 import { keyedEdit } from "../state/keyed-edits";
-import { type Compared, useStudio, useStudioStore, useTime } from "../state/store";
+import { useStudio, useStudioStore, useTime } from "../state/store";
+import type { Compared } from "../state/view-state";
 import { DEFAULT_VIEW } from "./stage-camera";
 import { StageView } from "./stage-view";
 

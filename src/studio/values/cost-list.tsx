@@ -3,7 +3,8 @@ import { flatten } from "@/core/capsules/flatten";
 import { Select } from "@/ui/select";
 import { Switch } from "@/ui/switch";
 import { countText, msText, wholeTime } from "../graph/cards/summary";
-import { PACES, type Pace, useStudio, useStudioStore, useTime } from "../state/store";
+import { useStudio, useStudioStore, useTime } from "../state/store";
+import { PACES, type Pace } from "../state/view-state";
 import { goTo } from "./go-to";
 
 /** What takes how long and holds how much, the slowest first; and when the piece is worked out again. */

@@ -6,7 +6,7 @@ import { catalogue } from "@/core/nodes/catalogue";
 import type { AnyNode } from "@/core/nodes/define";
 import { own } from "@/core/own";
 import type { CapsuleSummary } from "@/server/capsules";
-import type { AdderRequest } from "../../state/store";
+import type { AdderRequest } from "../../state/view-state";
 import { converting, fittingPort, typeOf } from "../graph-edits";
 import type { Followers } from "./followers";
 import COUNTED from "./followers.json";
