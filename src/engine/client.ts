@@ -26,6 +26,8 @@ type EvaluateRequest = {
   inspect: boolean;
   /** Shown instead of the result. */
   peek?: Peek | null;
+  /** Meshes are drawn with where they lie on pictures. */
+  laid?: boolean;
   timeLimit?: number;
 };
 type Answer = Extract<FromEngine, { type: "exported" | "answered" | "prepared" }>;
@@ -196,11 +198,11 @@ export class EngineClient {
 
   private begin(request: EvaluateRequest): void {
     const id = this.nextId++;
-    const { document, peek = null, ...asked } = request;
+    const { document, peek = null, laid = false, ...asked } = request;
     this.running = { id, since: performance.now() };
     this.handlers.busy(true);
     this.send(document);
-    this.post({ type: "evaluate", id, peek, ...asked });
+    this.post({ type: "evaluate", id, peek, laid, ...asked });
   }
 
   private interrupt(): void {

@@ -153,6 +153,8 @@ export type ToEngine =
       readonly inspect: boolean;
       /** Shown instead of the result. */
       readonly peek: Peek | null;
+      /** Meshes are drawn with where they lie on pictures. */
+      readonly laid: boolean;
       /** Milliseconds after which it gives up by itself. */
       readonly timeLimit?: number;
     }

@@ -14,6 +14,14 @@ export interface Sending {
   readonly keys: ReadonlyMap<Mesh, number>;
 }
 
+/** What vertices carry besides their places, facings and colours; meshes sent without are to be cleared first. */
+export interface Dressing {
+  /** Lines are drawn around meshes. */
+  readonly outlined: boolean;
+  /** They say where they lie on pictures. */
+  readonly laid: boolean;
+}
+
 interface Known {
   mesh: Mesh;
   readonly cut: Pick<Triangulated, "cornerOfVertex" | "vertexOfCorner">;
@@ -35,19 +43,18 @@ export class SentGeometries {
   /**
    * What the page has to be sent for a drawing; it drops the geometries that this does not name. When it is cut short, all that was
    * known is to be cleared: nobody was told of what was new.
-   * @param outlined whether lines are drawn around meshes; those sent without are to be cleared first
    */
-  sendingOf(drawing: Drawing, outlined: boolean): Sending {
+  sendingOf(drawing: Drawing, dressing: Dressing): Sending {
     const moved: SentVertices[] = [];
     try {
-      return this.collect(drawing, outlined, moved);
+      return this.collect(drawing, dressing, moved);
     } catch (error) {
       for (const { vertices } of moved) for (const array of arraysOf(vertices)) IN_MEMORY.give(array);
       throw error;
     }
   }
 
-  private collect({ batches }: Drawing, outlined: boolean, moved: SentVertices[]): Sending {
+  private collect({ batches }: Drawing, { outlined, laid }: Dressing, moved: SentVertices[]): Sending {
     const meshes = new Set(batches.map(({ mesh }) => mesh));
     const keys = new Map<Mesh, number>();
     for (const [key, { mesh }] of this.known) if (meshes.has(mesh)) keys.set(mesh, key);
@@ -57,14 +64,17 @@ export class SentGeometries {
     const fresh: SentGeometry[] = [];
     for (const mesh of meshes) {
       if (keys.has(mesh)) continue;
-      const key = [...free].find((one) => isMoved((this.known.get(one) as Known).mesh, mesh));
+      const key = [...free].find((one) => {
+        const before = (this.known.get(one) as Known).mesh;
+        return isMoved(before, mesh) && (!laid || before.corners.columns.uv === mesh.corners.columns.uv);
+      });
       if (key !== undefined) {
         free.delete(key);
         moved.push(movedIn(key, this.known.get(key) as Known, mesh));
         keys.set(mesh, key);
         continue;
       }
-      const { geometry, ...cut } = triangulated(mesh);
+      const { geometry, ...cut } = triangulated(mesh, laid);
       const joined = outlined ? new JoinedVertices(geometry.positions) : null;
       const outward = joined?.directions(geometry.normals);
       fresh.push({ key: this.next, geometry, ...(outward ? { outward } : {}) });

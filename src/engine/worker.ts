@@ -28,7 +28,7 @@ import { hasRoomForFrames, ledgerOf, makeRoom } from "./ledger";
 import { openPrivateDisk } from "./private-disk";
 import type { FromEngine, Peek, StageSettings, ToEngine, WireDrawing } from "./protocol";
 import { Answerer } from "./queries";
-import { type Sending, SentGeometries } from "./sent-geometries";
+import { type Dressing, type Sending, SentGeometries } from "./sent-geometries";
 import { startHelpers } from "./start-helpers";
 
 const evaluator = new Evaluator();
@@ -41,7 +41,7 @@ let newest: Int32Array | null = null;
 let document: PieceDocument | null = null;
 let sent: Shape | undefined;
 /** The drawing sent last had what lines around meshes need. */
-let sentOutlined = false;
+let sentWith: Dressing = { outlined: false, laid: false };
 /** Clones and bare sites of the drawing sent last. */
 let sentCount = 0;
 /** Batches of the last drawing, by mesh: the page keeps these and no others. */
@@ -191,7 +191,7 @@ async function whileWanted(id: number, prepared: Promise<unknown>): Promise<void
 }
 
 function evaluate(document: PieceDocument, request: Extract<ToEngine, { type: "evaluate" }>): void {
-  const { id, frame, inspect, timeLimit, peek } = request;
+  const { id, frame, inspect, timeLimit, peek, laid } = request;
   const checkCancelled = () => {
     if (isStale(id)) throw new Cancelled();
   };
@@ -210,7 +210,7 @@ function evaluate(document: PieceDocument, request: Extract<ToEngine, { type: "e
   const shape = peek ? peeked(document, frame, peek, result, checkCancelled) : result.shape;
   const outlined = Number(result.stage?.outline ?? 0) > 0;
   // What was sent without what a line needs is sent once more, whole.
-  if (outlined && !sentOutlined) forgetSent();
+  if ((outlined && !sentWith.outlined) || (laid && !sentWith.laid)) forgetSent();
   if (!shape || shape === sent) {
     reply({
       type: "evaluated",
@@ -231,7 +231,7 @@ function evaluate(document: PieceDocument, request: Extract<ToEngine, { type: "e
   }
   let sending: Sending;
   try {
-    sending = cancellable(checkCancelled, () => geometries.sendingOf(drawing, outlined));
+    sending = cancellable(checkCancelled, () => geometries.sendingOf(drawing, { outlined, laid }));
   } catch (error) {
     for (const array of arraysOfDrawing(drawing)) IN_MEMORY.give(array);
     // Some of it was counted as sent.
@@ -239,7 +239,7 @@ function evaluate(document: PieceDocument, request: Extract<ToEngine, { type: "e
     throw error;
   }
   sent = shape;
-  sentOutlined = outlined;
+  sentWith = { outlined, laid };
   sentCount = drawing.clones + (drawing.dots?.count ?? 0);
   const { wire, transfer } = wireOf(drawing, sending);
   reply(

@@ -229,3 +229,41 @@ describe("bend along path", () => {
     expect(Math.max(...pointsIn(mesh).map(([x]) => x))).toBeCloseTo(2, 5);
   });
 });
+
+describe("wrap around", () => {
+  const JAR: NodeSpec = { type: "cylinder", set: { radius: 2, height: 4, around: 720 } };
+  const wrapped = (set: Record<string, Setting>, label: Record<string, Setting> = {}): Mesh =>
+    meshIn(
+      formed(
+        {
+          label: { type: "box", set: { size: [3, 1, 0.1], cuts: 47, ...label } },
+          jar: JAR,
+          it: { type: "wrap-around", set },
+        },
+        ["label.shape>it.shape", "jar.shape>it.onto"],
+      ),
+    );
+
+  it("a label keeps its width on the jar, and lies on it with its back: an arc is its radius times its angle", () => {
+    const places = pointsIn(wrapped({ gap: 0.01 }));
+    const radii = places.map(([x, , z]) => Math.hypot(x, z));
+    expect(Math.min(...radii)).toBeCloseTo(2.01, 3);
+    expect(Math.max(...radii)).toBeCloseTo(2.11, 3);
+    const angles = places.map(([x, , z]) => Math.atan2(x, z));
+    // The middle distance of a cylinder's points with closed ends is its radius.
+    expect(Math.max(...angles) - Math.min(...angles)).toBeCloseTo(3 / 2, 2);
+    expect(Math.max(...places.map(([, y]) => y))).toBeCloseTo(0.5, 6);
+  });
+
+  it("once around it closes: a tube of the area between two circles, which is not turned inside out", () => {
+    const mesh = wrapped({ width: "once around" }, { cuts: 199 });
+    expect(meshVolume(mesh)).toBeCloseTo(Math.PI * (2.1 ** 2 - 2 ** 2), 1);
+  });
+
+  it("says what is missing", () => {
+    const document = graphOf({ label: { type: "box" }, it: { type: "wrap-around" } }, [
+      "label.shape>it.shape",
+    ]);
+    expect(reportOf(document, "it").problems[0].what).toMatch(/No surface arrives/);
+  });
+});

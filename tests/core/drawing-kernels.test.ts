@@ -12,8 +12,10 @@ import type { Mesh } from "../../src/core/geometry/mesh";
 import type { Shape } from "../../src/core/geometry/shape";
 import { engine } from "../../src/core/kernels/kernels";
 import { interleave } from "../../src/core/kernels/placing";
-import { SentGeometries } from "../../src/engine/sent-geometries";
+import { type Dressing, SentGeometries } from "../../src/engine/sent-geometries";
 import { graphOf, outputsOf } from "../run-node";
+
+const PLAIN: Dressing = { outlined: false, laid: false };
 
 /** A place that picks the first source. */
 const ONE_SITE = {
@@ -67,33 +69,42 @@ it("sends triangles once, and then only where points have moved to; other faces 
   const evaluator = new Evaluator();
   const sent = new SentGeometries();
   const drawing = (shape: Shape) => drawingOf(shape);
-  const first = sent.sendingOf(drawing({ mesh: meshAt(evaluator, 0) }), false);
+  const first = sent.sendingOf(drawing({ mesh: meshAt(evaluator, 0) }), PLAIN);
   expect([first.fresh.length, first.moved.length]).toEqual([1, 0]);
   const mesh = meshAt(evaluator, 5);
-  const second = sent.sendingOf(drawing({ mesh }), false);
+  const second = sent.sendingOf(drawing({ mesh }), PLAIN);
   expect([second.fresh.length, second.moved.length]).toEqual([0, 1]);
   expect(second.moved[0].key).toBe(first.fresh[0].key);
   expect(sent.meshOf(second.moved[0].key)).toBe(mesh);
-  const same = sent.sendingOf(drawing({ mesh }), false);
+  const same = sent.sendingOf(drawing({ mesh }), PLAIN);
   expect([same.fresh.length, same.moved.length]).toEqual([0, 0]);
   const other = outputsOf(graphOf({ node: { type: "box" } }, []), "node").shape as Shape;
-  const third = sent.sendingOf(drawing(other), false);
+  const laidBox = outputsOf(
+    graphOf({ box: { type: "box" }, it: { type: "project-uvs" } }, ["box.shape>it.shape"]),
+    "it",
+  ).shape as Shape;
+  const third = sent.sendingOf(drawing(other), PLAIN);
   expect([third.fresh.length, third.moved.length]).toEqual([1, 0]);
   expect(sent.meshOf(second.moved[0].key)).toBeUndefined();
   // With lines the same is sent once more. A corner of a box is three vertices that grow one way: along its diagonal.
   sent.clear();
-  const [{ geometry, outward = [] }] = sent.sendingOf(drawing(other), true).fresh;
+  const [{ geometry, outward = [] }] = sent.sendingOf(drawing(other), { ...PLAIN, outlined: true }).fresh;
   expect(outward).toHaveLength(24 * 3);
   for (let k = 0; k < outward.length; k++)
     expect(outward[k]).toBeCloseTo(Math.sign(geometry.positions[k]), 6);
+  // Where it lies on a picture it is told only when that is drawn: six squares, whose corners are the picture's.
+  expect(geometry.uvs).toBeUndefined();
+  sent.clear();
+  const [{ geometry: laid }] = sent.sendingOf(drawing(laidBox), { ...PLAIN, laid: true }).fresh;
+  expect(Array.from(laid.uvs ?? [], Math.abs).sort()).toEqual([...Array(24).fill(0), ...Array(24).fill(1)]);
 });
 
 it("tells of everything anew when it was cut short, and keeps no memory for it", () => {
   const evaluator = new Evaluator();
   const sent = new SentGeometries();
   const before = meshAt(evaluator, 0);
-  sent.sendingOf(drawingOf({ mesh: before }), false);
-  sent.sendingOf(drawingOf({ mesh: meshAt(evaluator, 1) }), false);
+  sent.sendingOf(drawingOf({ mesh: before }), PLAIN);
+  sent.sendingOf(drawingOf({ mesh: meshAt(evaluator, 1) }), PLAIN);
   const wide = outputsOf(graphOf({ node: { type: "sphere", set: { around: 300, rings: 300 } } }, []), "node");
   const both = drawingOf({
     mesh: meshAt(evaluator, 2),
@@ -104,10 +115,10 @@ it("tells of everything anew when it was cut short, and keeps no memory for it",
   const cut = () => {
     throw new Cancelled();
   };
-  expect(() => cancellable(cut, () => sent.sendingOf(both, false))).toThrow(Cancelled);
+  expect(() => cancellable(cut, () => sent.sendingOf(both, PLAIN))).toThrow(Cancelled);
   expect(engine().memory.used).toBe(used);
   sent.clear();
-  expect(sent.sendingOf(both, false).fresh).toHaveLength(2);
+  expect(sent.sendingOf(both, PLAIN).fresh).toHaveLength(2);
 });
 
 it("lays places side by side, whatever their number", () => {

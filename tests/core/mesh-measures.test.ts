@@ -6,7 +6,7 @@ import { SIMPLIFYING } from "../../src/core/meshes/decimate";
 import { distancesAlong } from "../../src/core/meshes/geodesic";
 import type { Setting } from "../../src/core/nodes/ports";
 import { SOLIDS } from "../../src/core/solids/solid";
-import { formed, meshIn, pointsIn, through } from "../formed";
+import { faceSizes, formed, meshIn, pointsIn, through } from "../formed";
 import { graphOf, type NodeSpec, reportOf } from "../run-node";
 
 beforeAll(() => Promise.all([SOLIDS.load(), SIMPLIFYING.load()]));
@@ -197,6 +197,20 @@ describe("remesh", () => {
     const sheet = made({ type: "plane", set: { width: 2, depth: 1 } }, "remesh", { length: 0.1 });
     expect(meshArea(sheet)).toBeCloseTo(2, 4);
     expect(eulerCharacteristic(sheet)).toBe(1);
+  });
+
+  it("pairs most triangles to quads, on the same surface, so that it is closed as before", () => {
+    const mesh = made({ type: "sphere", set: { radius: 1, around: 48, rings: 24 } }, "remesh", {
+      into: "mostly quads",
+      length: 0.15,
+      rounds: 5,
+    });
+    expect(isClosed(mesh)).toBe(true);
+    expect(eulerCharacteristic(mesh)).toBe(2);
+    const sizes = faceSizes(mesh);
+    expect(sizes.every((size) => size === 3 || size === 4)).toBe(true);
+    expect(sizes.filter((size) => size === 4).length / sizes.length).toBeGreaterThan(0.8);
+    expect(meshVolume(mesh)).toBeGreaterThan(4.1);
   });
 
   it("is finer where a field says so, and takes colours over", () => {

@@ -107,6 +107,24 @@ describe("weld and fill holes", () => {
     expect(eulerCharacteristic(mesh)).toBe(2);
   });
 
+  it("closes and welds only where a field says so", () => {
+    const where = { place: { type: "position" }, up: { type: "compare", set: { b: 0 } } };
+    const links = ["place.y>up.a", "up.value>it.where"];
+    const pipe = meshIn(
+      formed({ pipe: PIPE, ...where, it: { type: "fill-holes" } }, ["pipe.shape>it.shape", ...links]),
+    );
+    expect([isClosed(pipe), eulerCharacteristic(pipe)]).toEqual([false, 1]);
+    const cube = meshIn(
+      formed({ cube: CUBE, split: { type: "split-faces" }, ...where, it: { type: "weld" } }, [
+        "cube.shape>split.shape",
+        "split.shape>it.shape",
+        ...links,
+      ]),
+    );
+    // Four corners above, and three for each of the four below.
+    expect(cube.points.count).toBe(4 + 12);
+  });
+
   it("leaves borders that have more edges", () => {
     const document = graphOf({ pipe: PIPE, it: { type: "fill-holes", set: { most: 11 } } }, [
       "pipe.shape>it.shape",
@@ -225,6 +243,38 @@ describe("edge paths", () => {
     expect([found?.curves.count, found?.points.count]).toEqual([12, 24]);
     expect(paths(BALL, {})).toBeUndefined();
   });
+});
+
+it("a mask of faces, edges or points grows by one row a round along edges, and shrinks back", () => {
+  const masked = (on: string, take: string, rounds: number): number => {
+    const nodes: Record<string, NodeSpec> = {
+      sheet: { type: "plane", set: { width: 9, depth: 9, across: 9, deep: 9 } },
+      number: { type: "index" },
+      first: { type: "compare", set: { is: "about equal to", b: 40 } },
+      marked: { type: "store-attribute", set: { name: "mask", on } },
+      grown: {
+        type: "soften",
+        set: { on, attribute: "mask", near: "joined by edges", take: "the greatest", rounds: 2 },
+      },
+      it: { type: "soften", set: { on, attribute: "mask", near: "joined by edges", take, rounds } },
+    };
+    const links = [
+      "sheet.shape>marked.shape",
+      "number.index>first.a",
+      "first.value>marked.number",
+      "marked.shape>grown.shape",
+      "grown.shape>it.shape",
+    ];
+    const mesh = meshIn(formed(nodes, links));
+    const domain = on === "faces" ? mesh.faces : on === "edges" ? mesh.edges : mesh.points;
+    return Array.from(domain?.columns.mask.lanes[0] ?? []).filter((v) => v === 1).length;
+  };
+  // Face 40 of 81 is the middle one: a diamond of r rows has 2r² + 2r + 1 squares.
+  expect(masked("faces", "the greatest", 0)).toBe(13);
+  expect(masked("faces", "the greatest", 1)).toBe(25);
+  expect(masked("faces", "the least", 1)).toBe(5);
+  expect(masked("edges", "the least", 2)).toBe(1);
+  expect(masked("points", "the least", 2)).toBe(1);
 });
 
 it("soften along edges stays on the surface: not over a gap, as it would by distance", () => {

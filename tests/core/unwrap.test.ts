@@ -115,3 +115,42 @@ it("goes along seams that are marked on edges", () => {
   const mesh = meshIn(outputsOf(graphOf(nodes, links), "it").shape as Shape);
   expect(new Set(islandsOf(mesh)).size).toBe(2);
 });
+
+it("a bent strip of quads lies straight on request: rows and columns as long as on the surface", () => {
+  const strip: Record<string, NodeSpec> = {
+    sheet: { type: "plane", set: { width: 6, depth: 1, across: 24, deep: 2 } },
+    bent: { type: "ripple", set: { along: "x" } },
+  };
+  const laid = (strips: string) => {
+    const document = graphOf({ ...strip, it: { type: "unwrap", set: { strips, spread: 180, sharp: 180 } } }, [
+      "sheet.shape>bent.shape",
+      "bent.shape>it.shape",
+    ]);
+    return meshIn(outputsOf(document, "it").shape as Shape);
+  };
+  const { corners } = laid("straight");
+  const values = (lane: number) =>
+    new Set(Array.from(corners.columns.uv.lanes[lane], (v) => v.toFixed(5))).size;
+  expect([values(0), values(1)].sort((a, b) => a - b)).toEqual([3, 25]);
+  // Triangles have no rows: they are laid as ever.
+  const triangles = unwrapped(
+    { type: "sphere", set: { build: "geodesic", detail: 2 } },
+    { strips: "straight" },
+  );
+  expect(Math.max(...stretches(triangles.mesh))).toBeGreaterThan(0);
+});
+
+it("laid flat by its UVs, a mesh has as much area as its islands cover, corner by corner where they have it", () => {
+  const nodes: Record<string, NodeSpec> = {
+    ball: { type: "sphere", set: { build: "geodesic", detail: 3 } },
+    uvs: { type: "unwrap" },
+    it: { type: "lay-uvs-flat" },
+  };
+  const document = graphOf(nodes, ["ball.shape>uvs.shape", "uvs.shape>it.shape"]);
+  const flat = meshIn(outputsOf(document, "it").shape as Shape);
+  expect(meshArea(flat)).toBeCloseTo(meshArea(meshIn(outputsOf(document, "uvs").flat as Shape)), 4);
+  expect(flat.corners.count).toBe(flat.cornerPoint.length);
+  const links = ["ball.shape>even.shape", "even.shape>it.shape"];
+  const bare = graphOf({ ball: nodes.ball, even: { type: "remesh" }, it: { type: "lay-uvs-flat" } }, links);
+  expect(reportOf(bare, "it").problems[0].what).toMatch(/no UVs/);
+});

@@ -112,6 +112,31 @@ function through(corners: Incidence, elements: readonly Int32Array[]): Incidence
   return { starts, items: items.slice(0, end) };
 }
 
+/** What elements of a mesh have in common when they lie beside each other. */
+const SHARED = { points: "edges", edges: "points", faces: "edges" } as const;
+export type Joined = keyof typeof SHARED;
+
+export const isJoined = (name: DomainName): name is Joined => Object.hasOwn(SHARED, name);
+
+/** For each element itself and those beside it, ascending: points along an edge, edges at a point, faces over an edge. */
+export function besides(mesh: Mesh, name: Joined): Incidence {
+  const shared = incidence({ mesh }, SHARED[name], name);
+  const having = incidence({ mesh }, name, SHARED[name]);
+  const starts = new Int32Array(shared.starts.length);
+  const items: number[] = [];
+  for (let i = 0; i + 1 < starts.length; i++) {
+    const own = new Set([i]);
+    for (let k = shared.starts[i]; k < shared.starts[i + 1]; k++) {
+      const via = shared.items[k];
+      tick(having.starts[via + 1] - having.starts[via]);
+      for (let h = having.starts[via]; h < having.starts[via + 1]; h++) own.add(having.items[h]);
+    }
+    for (const item of [...own].sort((a, b) => a - b)) items.push(item);
+    starts[i + 1] = items.length;
+  }
+  return { starts, items: Int32Array.from(items) };
+}
+
 /** Puts a number among ascending ones at start … end − 1, unless it is there. Returns the new end. */
 function inserted(items: Int32Array, start: number, end: number, item: number): number {
   let at = end;

@@ -11,8 +11,8 @@ import { turnedRound } from "./transform-matrix";
  * Points no further from each other than `distance` (units) become the first of them; corners that meet by this are
  * dropped, and so are faces left with fewer than three and points left without a face.
  */
-export function mergeNearPoints(mesh: Mesh, distance: number): Mesh {
-  const { firstOf, changed } = nearestEarlier(mesh, distance);
+export function mergeNearPoints(mesh: Mesh, distance: number, where?: ArrayLike<number>): Mesh {
+  const { firstOf, changed } = nearestEarlier(mesh, distance, where);
   if (!changed) return mesh;
   const corners: number[] = [];
   const starts = [0];
@@ -45,8 +45,9 @@ export function mergeNearPoints(mesh: Mesh, distance: number): Mesh {
   });
 }
 
-/** For each point the first one near it that is not itself merged. */
-function nearestEarlier(mesh: Mesh, distance: number) {
+/** For each point the first one near it that is not itself merged. @param where by point, above 0.5 for those that may be merged */
+function nearestEarlier(mesh: Mesh, distance: number, where?: ArrayLike<number>) {
+  const isIn = (p: number) => !where || where[p] > 0.5;
   const [x, y, z] = pointLanes(mesh);
   const firstOf = new Int32Array(mesh.points.count);
   const reach = reachOf(distance, [x, y, z]);
@@ -55,8 +56,9 @@ function nearestEarlier(mesh: Mesh, distance: number) {
   for (let p = 0; p < mesh.points.count; p++) {
     tick(8);
     firstOf[p] = p;
+    if (!isIn(p)) continue;
     grid.within(x[p], y[p], z[p], reach, (q) => {
-      if (q < firstOf[p] && firstOf[q] === q) firstOf[p] = q;
+      if (q < firstOf[p] && firstOf[q] === q && isIn(q)) firstOf[p] = q;
       return undefined;
     });
     if (firstOf[p] !== p) changed = true;

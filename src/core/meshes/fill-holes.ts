@@ -11,14 +11,22 @@ export type Filling = (typeof FILLINGS)[number];
 export interface Filled {
   readonly mesh: Mesh;
   readonly filled: number;
-  /** Borders with more edges than asked for. */
+  /** Borders that were not asked for. */
   readonly left: number;
 }
 
-/** @param most edges of a border that is closed; 0 for any. New faces have `side` 1, all others 0. */
-export function holesFilled(mesh: Mesh, most: number, how: Filling): Filled {
+/**
+ * New faces have `side` 1, all others 0.
+ * @param most edges of a border that is closed; 0 for any
+ * @param where by point, above 0.5 where borders are closed, by their mean
+ */
+export function holesFilled(mesh: Mesh, most: number, how: Filling, where: ArrayLike<number>): Filled {
   const loops = borderLoops(mesh);
-  const chosen = loops.filter(({ length }) => length >= 3 && (most === 0 || length <= most));
+  const mean = (loop: Int32Array) =>
+    loop.reduce((sum, c) => sum + where[mesh.cornerPoint[c]], 0) / loop.length;
+  const chosen = loops.filter(
+    (loop) => loop.length >= 3 && (most === 0 || loop.length <= most) && mean(loop) > 0.5,
+  );
   if (chosen.length === 0) return { mesh, filled: 0, left: loops.length };
   const faces = new FaceWriter(mesh);
   const topology = topologyOf(mesh);

@@ -78,6 +78,7 @@ import { ripple } from "./form/deform/ripple";
 import { shrinkOnto } from "./form/deform/shrink-onto";
 import { taper } from "./form/deform/taper";
 import { twist } from "./form/deform/twist";
+import { wrapAround } from "./form/deform/wrap-around";
 import { linkNearby } from "./form/link-nearby";
 import { merge } from "./form/merge";
 import { clipByPlane } from "./form/meshes/clip-by-plane";
@@ -90,6 +91,7 @@ import { facings } from "./form/meshes/facings";
 import { fillHoles } from "./form/meshes/fill-holes";
 import { fracture } from "./form/meshes/fracture";
 import { hull } from "./form/meshes/hull";
+import { layUvsFlat } from "./form/meshes/lay-uvs-flat";
 import { measureSurface } from "./form/meshes/measure-surface";
 import { projectUvs } from "./form/meshes/project-uvs";
 import { remesh } from "./form/meshes/remesh";
@@ -276,12 +278,14 @@ const NODES: readonly AnyNode[] = [
   distanceAlongSurface,
   projectUvs,
   unwrap,
+  layUvsFlat,
   bend,
   twist,
   taper,
   ripple,
   displace,
   shrinkOnto,
+  wrapAround,
   lattice,
   alongPath,
   stage,

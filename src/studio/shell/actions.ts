@@ -240,6 +240,7 @@ export function actionsOf({ store, frameAll, open, switchTheme, resume, workRang
     { id: "lit", title: "Draw lit", run: () => draw("lit") },
     { id: "flat", title: "Draw flat", run: () => draw("flat") },
     { id: "lines", title: "Draw lines", run: () => draw("lines") },
+    { id: "checker", title: "Draw a checker by UVs", run: () => draw("checker") },
     {
       id: "take-away",
       title: "Take away a picture, a 3D file or values",

@@ -8,6 +8,7 @@ export function toBuffers({ geometry, outward }: SentGeometry): THREE.BufferGeom
   buffers.setAttribute("position", new THREE.BufferAttribute(geometry.positions, 3));
   buffers.setAttribute("normal", new THREE.BufferAttribute(geometry.normals, 3));
   if (geometry.colors) buffers.setAttribute("color", new THREE.BufferAttribute(geometry.colors, 4));
+  if (geometry.uvs) buffers.setAttribute("uv", new THREE.BufferAttribute(geometry.uvs, 2));
   if (outward) buffers.setAttribute(OUTWARD, new THREE.BufferAttribute(outward, 3));
   buffers.setIndex(new THREE.BufferAttribute(geometry.indices, 1));
   return buffers;

@@ -1,8 +1,9 @@
 /** How meshes are drawn: one material per way of drawing, and where small clones are discs one per geometry, as sizes differ. */
 import * as THREE from "three";
+import { checker } from "./checker";
 import type { FarClones } from "./far-clones";
 
-export const DRAW_MODES = ["lit", "flat", "lines"] as const;
+export const DRAW_MODES = ["lit", "flat", "lines", "checker"] as const;
 export type DrawMode = (typeof DRAW_MODES)[number];
 
 /** The attribute of what a copy lets be seen of itself, for materials that are clear. */
@@ -18,10 +19,13 @@ export class MeshMaterials {
     const vertexColors = geometry.hasAttribute("color");
     // Clear copies are always drawn whole.
     const own = this.far.active && !clear ? ` ${geometry.uuid}` : "";
-    const name = `${mode}${vertexColors ? " coloured" : ""}${clear ? " clear" : ""}${own}`;
+    // Without a place on a picture there is nothing to be seen of it.
+    const laid = mode === "checker" && geometry.hasAttribute("uv");
+    const name = `${mode}${laid ? " laid" : ""}${vertexColors ? " coloured" : ""}${clear ? " clear" : ""}${own}`;
     let material = this.made.get(name);
     if (!material) {
-      material = makeMaterial(mode, vertexColors, clear);
+      material = makeMaterial(mode, vertexColors && !laid, clear);
+      if (laid) (material as THREE.MeshStandardMaterial).map = checker();
       if (own) this.far.adapt(material, geometry);
       this.made.set(name, material);
     }
@@ -47,7 +51,7 @@ function makeMaterial(mode: DrawMode, vertexColors: boolean, clear: boolean): TH
   const seen = clear ? { transparent: true, depthWrite: false } : {};
   const common = { vertexColors, side: THREE.DoubleSide, ...seen };
   const material =
-    mode === "lit"
+    mode === "lit" || mode === "checker"
       ? new THREE.MeshStandardMaterial({ roughness: 0.62, metalness: 0, ...common })
       : new THREE.MeshBasicMaterial({ wireframe: mode === "lines", ...common });
   material.onBeforeCompile = (shader) => {

@@ -21,6 +21,10 @@ export interface StageSink {
 /** A card that was moved, a note or a dial changes nothing that is worked out. */
 const isChanged = (a: PieceDocument, b: PieceDocument): boolean => a !== b && workText(a) !== workText(b);
 
+/** Only a drawing with a checker needs what others are sent without. */
+const turnedToChecker = (now: StudioState, before: StudioState): boolean =>
+  now.drawMode === "checker" && before.drawMode !== "checker";
+
 /** Whether changes are to be worked out now. An open group of edits is a drag. */
 function isDue({ pace, history }: StudioState): boolean {
   if (pace === "live") return true;
@@ -70,11 +74,18 @@ export function linkEngine(store: StudioStore, sink: StageSink): EngineLink {
   const client = new EngineClient(handlers, `${store.getState().pieceId}.states`);
   let inspected: unknown[] = [];
   const request = (inspect: boolean) => {
-    const { document, paused, peek, stale, set } = store.getState();
+    const { document, paused, peek, drawMode, stale, set } = store.getState();
     const { frame } = time.getState();
     if (paused) return;
     if (stale) set({ stale: false });
-    client.evaluate({ document, frame, inspect, peek, ...(opening ? { timeLimit: OPENING_LIMIT } : {}) });
+    client.evaluate({
+      document,
+      frame,
+      inspect,
+      peek,
+      laid: drawMode === "checker",
+      ...(opening ? { timeLimit: OPENING_LIMIT } : {}),
+    });
   };
   const inspectSoon = () => {
     clearTimeout(inspectTimer);
@@ -91,7 +102,7 @@ export function linkEngine(store: StudioStore, sink: StageSink): EngineLink {
   const unsubscribe = store.subscribe((state, before) => {
     const changed = isChanged(state.document, before.document);
     if (changed && !isDue(state)) state.set({ stale: true });
-    else if (changed || state.peek !== before.peek) request(false);
+    else if (changed || state.peek !== before.peek || turnedToChecker(state, before)) request(false);
     // The drag ended, or the designer asked.
     else if (before.stale && state.stale && isDue(state)) request(false);
   });

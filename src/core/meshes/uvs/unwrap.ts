@@ -8,6 +8,7 @@ import { chartsOf } from "./charts";
 import { flattened } from "./flatten";
 import { packed } from "./pack";
 import { withUvs } from "./project";
+import { straightened } from "./straighten";
 
 /** Attribute of faces: the number of the island that they are on. */
 export const ISLAND = "island";
@@ -23,8 +24,18 @@ export interface Unwrapped {
   readonly folded: number;
 }
 
-/** @param isSeam by edge @param spread as `chartsOf` has it @param gap as `packed` has it */
-export function unwrapped(mesh: Mesh, isSeam: Uint8Array, spread: number, gap: number): Unwrapped {
+export interface Unwrapping {
+  /** By edge. */
+  readonly isSeam: Uint8Array;
+  /** As `chartsOf` has it. */
+  readonly spread: number;
+  /** As `packed` has it. */
+  readonly gap: number;
+  /** Islands whose faces are rows and columns are laid flat as such. */
+  readonly straight: boolean;
+}
+
+export function unwrapped(mesh: Mesh, { isSeam, spread, gap, straight }: Unwrapping): Unwrapped {
   const { of, count } = chartsOf(mesh, isSeam, spread);
   const { faceOfCorner } = topologyOf(mesh);
   const triangles = triangleCorners(mesh);
@@ -36,16 +47,18 @@ export function unwrapped(mesh: Mesh, isSeam: Uint8Array, spread: number, gap: n
     if (!own.has(p)) own.set(p, own.size);
     ofCorner[c] = own.get(p) as number;
   }
+  const whole: number[][][] = Array.from({ length: count }, () => []);
+  for (let f = 0; straight && f < mesh.faces.count; f++)
+    whole[of[f]].push(Array.from(ofCorner.subarray(mesh.faceStarts[f], mesh.faceStarts[f + 1])));
   const cut: number[][] = Array.from({ length: count }, () => []);
   for (const c of triangles) cut[of[faceOfCorner[c]]].push(ofCorner[c]);
   const lanes = pointLanes(mesh);
   const islands = packed(
-    numbers.map((own, chart) =>
-      flattened({
-        places: Array.from(own.keys(), (p): Vec3 => [lanes[0][p], lanes[1][p], lanes[2][p]]),
-        triangles: Int32Array.from(cut[chart]),
-      }),
-    ),
+    numbers.map((own, chart) => {
+      const places = Array.from(own.keys(), (p): Vec3 => [lanes[0][p], lanes[1][p], lanes[2][p]]);
+      const rows = straight ? straightened(places, whole[chart]) : null;
+      return rows ?? flattened({ places, triangles: Int32Array.from(cut[chart]) });
+    }),
     gap,
   );
   const u = Float32Array.from(ofCorner, (i, c) => islands[of[faceOfCorner[c]]][2 * i]);

@@ -1,7 +1,8 @@
 import { tick } from "../../cancelling";
+import { besides, isJoined, type Joined } from "../../geometry/across";
 import { makeColumn } from "../../geometry/column";
+import type { Mesh } from "../../geometry/mesh";
 import { premultiplied, straighten } from "../../geometry/premultiplied";
-import { type Incidence, topologyOf } from "../../geometry/topology";
 import { addTurn, unitRotation } from "../../maths/quaternion";
 import { own } from "../../own";
 import { PointGrid } from "../../spatial/point-grid";
@@ -10,19 +11,38 @@ import { defineNode } from "../define";
 import { elementsOf, onElements, withElements } from "../elements";
 import { choice, field, integer, length, out, shape, text } from "../ports";
 
+const TAKES = ["the average", "the greatest", "the least"] as const;
+
 export const soften = defineNode({
   type: "soften",
   family: "adjust",
   title: "Soften",
-  about: "Brings an attribute nearer to the average of the neighbours within a distance.",
-  synonyms: ["blur", "smooth", "average", "diffuse", "relax", "neighbours", "mean"],
+  about:
+    "Brings an attribute nearer to the average of the neighbours, or to the greatest or least, so that what is chosen grows or shrinks.",
+  synonyms: [
+    "blur",
+    "smooth",
+    "average",
+    "diffuse",
+    "relax",
+    "neighbours",
+    "mean",
+    "grow selection",
+    "shrink selection",
+    "expand mask",
+    "dilate",
+    "erode mask",
+  ],
   inputs: {
     shape: shape({ about: "Clones, sites, or the elements of a mesh or of curves." }),
     on: onElements(),
     attribute: text({ default: "color", about: "Which attribute is softened." }),
+    take: choice(TAKES, {
+      about: "Of the neighbours and itself: the greatest lets a mask grow, the least lets it shrink.",
+    }),
     near: choice(["within a radius", "joined by edges"], {
       about:
-        "Who is a neighbour: what is near, or, of the points of a mesh, what an edge leads to, so that it stays on the surface.",
+        "Who is a neighbour: what is near, or, of the points, edges and faces of a mesh, what lies beside it, so that it stays on the surface.",
     }),
     radius: length({
       default: 0.5,
@@ -38,12 +58,14 @@ export const soften = defineNode({
       soft: [0, 10],
       about: "How often; each reaches a radius further.",
     }),
-    amount: field.number({ default: 1, min: 0, max: 1, soft: [0, 1], about: "How far towards the average." }),
+    amount: field.number({ default: 1, min: 0, max: 1, soft: [0, 1], about: "How far towards it." }),
   },
   outputs: { shape: out.shape("The same, with the attribute softened.") },
-  summary: ({ attribute, near, radius }) =>
-    near === "joined by edges" ? `${attribute} along edges` : `${attribute} over ${radius} units`,
-  evaluate({ shape, on, attribute, near, radius, rounds, amount }, context) {
+  summary: ({ attribute, take, near, radius }) => {
+    const what = take === "the average" ? attribute : `${take} of ${attribute}`;
+    return near === "joined by edges" ? `${what} along edges` : `${what} over ${radius} units`;
+  },
+  evaluate({ shape, on, attribute, take, near, radius, rounds, amount }, context) {
     const elements = elementsOf(shape, context, on);
     if (!elements) return { shape };
     const { domain } = elements;
@@ -59,21 +81,39 @@ export const soften = defineNode({
     }
     const place = domain.columns.position.lanes as Float32Array[];
     const [amounts] = context.run([amount], domain);
-    const alongEdges = near === "joined by edges" && elements.on === "points" && shape.mesh;
-    if (near === "joined by edges" && !alongEdges)
-      context.warn("Only the points of a mesh are joined by edges; those within the radius were taken.", {
-        input: "near",
-        repair: { label: "Take those within a radius", input: "near", value: "within a radius" },
-      });
-    const { starts, numbers } = alongEdges
-      ? withItself(topologyOf(alongEdges).pointsOfPoints)
-      : new PointGrid(place).within(place, reachOf(radius, place));
+    const joined = near === "joined by edges" && isJoined(elements.on) && shape.mesh;
+    if (near === "joined by edges" && !joined)
+      context.warn(
+        "Only points, edges and faces of a mesh are joined by edges; those within the radius were taken.",
+        {
+          input: "near",
+          repair: { label: "Take those within a radius", input: "near", value: "within a radius" },
+        },
+      );
+    if (take !== "the average" && column.kind !== "number") {
+      context.warn(
+        `"${attribute}" is no number, so none is the greatest or the least; nothing was changed.`,
+        {
+          input: "take",
+          repair: { label: "Take the average", input: "take", value: "the average" },
+        },
+      );
+      return { shape };
+    }
+    const { starts, numbers } =
+      joined && isJoined(elements.on)
+        ? beside(joined, elements.on)
+        : new PointGrid(place).within(place, reachOf(radius, place));
     let lanes = premultiplied(column) as readonly Float32Array[];
     for (let round = 0; round < rounds; round++) {
       lanes =
         column.kind === "rotation"
           ? averagedTurns(lanes, starts, numbers, amounts)
-          : lanes.map((lane) => averaged(lane, starts, numbers, amounts));
+          : lanes.map((lane) =>
+              take === "the average"
+                ? averaged(lane, starts, numbers, amounts)
+                : furthest(lane, starts, numbers, amounts, take === "the greatest" ? 1 : -1),
+            );
     }
     if (rounds === 0) return { shape };
     straighten(column.kind, lanes);
@@ -81,14 +121,26 @@ export const soften = defineNode({
   },
 });
 
-/** Neighbours, and each element itself first. */
-function withItself({ starts, items }: Incidence): { starts: Int32Array; numbers: Int32Array } {
-  const numbers = new Int32Array(items.length + starts.length - 1);
-  for (let i = 0; i + 1 < starts.length; i++) {
-    numbers[starts[i] + i] = i;
-    numbers.set(items.subarray(starts[i], starts[i + 1]), starts[i] + i + 1);
-  }
-  return { starts: starts.map((start, i) => start + i), numbers };
+function beside(mesh: Mesh, on: Joined): { starts: Int32Array; numbers: Int32Array } {
+  const { starts, items } = besides(mesh, on);
+  return { starts, numbers: items };
+}
+
+/** @param sign 1 for the greatest, −1 for the least */
+function furthest(
+  lane: Float32Array,
+  starts: Int32Array,
+  numbers: Int32Array,
+  amounts: Float32Array,
+  sign: 1 | -1,
+): Float32Array {
+  return lane.map((own, i) => {
+    tick(starts[i + 1] - starts[i]);
+    let best = own;
+    for (let e = starts[i]; e < starts[i + 1]; e++)
+      if (sign * lane[numbers[e]] > sign * best) best = lane[numbers[e]];
+    return own + (best - own) * amounts[i];
+  });
 }
 
 function averaged(

@@ -2,12 +2,13 @@ import { plainNumber, positionField } from "../../../fields/expression";
 import { type Column, type Domain, LANES, makeColumn } from "../../../geometry/column";
 import { meshArea } from "../../../geometry/measure";
 import type { Mesh } from "../../../geometry/mesh";
+import { paired } from "../../../meshes/paired";
 import { remeshed } from "../../../meshes/remesh";
 import { triangulated } from "../../../meshes/triangulated";
 import { SurfaceTable } from "../../../spatial/surface-table";
 import { defineNode, type NodeContext } from "../../define";
 import { ofSurface } from "../../drive/found-attribute";
-import { angle, field, integer, out, shape } from "../../ports";
+import { angle, choice, field, integer, out, shape } from "../../ports";
 import { closestOn, NOTHING_CARRIED } from "../../surface-queries";
 import { meshOf } from "./arriving-mesh";
 
@@ -15,9 +16,10 @@ export const remesh = defineNode({
   type: "remesh",
   family: "form",
   title: "Remesh",
-  about: "The same surface in triangles of even size, finer where a field says so.",
+  about: "The same surface in triangles or quads of even size, finer where a field says so.",
   synonyms: [
     "even triangles",
+    "quads",
     "retopology",
     "uniform",
     "isotropic",
@@ -27,6 +29,9 @@ export const remesh = defineNode({
   ],
   inputs: {
     shape: shape({ about: "A mesh." }),
+    into: choice(["triangles", "mostly quads"], {
+      about: "Quads are better to be subdivided; where no two triangles go together one is left.",
+    }),
     length: field.number({
       default: 0.2,
       min: 1e-4,
@@ -45,7 +50,7 @@ export const remesh = defineNode({
     }),
   },
   outputs: {
-    shape: out.shape("The triangles; what points had is taken from where they lie on the surface before."),
+    shape: out.shape("The faces; what points had is taken from where they lie on the surface before."),
   },
   summary: ({ length }) => `edges of ${length} units`,
   cost: ({ shape, length, rounds }) => {
@@ -56,7 +61,7 @@ export const remesh = defineNode({
       milliseconds: (faces + (shape.mesh?.faces.count ?? 0)) * rounds * 0.012,
     };
   },
-  evaluate({ shape, length, rounds, sharp }, context) {
+  evaluate({ shape, into, length, rounds, sharp }, context) {
     const arriving = meshOf(shape, "make even", context);
     const mesh = arriving && triangulated(arriving);
     const table = mesh && SurfaceTable.of(mesh);
@@ -69,7 +74,8 @@ export const remesh = defineNode({
       lengths: (lanes) => run([length], lanes)[0],
       onto: (lanes) => run(closestOn(table, positionField(), NOTHING_CARRIED).slice(1, 4), lanes),
     });
-    return { shape: { ...shape, mesh: withAttributes(made, mesh, table, context) } };
+    const carrying = withAttributes(made, mesh, table, context);
+    return { shape: { ...shape, mesh: into === "triangles" ? carrying : paired(carrying, sharp) } };
   },
 });
 

@@ -4,7 +4,7 @@ import { topologyOf } from "../../../geometry/topology";
 import { edgeAngles } from "../../../meshes/edge-angles";
 import { unwrapped } from "../../../meshes/uvs/unwrap";
 import { defineNode } from "../../define";
-import { angle, number, out, shape } from "../../ports";
+import { angle, choice, number, out, shape } from "../../ports";
 import { meshOf } from "./arriving-mesh";
 
 /** Attribute of edges: 1 where the surface is cut. */
@@ -50,6 +50,9 @@ export const unwrap = defineNode({
       soft: [0, 0.05],
       about: "Between islands, as a part of the picture.",
     }),
+    strips: choice(["keep angles", "straight"], {
+      about: "Whether strips and grids of four-sided faces are laid flat as straight rows and columns.",
+    }),
   },
   outputs: {
     shape: out.shape("The same, with `uv` on corners and points, and `island` on faces."),
@@ -57,10 +60,15 @@ export const unwrap = defineNode({
   },
   summary: ({ sharp, spread }) => `seams from ${sharp}°, islands within ${spread}°`,
   cost: ({ shape }) => ({ milliseconds: (shape.mesh?.corners.count ?? 0) * 0.02 }),
-  evaluate({ shape, sharp, spread, gap }, context) {
+  evaluate({ shape, sharp, spread, gap, strips }, context) {
     const mesh = meshOf(shape, "unwrap", context);
     if (!mesh) return { shape, flat: {} };
-    const made = unwrapped(mesh, seamsOf(mesh, sharp), spread, gap);
+    const made = unwrapped(mesh, {
+      isSeam: seamsOf(mesh, sharp),
+      spread,
+      gap,
+      straight: strips === "straight",
+    });
     context.note(`${made.islands} islands cover ${Math.round(made.covered * 100)} % of the picture.`);
     if (made.folded > 0)
       context.warn(`${made.folded} triangles lie upside down. Let islands look less apart, or add seams.`, {
