@@ -1,4 +1,5 @@
 /** Edits that the studio makes: what each does, and that all of them, in any order, are undone to the same bytes. */
+
 import fc from "fast-check";
 import { packEdit } from "../../src/core/capsules/pack";
 import { exposeEdit } from "../../src/core/capsules/ports";
@@ -9,6 +10,7 @@ import { validateDocument, writeDocument } from "../../src/core/document/read";
 import type { PieceDocument } from "../../src/core/document/schema";
 import { checkDocument } from "../../src/core/evaluate/check-document";
 import { blendSettings } from "../../src/core/keys/blend";
+import { isInside } from "../../src/core/maths/polygon";
 import { catalogue } from "../../src/core/nodes/catalogue";
 import type { AnyInput } from "../../src/core/nodes/define";
 import { demoNames, readDemo } from "../../src/server/demo";
@@ -33,7 +35,6 @@ import {
   removeHealedEdit,
 } from "../../src/studio/graph/links/link-edits";
 import { addNoteEdit, nodesOn } from "../../src/studio/graph/note-edits";
-import { isInside } from "../../src/studio/graph/polygon";
 import { editWords } from "../../src/studio/state/edit-words";
 import { amend, EMPTY_HISTORY, perform, undo } from "../../src/studio/state/history";
 import { openedAt } from "../../src/studio/state/opened";
@@ -174,18 +175,11 @@ describe("the graph", () => {
   });
 
   it("is chosen from by an outline: what lies in it, by the even-odd rule", () => {
-    const ell = [
-      [0, 0],
-      [4, 0],
-      [4, 2],
-      [2, 2],
-      [2, 4],
-      [0, 4],
-    ] as const;
-    expect(isInside(ell, [1, 3])).toBe(true);
-    expect(isInside(ell, [3, 1])).toBe(true);
-    expect(isInside(ell, [3, 3])).toBe(false);
-    expect(isInside(ell, [5, 1])).toBe(false);
+    const ell = [0, 0, 4, 0, 4, 2, 2, 2, 2, 4, 0, 4];
+    expect(isInside(ell, 1, 3)).toBe(true);
+    expect(isInside(ell, 3, 1)).toBe(true);
+    expect(isInside(ell, 3, 3)).toBe(false);
+    expect(isInside(ell, 5, 1)).toBe(false);
   });
 
   it("is repaired by a node put after an output, before all that used it", () => {

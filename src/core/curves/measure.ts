@@ -2,7 +2,7 @@
 import { tick } from "../cancelling";
 import { type Curves, curveLengths, isClosedCurve } from "../geometry/curves";
 import { arcTangent2, lengthOf } from "../maths/exact";
-import { cross, dot, normalise, type Vec3 } from "../maths/vector";
+import { cross, dot, minus, normalise, type Vec3 } from "../maths/vector";
 
 export const CURVE_MEASURES = ["length so far", "whole length", "curvature", "torsion", "turn"] as const;
 export type CurveMeasure = (typeof CURVE_MEASURES)[number];
@@ -60,5 +60,3 @@ function atPoint(
   const length = lengthOf(...before);
   return length > 0 ? arcTangent2(dot(cross(n, m), normalise(before)), dot(n, m)) / length : 0;
 }
-
-const minus = (a: Vec3, b: Vec3): Vec3 => [a[0] - b[0], a[1] - b[1], a[2] - b[2]];

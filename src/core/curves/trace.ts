@@ -2,6 +2,7 @@
 import { contours } from "d3-contour";
 import { tick } from "../cancelling";
 import type { Outline } from "../geometry/outlines";
+import { reversed, twiceArea } from "../maths/polygon";
 
 /**
  * x y of each point in cells, 0 0 the top left of the first one, y downwards. What is inside lies to the left with y upwards: edges run
@@ -14,20 +15,9 @@ export function tracedAt(values: Float32Array, across: number, level: number): O
   const found = contours().size([across, rows]).contour(Array.from(values), level);
   return found.coordinates.flatMap((rings) =>
     rings.map((ring, i) => {
-      // The last point is the first one again.
+      // The last point is the first one again; y runs downwards.
       const flat = ring.slice(0, -1).flat();
-      return areaUp(flat) > 0 === (i === 0) ? flat : turned(flat);
+      return twiceArea(flat) < 0 === (i === 0) ? flat : reversed(flat);
     }),
   );
 }
-
-/** Twice the area, more than 0 when counter-clockwise with y upwards. */
-function areaUp(flat: Outline): number {
-  let sum = 0;
-  for (let i = 0, j = flat.length - 2; i < flat.length; j = i, i += 2)
-    sum -= flat[j] * flat[i + 1] - flat[i] * flat[j + 1];
-  return sum;
-}
-
-const turned = (flat: Outline): number[] =>
-  Array.from({ length: flat.length }, (_, i) => flat[flat.length - 2 - (i - (i & 1)) + (i & 1)]);

@@ -3,12 +3,11 @@
  * "Computation of rotation minimizing frames", ACM TOG 27, 2008.
  */
 import { arcTangent2, cosine, lengthOf, sine } from "../maths/exact";
-import { anyAcross, cross, dot, normalise, type Vec3 } from "../maths/vector";
+import { anyAcross, cross, dot, minus, normalise, type Vec3 } from "../maths/vector";
 
 type Lanes = readonly ArrayLike<number>[];
 
 const at = (lanes: Lanes, p: number): Vec3 => [lanes[0][p], lanes[1][p], lanes[2][p]];
-const minus = (a: Vec3, b: Vec3): Vec3 => [a[0] - b[0], a[1] - b[1], a[2] - b[2]];
 const less = (a: Vec3, b: Vec3, times: number): Vec3 => [
   a[0] - b[0] * times,
   a[1] - b[1] * times,

@@ -1,5 +1,6 @@
 /** Meshes cut off at a plane. */
 import { tick } from "../cancelling";
+import { edgeKey } from "../geometry/edge-table";
 import type { Mesh } from "../geometry/mesh";
 import { pointLanes } from "../geometry/mesh";
 import { MixtureWriter } from "../geometry/mixture";
@@ -82,9 +83,9 @@ export function clipped(mesh: Mesh, normal: Vec3, offset: number): Mesh {
   for (let e = 0; e < topology.edges.count; e++) {
     const ends = [numbers[topology.pointOfEdge(e, 0)], numbers[topology.pointOfEdge(e, 1)]];
     const [a, b] = ends.map((n) => (n < 0 ? (onEdge[e] < 0 ? -1 : used[onEdge[e]]) : used[n]));
-    if (a >= 0 && b >= 0) whole.set(Math.min(a, b) * 2 ** 26 + Math.max(a, b), e);
+    if (a >= 0 && b >= 0) whole.set(edgeKey(a, b), e);
   }
-  const edgeOf = (a: number, b: number) => whole.get(Math.min(a, b) * 2 ** 26 + Math.max(a, b)) ?? -1;
+  const edgeOf = (a: number, b: number) => whole.get(edgeKey(a, b)) ?? -1;
   return remade(mesh, {
     points: mixtureOf(order.map((p) => made[p])),
     corners: mixtureOf(corners),

@@ -5,7 +5,7 @@ import { pointNormals } from "../geometry/normals";
 import { topologyOf } from "../geometry/topology";
 import { triangleCorners } from "../geometry/triangles";
 import { arcTangent2, lengthOf } from "../maths/exact";
-import { cross, dot, type Vec3 } from "../maths/vector";
+import { cross, dot, minus, type Vec3 } from "../maths/vector";
 import { borderPoints } from "./smooth";
 
 export interface Curvature {
@@ -70,7 +70,5 @@ export function curvatureOf(mesh: Mesh): Curvature {
   }
   return { mean, gaussian };
 }
-
-const minus = (a: Vec3, b: Vec3): Vec3 => [a[0] - b[0], a[1] - b[1], a[2] - b[2]];
 
 const isBlunt = (corner: Vec3, b: Vec3, c: Vec3): boolean => dot(minus(b, corner), minus(c, corner)) < 0;

@@ -131,6 +131,21 @@ function movedPoints(
   return DOMAINS[name].put(shape, withColumns(domain, { position: makeColumn("vector", lanes) }));
 }
 
+/** The shape with columns set on all of its elements that have places of their own. */
+export function withPlaced(shape: Shape, columnsOf: (elements: Elements) => Columns): Shape {
+  let made = shape;
+  for (const on of PLACED) {
+    if ((DOMAINS[on].of(shape)?.count ?? 0) === 0) continue;
+    const elements = { on, domain: withKin(shape, on) };
+    made = withElements(made, elements, columnsOf(elements));
+  }
+  return made;
+}
+
+/** How many elements of a shape have places of their own. */
+export const placedCount = (shape: Shape): number =>
+  PLACED.reduce((sum, on) => sum + (DOMAINS[on].of(shape)?.count ?? 0), 0);
+
 /** A mesh has its colour on one of its domains: what is coloured last is seen. */
 function stored(shape: Shape, { on, domain }: Elements, columns: Columns): Shape {
   const changed = DOMAINS[on].put(shape, withColumns(domain, columns));

@@ -1,4 +1,5 @@
 /** A surface spanned from outline to outline. */
+
 import { tick } from "../cancelling";
 import { AlongCurves } from "../curves/along-curves";
 import { evenSamples } from "../curves/even-samples";
@@ -12,6 +13,7 @@ import { lengthOf } from "../maths/exact";
 import { between as betweenFacings, IDENTITY, rotate } from "../maths/quaternion";
 import { dot, normalise, type Vec3 } from "../maths/vector";
 import { FacesOfRows } from "./rows";
+import { onPath } from "./without-path";
 
 export interface Loft {
   /** Points of each outline; 0 for as many as the one that has most. */
@@ -51,7 +53,7 @@ export function loft(curves: Curves, { points, rows, smooth, round, caps }: Loft
   const order = matched(even, count, closed);
   const joined = round && kept.length > 2;
   const places = between(order, rows, smooth, joined);
-  const made = mixed(withoutPaths(even.points), places);
+  const made = mixed(onPath(even.points), places);
   const total = (places.starts.length - 1) / count;
   const faces = new FacesOfRows();
   const at = (i: number, j: number) => i * count + j;
@@ -69,12 +71,6 @@ export function loft(curves: Curves, { points, rows, smooth, round, caps }: Loft
     pointColumns: columns,
   });
   return { mesh, before, after: count, isMixed: closedOnes.length > 0 && !closed };
-}
-
-/** Without what only means something along a path. */
-function withoutPaths({ count, columns }: Domain): Domain {
-  const { along: _along, radius: _radius, tilt: _tilt, thickness: _thickness, ...kept } = columns;
-  return { count, columns: kept };
 }
 
 /**

@@ -1,4 +1,5 @@
 /** A surface within a closed curve that need not be flat, as a film of soap would lie in it. */
+
 import { AlongCurves } from "../curves/along-curves";
 import { makeColumn, withColumns } from "../geometry/column";
 import { type Curves, isClosedCurve } from "../geometry/curves";
@@ -7,6 +8,7 @@ import { MixtureWriter, mixed } from "../geometry/mixture";
 import { normalise } from "../maths/vector";
 import { smoothed } from "../meshes/smooth";
 import { FacesOfRows } from "./rows";
+import { onPath } from "./without-path";
 
 /** Rounds of evening out for each ring: what is left of a wrinkle after that is not seen. */
 const ROUNDS = 12;
@@ -29,12 +31,11 @@ export function patch(curves: Curves, rings: number, bulge: number): Mesh[] {
 
 /** Points ring by ring from the outline inwards, the middle last. */
 function film(curves: Curves, first: number, count: number, rings: number, parts: readonly number[]): Mesh {
-  const { along: _a, radius: _r, tilt: _t, thickness: _w, ...columns } = curves.points.columns;
   const outline = new MixtureWriter(count + 1);
   for (let i = 0; i < count; i++) outline.same(first + i);
   for (let i = 0; i < count; i++) outline.add(first + i, 1 / count);
   outline.next();
-  const withMiddle = mixed({ count: curves.points.count, columns }, outline.done());
+  const withMiddle = mixed(onPath(curves.points), outline.done());
   const inwards = new MixtureWriter(rings * count + 1);
   for (let r = 0; r < rings; r++)
     for (let j = 0; j < count; j++) {

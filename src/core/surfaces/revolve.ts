@@ -1,4 +1,5 @@
 /** Curves turned about an axis. */
+
 import { tick } from "../cancelling";
 import { partsOfLength } from "../curves/parts-of-length";
 import { gather } from "../geometry/column";
@@ -6,6 +7,7 @@ import { type Curves, isClosedCurve } from "../geometry/curves";
 import { type Mesh, makeMesh } from "../geometry/mesh";
 import { cosine, lengthOf, sine } from "../maths/exact";
 import { FacesOfRows } from "./rows";
+import { withoutPath } from "./without-path";
 
 export interface Revolving {
   /** 0 x, 1 y, 2 z. */
@@ -70,11 +72,10 @@ export function revolve(curves: Curves, { axis, start, turn, rise, steps, caps }
     faces.add({ rows, size: count, around: closed, along: round, u, v, at });
     if (closed && caps && !round) faces.lids({ rows, size: count, v, at });
   }
-  const { position: _place, radius: _r, tilt: _t, thickness: _w, ...columns } = curves.points.columns;
   return makeMesh({
     position: [Float32Array.from(places[0]), Float32Array.from(places[1]), Float32Array.from(places[2])],
     ...faces.parts,
-    pointColumns: gather({ count: curves.points.count, columns }, Int32Array.from(origin)).columns,
+    pointColumns: gather(withoutPath(curves.points), Int32Array.from(origin)).columns,
   });
 }
 

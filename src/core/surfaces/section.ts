@@ -7,6 +7,7 @@ import { sampledCurves } from "../curves/sampled-curves";
 import { type Curves, isClosedCurve } from "../geometry/curves";
 import { flatPlaces, planeOf } from "../geometry/plane";
 import { cosine, lengthOf, sine } from "../maths/exact";
+import { twiceArea } from "../maths/polygon";
 
 export interface Section {
   /** x y of each point, counter-clockwise when closed: x along the path's normal, y to its side. */
@@ -50,18 +51,12 @@ export function sectionsOf(curves: Curves): Section[] {
     const seen = flatPlaces(plane, even.points.columns.position.lanes, first, end).flat;
     // What is up in the plane goes along the path's normal, which is up where the path begins.
     const flat = seen.map((_, i) => (i % 2 === 0 ? seen[i + 1] : -seen[i - 1]));
-    return { flat: closed && areaOf(flat) < 0 ? turned(flat) : flat, closed, parts: partsOf(flat, closed) };
+    return {
+      flat: closed && twiceArea(flat) < 0 ? turned(flat) : flat,
+      closed,
+      parts: partsOf(flat, closed),
+    };
   });
-}
-
-/** Twice what it encloses, less than 0 when clockwise. */
-function areaOf(flat: ArrayLike<number>): number {
-  let sum = 0;
-  for (let i = 0; i < flat.length; i += 2) {
-    const j = (i + 2) % flat.length;
-    sum += flat[i] * flat[j + 1] - flat[j] * flat[i + 1];
-  }
-  return sum;
 }
 
 /** The other way round from the same first point. */

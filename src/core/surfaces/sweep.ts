@@ -1,7 +1,8 @@
 /** Outlines swept along curves. */
+
 import { tick } from "../cancelling";
 import { partsOfLength } from "../curves/parts-of-length";
-import { type Domain, gather } from "../geometry/column";
+import { gather } from "../geometry/column";
 import { type Curves, curveTangents, isClosedCurve } from "../geometry/curves";
 import { steadyNormals, tilted } from "../geometry/frames";
 import { type Mesh, makeMesh } from "../geometry/mesh";
@@ -9,6 +10,7 @@ import { lengthOf } from "../maths/exact";
 import { cross, type Vec3 } from "../maths/vector";
 import { FacesOfRows } from "./rows";
 import type { Section } from "./section";
+import { withoutPath } from "./without-path";
 
 export interface Sweep {
   /** What is swept, along each curve one after the other, blended between; all with as many points. */
@@ -75,7 +77,7 @@ export function sweep(curves: Curves, { sections, size, roll, caps }: Sweep): Me
   return makeMesh({
     position: [position[0], position[1], position[2]],
     ...faces.parts,
-    pointColumns: carried(curves.points, origin),
+    pointColumns: gather(withoutPath(curves.points), origin).columns,
   });
 }
 
@@ -100,12 +102,6 @@ function lid(faces: FacesOfRows, { flat }: Section, isLast: boolean, at: (j: num
     Array.from({ length: count }, (_, j) => 0.5 + flat[2 * j] / (2 * most || 1)),
     Array.from({ length: count }, (_, j) => 0.5 - flat[2 * j + 1] / (2 * most || 1)),
   );
-}
-
-/** What the curves' points carry, but for places and what only says how thick and how turned it is there. */
-function carried(points: Domain, origin: Int32Array) {
-  const { position: _place, radius: _thick, tilt: _turned, thickness: _line, ...columns } = points.columns;
-  return gather({ count: points.count, columns }, origin).columns;
 }
 
 const distance = ([x, y, z]: readonly ArrayLike<number>[], p: number, q: number): number =>

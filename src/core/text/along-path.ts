@@ -3,7 +3,7 @@ import { AlongCurves } from "../curves/along-curves";
 import type { Curves } from "../geometry/curves";
 import { planeOf } from "../geometry/plane";
 import { fromBasis, IDENTITY, type Quaternion } from "../maths/quaternion";
-import { cross, normalise, type Vec3 } from "../maths/vector";
+import { cross, minus, normalise, type Vec3 } from "../maths/vector";
 
 export const STANDS = ["off the path", "upright"] as const;
 
@@ -50,5 +50,3 @@ function basisOf(direction: Vec3, facing: Vec3, stand: (typeof STANDS)[number]):
   const right: Vec3 = level.every((part) => part === 0) ? [1, 0, 0] : level;
   return [right, UP, cross(right, UP)];
 }
-
-const minus = (a: Vec3, b: Vec3): Vec3 => [a[0] - b[0], a[1] - b[1], a[2] - b[2]];

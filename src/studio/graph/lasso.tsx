@@ -1,9 +1,9 @@
 "use client";
 import { useReactFlow } from "@xyflow/react";
 import { type PointerEvent, useState } from "react";
+import { isInside } from "@/core/maths/polygon";
 import { useStudioStore } from "../state/store";
 import { noteOf } from "./flow-parts";
-import { isInside } from "./polygon";
 
 /** An outline drawn by hand; the cards whose middles lie in it are chosen. Shift adds to what is chosen. */
 export function Lasso({ onDone }: { onDone: () => void }) {
@@ -16,9 +16,9 @@ export function Lasso({ onDone }: { onDone: () => void }) {
   };
   const finish = (event: PointerEvent<SVGSVGElement>) => {
     const box = event.currentTarget.getBoundingClientRect();
-    const inGraph = outline.map(([x, y]) => {
+    const inGraph = outline.flatMap(([x, y]) => {
       const at = flow.screenToFlowPosition({ x: x + box.left, y: y + box.top });
-      return [at.x, at.y] as const;
+      return [at.x, at.y];
     });
     const found = flow
       .getNodes()
@@ -27,7 +27,7 @@ export function Lasso({ onDone }: { onDone: () => void }) {
           position.x + (measured?.width ?? 0) / 2,
           position.y + (measured?.height ?? 0) / 2,
         ] as const;
-        return noteOf(id) === null && isInside(inGraph, middle);
+        return noteOf(id) === null && isInside(inGraph, ...middle);
       })
       .map(({ id }) => id);
     const { selected, select } = store.getState();

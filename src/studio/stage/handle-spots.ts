@@ -1,6 +1,6 @@
 /** Places and distances of the chosen node that can be moved on the stage, and what moving them comes to. */
 import { settingsAt } from "@/core/keys/track";
-import { dot, normalise, type Vec3 } from "@/core/maths/vector";
+import { dot, minus, normalise, type Vec3 } from "@/core/maths/vector";
 import type { AnyInput } from "@/core/nodes/define";
 import { definitionOfNode, nodeOf, type StudioState } from "../state/store";
 import { type OutlineForm, outlineOf } from "./handle-outline";
@@ -84,8 +84,6 @@ const formOf = (middle: Vec3, settingOf: (name: string) => unknown): OutlineForm
 /** Where a handle is drawn. */
 export const spotPlace = ({ from, along, value }: HandleSpot): Vec3 =>
   from.map((f, a) => f + along[a] * value) as unknown as Vec3;
-
-const minus = (a: Vec3, b: Vec3): Vec3 => [a[0] - b[0], a[1] - b[1], a[2] - b[2]];
 
 /** How far along a line from a place the ray comes nearest to it (C. Ericson, 2005, § 5.1.8). */
 export function nearestAlong(from: Vec3, along: Vec3, { origin, direction }: PointerRay): number {

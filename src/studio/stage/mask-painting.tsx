@@ -10,6 +10,7 @@ import { NumberField } from "@/ui/number-field";
 import { nodeOf, useKeyedFrame, useStudio, useStudioStore } from "../state/store";
 import { drawnInput } from "./drawn-input";
 import { seenRadius } from "./sight";
+import { StageTools } from "./stage-tools";
 import type { StageView } from "./stage-view";
 import { useLeaving } from "./use-leaving";
 
@@ -118,24 +119,14 @@ function MaskOnStage({ view, shown }: { readonly view: View; readonly shown: Pai
           )}
         />
       </div>
-      <div
-        role="toolbar"
-        aria-label="Mask"
-        className="absolute bottom-[52px] left-1/2 flex -translate-x-1/2 items-center gap-1.5 rounded-6 border border-rule bg-panel/90 p-0.5 text-12"
+      <StageTools
+        label="Mask"
+        taken={painting}
+        icon={Brush}
+        verb="Paint"
+        title="Paint over what the stage shows"
+        onTake={() => setPainting(!painting)}
       >
-        <button
-          type="button"
-          aria-pressed={painting}
-          className={clsx(
-            "flex h-6 items-center gap-1.5 rounded px-2 whitespace-nowrap",
-            painting ? "bg-accent font-semibold text-ground" : "hover:bg-raised",
-          )}
-          title="Paint over what the stage shows"
-          onClick={() => setPainting(!painting)}
-        >
-          <Brush size={13} />
-          {painting ? "Done (Esc)" : "Paint"}
-        </button>
         <IconButton label={erasing ? "Paint on" : "Erase"} onClick={() => setErasing(!erasing)}>
           <Eraser size={13} className={erasing ? "text-accent" : ""} />
         </IconButton>
@@ -164,7 +155,7 @@ function MaskOnStage({ view, shown }: { readonly view: View; readonly shown: Pai
         >
           <Trash2 size={13} />
         </IconButton>
-      </div>
+      </StageTools>
     </>
   );
 }

@@ -28,6 +28,7 @@ import {
 } from "./path-edits";
 import { type PathSpot, pathLines, pathSpots, placeOnPlane, type StagePath, stagePathOf } from "./path-spots";
 import { pointerRay } from "./sight";
+import { StageTools } from "./stage-tools";
 import type { StageView } from "./stage-view";
 import { useLeaving } from "./use-leaving";
 import { useSpotPlaces } from "./use-spot-places";
@@ -229,24 +230,14 @@ function Tools({ path, chosen, drawing, onDraw, onChange, onRemove }: ToolsProps
   const point = path.points[chosen];
   useLeaving(drawing, onDraw);
   return (
-    <div
-      role="toolbar"
-      aria-label="Path"
-      className="absolute bottom-[52px] left-1/2 flex -translate-x-1/2 items-center gap-1 rounded-6 border border-rule bg-panel/90 p-0.5 text-12"
+    <StageTools
+      label="Path"
+      taken={drawing}
+      icon={PenLine}
+      verb="Draw"
+      title="Click on the stage to set points, drag to pull out handles; the first point closes the path"
+      onTake={onDraw}
     >
-      <button
-        type="button"
-        aria-pressed={drawing}
-        className={clsx(
-          "flex h-6 items-center gap-1.5 rounded px-2 whitespace-nowrap",
-          drawing ? "bg-accent font-semibold text-ground" : "hover:bg-raised",
-        )}
-        title="Click on the stage to set points, drag to pull out handles; the first point closes the path"
-        onClick={onDraw}
-      >
-        <PenLine size={13} />
-        {drawing ? "Done (Esc)" : "Draw"}
-      </button>
       <IconButton
         label={path.closed ? "Open the path" : "Close the path"}
         disabled={path.points.length < 3}
@@ -264,7 +255,7 @@ function Tools({ path, chosen, drawing, onDraw, onChange, onRemove }: ToolsProps
       <IconButton label="Remove the point" disabled={!point} onClick={() => onRemove(chosen)}>
         <Minus size={13} />
       </IconButton>
-    </div>
+    </StageTools>
   );
 }
 

@@ -1,5 +1,6 @@
 /** Which faces are split, and the numbers of the points that this makes. */
 import { tick } from "../../cancelling";
+import { edgeKey } from "../../geometry/edge-table";
 import type { Mesh } from "../../geometry/mesh";
 import type { Topology } from "../../geometry/topology";
 
@@ -57,7 +58,7 @@ export function edgeParts(mesh: Mesh, topology: Topology, { ofFace, ofEdge, edge
   const whole = new Map<number, number>();
   if (edges.length < topology.edges.count)
     for (let e = 0; e < topology.edges.count; e++)
-      if (ofEdge[e] < 0) whole.set(pairOf(topology.pointOfEdge(e, 0), topology.pointOfEdge(e, 1)), e);
+      if (ofEdge[e] < 0) whole.set(edgeKey(topology.pointOfEdge(e, 0), topology.pointOfEdge(e, 1)), e);
   return (a: number, b: number): number => {
     const [low, high] = a < b ? [a, b] : [b, a];
     if (low >= mesh.points.count) return -1;
@@ -65,8 +66,6 @@ export function edgeParts(mesh: Mesh, topology: Topology, { ofFace, ofEdge, edge
       const edge = edges[high - first];
       return topology.pointOfEdge(edge, 0) === low || topology.pointOfEdge(edge, 1) === low ? edge : -1;
     }
-    return whole.get(pairOf(low, high)) ?? -1;
+    return whole.get(edgeKey(low, high)) ?? -1;
   };
 }
-
-const pairOf = (a: number, b: number): number => Math.min(a, b) * 2 ** 26 + Math.max(a, b);

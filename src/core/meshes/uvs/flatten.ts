@@ -5,7 +5,7 @@
  */
 import { tick } from "../../cancelling";
 import { lengthOf } from "../../maths/exact";
-import { anyAcross, cross, dot, normalise, type Vec3 } from "../../maths/vector";
+import { anyAcross, cross, dot, minus, normalise, type Vec3 } from "../../maths/vector";
 
 /** Triangles of a chart: three points each, numbered within it. */
 export interface Chart {
@@ -43,8 +43,6 @@ function projected({ places, triangles }: Chart): Float64Array {
   }
   return flat;
 }
-
-const minus = (a: Vec3, b: Vec3): Vec3 => [a[0] - b[0], a[1] - b[1], a[2] - b[2]];
 
 const areaVectorOf = (places: readonly Vec3[], triangles: Int32Array, t: number): Vec3 =>
   cross(

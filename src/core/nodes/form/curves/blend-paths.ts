@@ -1,7 +1,7 @@
 import { blended } from "../../../curves/blend";
 import { defineNode } from "../../define";
 import { field, out, shape } from "../../ports";
-import { pathsOf } from "../surfaces/arriving-paths";
+import { pathsOf } from "../surfaces/input-paths";
 
 export const blendPaths = defineNode({
   type: "blend-paths",

@@ -1,7 +1,7 @@
 import { joinedEnds } from "../../../curves/join-ends";
 import { defineNode } from "../../define";
 import { length, out, shape } from "../../ports";
-import { pathsOf } from "../surfaces/arriving-paths";
+import { pathsOf } from "../surfaces/input-paths";
 
 export const joinPaths = defineNode({
   type: "join-paths",

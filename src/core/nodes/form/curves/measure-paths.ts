@@ -3,7 +3,7 @@ import { column } from "../../../fields/expression";
 import { makeColumn, withColumns } from "../../../geometry/column";
 import { defineNode } from "../../define";
 import { choice, out, shape } from "../../ports";
-import { pathsOf } from "../surfaces/arriving-paths";
+import { pathsOf } from "../surfaces/input-paths";
 
 /** Attribute names, of one word each. */
 const NAMES = {

@@ -1,7 +1,7 @@
 import { reversed } from "../../../curves/own-points";
 import { defineNode } from "../../define";
 import { field, out, shape } from "../../ports";
-import { pathsOf } from "../surfaces/arriving-paths";
+import { pathsOf } from "../surfaces/input-paths";
 
 export const reversePaths = defineNode({
   type: "reverse-paths",

@@ -1,7 +1,7 @@
 import { roundedCorners } from "../../../curves/round-corners";
 import { defineNode } from "../../define";
 import { field, integer, out, shape } from "../../ports";
-import { pathsOf } from "../surfaces/arriving-paths";
+import { pathsOf } from "../surfaces/input-paths";
 
 export const roundCorners = defineNode({
   type: "round-corners",

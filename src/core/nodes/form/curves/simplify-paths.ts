@@ -1,7 +1,7 @@
 import { simplified } from "../../../curves/simplify";
 import { defineNode } from "../../define";
 import { length, out, shape } from "../../ports";
-import { pathsOf } from "../surfaces/arriving-paths";
+import { pathsOf } from "../surfaces/input-paths";
 
 export const simplifyPaths = defineNode({
   type: "simplify-paths",

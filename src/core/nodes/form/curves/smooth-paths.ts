@@ -1,7 +1,7 @@
 import { CURVE_SMOOTHINGS, cornersCut, evenedOut } from "../../../curves/smooth";
 import { defineNode } from "../../define";
 import { choice, field, integer, out, shape } from "../../ports";
-import { pathsOf } from "../surfaces/arriving-paths";
+import { pathsOf } from "../surfaces/input-paths";
 
 /** Points that one round of cutting makes of each. */
 const [CUT, MOST_CUTS] = [2, 8];

@@ -5,7 +5,7 @@ import { WINDINGS, wound } from "../../../curves/wind";
 import { isClosedCurve } from "../../../geometry/curves";
 import { defineNode } from "../../define";
 import { choice, field, integer, number, out, shape } from "../../ports";
-import { pathsOf } from "../surfaces/arriving-paths";
+import { pathsOf } from "../surfaces/input-paths";
 
 export const windAround = defineNode({
   type: "wind-around",

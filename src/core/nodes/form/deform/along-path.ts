@@ -1,17 +1,15 @@
 import { AlongCurves } from "../../../curves/along-curves";
-import { withKin } from "../../../geometry/across";
 import { shapeBounds } from "../../../geometry/bounds";
 import { makeColumn, makeLanes } from "../../../geometry/column";
 import { type Curves, curveTangents, isClosedCurve } from "../../../geometry/curves";
-import { DOMAINS, PLACED } from "../../../geometry/domains";
 import { steadyNormals, tilted } from "../../../geometry/frames";
 import { rotationsOf } from "../../../geometry/shape";
 import { fromBasis, type MutableQuaternion, multiply } from "../../../maths/quaternion";
 import { cross, normalise, type Vec3 } from "../../../maths/vector";
 import { defineNode } from "../../define";
-import { withElements } from "../../elements";
+import { placedCount, withPlaced } from "../../elements";
 import { choice, number, out, shape } from "../../ports";
-import { pathsOf } from "../surfaces/arriving-paths";
+import { pathsOf } from "../surfaces/input-paths";
 
 const AXES = { x: 0, y: 1, z: 2 } as const;
 
@@ -38,11 +36,7 @@ export const alongPath = defineNode({
     shape: out.shape("The same, along the curve; what reaches beyond an open curve goes on straight."),
   },
   summary: ({ along, size }) => `${along}, ${size}`,
-  cost: ({ shape }) => ({
-    milliseconds:
-      ((shape.mesh?.points.count ?? 0) + (shape.curves?.points.count ?? 0) + (shape.sites?.count ?? 0)) *
-      0.002,
-  }),
+  cost: ({ shape }) => ({ milliseconds: placedCount(shape) * 0.002 }),
   evaluate({ shape, path, along: name, size, shift }, context) {
     const bounds = shapeBounds(shape);
     const curves = bounds ? pathsOf(path, "bend along", context, "path") : null;
@@ -58,10 +52,7 @@ export const alongPath = defineNode({
     const axis = AXES[name];
     const [low, span] = [bounds.min[axis], bounds.max[axis] - bounds.min[axis]];
     const times = size === "as long as the path" && span > 0 ? frames.length / span : 1;
-    let made = shape;
-    for (const on of PLACED) {
-      if ((DOMAINS[on].of(shape)?.count ?? 0) === 0) continue;
-      const domain = withKin(shape, on);
+    const made = withPlaced(shape, ({ on, domain }) => {
       const from = domain.columns.position.lanes;
       const to = makeLanes("vector", domain.count);
       const turns = on === "sites" ? makeLanes("rotation", domain.count) : null;
@@ -80,12 +71,11 @@ export const alongPath = defineNode({
         multiply(fromBasis(basis[0], basis[1], basis[2]), own(p), turned);
         for (let l = 0; l < 4; l++) turns[l][p] = turned[l];
       }
-      const columns = {
+      return {
         position: makeColumn("vector", to),
         ...(turns && { rotation: makeColumn("rotation", turns) }),
       };
-      made = withElements(made, { on, domain }, columns);
-    }
+    });
     return { shape: made };
   },
 });

@@ -11,13 +11,11 @@ import {
   type Value,
   type VectorField,
 } from "../../../fields/expression";
-import { withKin } from "../../../geometry/across";
 import { shapeBounds } from "../../../geometry/bounds";
-import { DOMAINS, PLACED } from "../../../geometry/domains";
 import type { Shape } from "../../../geometry/shape";
 import { composed, ownRotation } from "../../adjust/own-frame";
 import type { NodeContext } from "../../define";
-import { runColumn, withElements } from "../../elements";
+import { runColumn, withPlaced } from "../../elements";
 import { choice, field, length, vector } from "../../ports";
 
 const OVER = ["its whole length", "a range"] as const;
@@ -147,19 +145,11 @@ export interface Deformation {
 }
 
 /** All that has places, moved; sites are turned as well. */
-export function deformed(shape: Shape, { position, turn }: Deformation, context: NodeContext): Shape {
-  let made = shape;
-  for (const on of PLACED) {
-    if ((DOMAINS[on].of(shape)?.count ?? 0) === 0) continue;
-    const elements = { on, domain: withKin(shape, on) };
-    const columns = {
-      position: runColumn("vector", position, elements, context),
-      ...(turn &&
-        on === "sites" && {
-          rotation: runColumn("rotation", composed(turn, ownRotation()), elements, context),
-        }),
-    };
-    made = withElements(made, elements, columns);
-  }
-  return made;
-}
+export const deformed = (shape: Shape, { position, turn }: Deformation, context: NodeContext): Shape =>
+  withPlaced(shape, (elements) => ({
+    position: runColumn("vector", position, elements, context),
+    ...(turn &&
+      elements.on === "sites" && {
+        rotation: runColumn("rotation", composed(turn, ownRotation()), elements, context),
+      }),
+  }));

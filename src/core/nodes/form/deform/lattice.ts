@@ -1,9 +1,8 @@
-import { withKin } from "../../../geometry/across";
 import { makeColumn } from "../../../geometry/column";
-import { DOMAINS, PLACED, placesOf } from "../../../geometry/domains";
+import { placesOf } from "../../../geometry/domains";
 import { movedByLattice, restLattice } from "../../../geometry/lattice";
 import { defineNode } from "../../define";
-import { elementsOf, withElements } from "../../elements";
+import { elementsOf, placedCount, withPlaced } from "../../elements";
 import { out, shape } from "../../ports";
 import { amountInput } from "./along";
 
@@ -24,11 +23,9 @@ export const lattice = defineNode({
     amount: amountInput(),
   },
   outputs: { shape: out.shape("The same, moved with the lattice.") },
-  cost: ({ shape, rest }) => {
-    const count =
-      (shape.mesh?.points.count ?? 0) + (shape.curves?.points.count ?? 0) + (shape.sites?.count ?? 0);
-    return { milliseconds: count * (placesOf(rest)?.count ?? 0) * 1e-5 };
-  },
+  cost: ({ shape, rest }) => ({
+    milliseconds: placedCount(shape) * (placesOf(rest)?.count ?? 0) * 1e-5,
+  }),
   evaluate({ shape, rest, moved, amount }, context) {
     if (!elementsOf(shape, context)) return { shape };
     const [before, now] = [placesOf(rest), placesOf(moved)];
@@ -49,17 +46,14 @@ export const lattice = defineNode({
       });
       return { shape };
     }
-    let made = shape;
-    for (const on of PLACED) {
-      if ((DOMAINS[on].of(shape)?.count ?? 0) === 0) continue;
-      const domain = withKin(shape, on);
+    const made = withPlaced(shape, ({ domain }) => {
       const from = domain.columns.position.lanes;
       const to = movedByLattice(from, stands, places, now.columns.position.lanes);
       const [amounts] = context.run([amount], domain);
       for (let a = 0; a < 3; a++)
         for (let p = 0; p < domain.count; p++) to[a][p] = from[a][p] + (to[a][p] - from[a][p]) * amounts[p];
-      made = withElements(made, { on, domain }, { position: makeColumn("vector", to) });
-    }
+      return { position: makeColumn("vector", to) };
+    });
     return { shape: made };
   },
 });

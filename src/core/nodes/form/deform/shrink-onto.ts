@@ -11,7 +11,7 @@ import {
 } from "../../../fields/expression";
 import { SurfaceTable } from "../../../spatial/surface-table";
 import { defineNode } from "../../define";
-import { elementsOf } from "../../elements";
+import { elementsOf, placedCount } from "../../elements";
 import { field, length, out, shape } from "../../ports";
 import { closestOn, NOTHING_CARRIED } from "../../surface-queries";
 import { deformed } from "./along";
@@ -41,9 +41,7 @@ export const shrinkOnto = defineNode({
   },
   outputs: { shape: out.shape("The same, drawn onto the surface.") },
   summary: ({ gap }) => (Number(gap) > 0 ? `${gap} units off` : "right onto it"),
-  cost: ({ shape }) => ({
-    milliseconds: ((shape.mesh?.points.count ?? 0) + (shape.sites?.count ?? 0)) * 0.002,
-  }),
+  cost: ({ shape }) => ({ milliseconds: placedCount(shape) * 0.002 }),
   evaluate({ shape, onto, gap, amount }, context) {
     if (!elementsOf(shape, context)) return { shape };
     const { mesh } = onto;

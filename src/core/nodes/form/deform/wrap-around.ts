@@ -17,6 +17,7 @@ import { pointLanes } from "../../../geometry/mesh";
 import { lengthOf } from "../../../maths/exact";
 import { SurfaceTable } from "../../../spatial/surface-table";
 import { defineNode } from "../../define";
+import { placedCount } from "../../elements";
 import { angle, choice, length, out, shape } from "../../ports";
 import { NOTHING_CARRIED, raysOnto } from "../../surface-queries";
 import { amountInput, deformed, turnAbout } from "./along";
@@ -51,9 +52,7 @@ export const wrapAround = defineNode({
     shape: out.shape("The same, around the other one; above and below it, it stays at the middle distance."),
   },
   summary: ({ around, width }) => `around ${around}, ${width}`,
-  cost: ({ shape }) => ({
-    milliseconds: ((shape.mesh?.points.count ?? 0) + (shape.sites?.count ?? 0)) * 0.002,
-  }),
+  cost: ({ shape }) => ({ milliseconds: placedCount(shape) * 0.002 }),
   evaluate({ shape, onto, around, width, turn, gap, amount }, context) {
     const { mesh } = onto;
     const table = context.reuse<SurfaceTable | null>(

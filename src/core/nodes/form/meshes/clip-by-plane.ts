@@ -4,7 +4,7 @@ import { solidCut } from "../../../solids/cut";
 import { faultOf, SOLIDS } from "../../../solids/solid";
 import { defineNode } from "../../define";
 import { out, shape, toggle, vector } from "../../ports";
-import { meshOf } from "./arriving-mesh";
+import { meshOf } from "./input-mesh";
 
 export const clipByPlane = defineNode({
   type: "clip-by-plane",

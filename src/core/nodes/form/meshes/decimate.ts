@@ -4,7 +4,7 @@ import { decimated, SIMPLIFYING } from "../../../meshes/decimate";
 import { triangulated } from "../../../meshes/triangulated";
 import { defineNode } from "../../define";
 import { choice, field, integer, number, out, shape, toggle } from "../../ports";
-import { meshOf } from "./arriving-mesh";
+import { meshOf } from "./input-mesh";
 
 export const decimate = defineNode({
   type: "decimate",
@@ -46,9 +46,9 @@ export const decimate = defineNode({
     return { faces: by === "a part" ? corners * part : count, milliseconds: corners * 0.003 };
   },
   evaluate({ shape, by, part, count, keep, borders }, context) {
-    const arriving = meshOf(shape, "simplify", context);
-    if (!arriving) return { shape };
-    const mesh = triangulated(arriving);
+    const input = meshOf(shape, "simplify", context);
+    if (!input) return { shape };
+    const mesh = triangulated(input);
     const wanted = by === "a part" ? mesh.faces.count * part : count;
     if (wanted >= mesh.faces.count) return { shape };
     const keeps =

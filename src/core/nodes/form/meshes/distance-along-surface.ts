@@ -7,7 +7,7 @@ import { distancesAlong } from "../../../meshes/geodesic";
 import { PointGrid } from "../../../spatial/point-grid";
 import { defineNode } from "../../define";
 import { choice, field, length, out, shape } from "../../ports";
-import { meshOf } from "./arriving-mesh";
+import { meshOf } from "./input-mesh";
 
 const NAME = "distance";
 

@@ -2,8 +2,8 @@ import { withKin } from "../../../geometry/across";
 import { drawnOut } from "../../../meshes/draw-out";
 import { defineNode } from "../../define";
 import { choice, field, out, shape } from "../../ports";
-import { meshOf } from "./arriving-mesh";
 import { chosenFaces } from "./chosen-faces";
+import { meshOf } from "./input-mesh";
 
 export const drawOut = defineNode({
   type: "draw-out-faces",

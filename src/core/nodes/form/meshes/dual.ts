@@ -1,7 +1,7 @@
 import { dualOf } from "../../../meshes/dual";
 import { defineNode } from "../../define";
 import { out, shape } from "../../ports";
-import { meshOf } from "./arriving-mesh";
+import { meshOf } from "./input-mesh";
 
 export const dual = defineNode({
   type: "dual",

@@ -10,7 +10,7 @@ import { edgeAngles } from "../../../meshes/edge-angles";
 import { edgePaths as pathsAlong } from "../../../meshes/edge-paths";
 import { defineNode } from "../../define";
 import { angle, choice, field, out, shape, vector } from "../../ports";
-import { meshOf } from "./arriving-mesh";
+import { meshOf } from "./input-mesh";
 
 const WHICH = ["open borders", "edges that bend", "where a field says", "all edges"] as const;
 const KEEP = ["all of them", "the longest", "the first", "the nearest to a place"] as const;

@@ -3,7 +3,7 @@ import { meshVolume } from "../../../geometry/measure";
 import { withFacings } from "../../../meshes/facings";
 import { defineNode } from "../../define";
 import { angle, choice, out, shape } from "../../ports";
-import { meshOf } from "./arriving-mesh";
+import { meshOf } from "./input-mesh";
 
 export const facings = defineNode({
   type: "facings",
@@ -46,10 +46,10 @@ export const facings = defineNode({
   summary: ({ looks, sharp }) => (looks === "round up to an angle" ? `edges from ${sharp}°` : String(looks)),
   cost: ({ shape }) => ({ milliseconds: (shape.mesh?.corners.count ?? 0) * 0.001 }),
   evaluate({ shape, faces, looks, sharp }, context) {
-    const arriving = meshOf(shape, "look at", context);
-    if (!arriving) return { shape };
-    const isTurned = faces === "are turned round" || (faces === "look outwards" && meshVolume(arriving) < 0);
-    const mesh = isTurned ? flipped(arriving) : arriving;
+    const input = meshOf(shape, "look at", context);
+    if (!input) return { shape };
+    const isTurned = faces === "are turned round" || (faces === "look outwards" && meshVolume(input) < 0);
+    const mesh = isTurned ? flipped(input) : input;
     const made =
       looks === "as points are" ? withoutNormals(mesh) : withFacings(mesh, looks === "flat" ? 0 : sharp);
     return { shape: { ...shape, mesh: made } };

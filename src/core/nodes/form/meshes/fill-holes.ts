@@ -2,7 +2,7 @@ import { withKin } from "../../../geometry/across";
 import { FILLINGS, holesFilled } from "../../../meshes/fill-holes";
 import { defineNode } from "../../define";
 import { choice, field, integer, out, shape } from "../../ports";
-import { meshOf } from "./arriving-mesh";
+import { meshOf } from "./input-mesh";
 
 export const fillHoles = defineNode({
   type: "fill-holes",

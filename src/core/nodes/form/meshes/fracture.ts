@@ -8,9 +8,9 @@ import { fractured } from "../../../solids/fracture";
 import { SOLIDS } from "../../../solids/solid";
 import { defineNode } from "../../define";
 import { choice, out, shape } from "../../ports";
-import { meshOf } from "./arriving-mesh";
+import { meshOf } from "./input-mesh";
+import { mustBeSolid } from "./must-be-solid";
 import { clonesOfParts } from "./part-clones";
-import { mustBeSolid } from "./solid-boolean";
 
 export const fracture = defineNode({
   type: "fracture",

@@ -1,7 +1,7 @@
 import { flatByUvs } from "../../../meshes/uvs/flat";
 import { defineNode } from "../../define";
 import { out, shape } from "../../ports";
-import { meshOf } from "./arriving-mesh";
+import { meshOf } from "./input-mesh";
 
 export const layUvsFlat = defineNode({
   type: "lay-uvs-flat",

@@ -19,7 +19,7 @@ import { SurfaceTable } from "../../../spatial/surface-table";
 import { defineNode, type NodeContext } from "../../define";
 import { choice, length, out, shape } from "../../ports";
 import { NOTHING_CARRIED, raysOnto } from "../../surface-queries";
-import { meshOf } from "./arriving-mesh";
+import { meshOf } from "./input-mesh";
 
 const BY_RAYS = ["thickness", "openness"] as const;
 const MEASURES = [...(Object.keys(MESH_MEASURES) as (keyof typeof MESH_MEASURES)[]), ...BY_RAYS];
@@ -105,22 +105,32 @@ function measured(mesh: Mesh, what: MeasureName, reach: number, context: NodeCon
   return { on, lane: of(mesh) };
 }
 
+interface Reach {
+  readonly reach: number;
+  /** Units from the surface at which rays begin. */
+  readonly off: number;
+}
+
+function reachOver(mesh: Mesh, reach: number): Reach {
+  const bounds = shapeBounds({ mesh });
+  const size = bounds
+    ? lengthOf(...([0, 1, 2].map((a) => bounds.max[a] - bounds.min[a]) as [number, number, number]))
+    : 0;
+  return { reach, off: OFF * size };
+}
+
 /** What rays from the points meet, each in a direction that its points have as `way`. */
 function cast(
   mesh: Mesh,
   table: SurfaceTable,
   ways: readonly Float32Array[],
-  reach: number,
+  { reach, off }: Reach,
   context: NodeContext,
 ) {
-  const bounds = shapeBounds({ mesh });
-  const size = bounds
-    ? lengthOf(...([0, 1, 2].map((a) => bounds.max[a] - bounds.min[a]) as [number, number, number]))
-    : 0;
   const domain = withColumns(mesh.points, { way: makeColumn("vector", ways) });
   const way = [0, 1, 2].map((a) => column("way", a)) as unknown as VectorField;
   const from = positionField().map((p, a) =>
-    apply("add", [p, scaleBy(way[a], constant(OFF * size))]),
+    apply("add", [p, scaleBy(way[a], constant(off))]),
   ) as unknown as VectorField;
   const [hit, distance] = raysOnto(table, from, way, NOTHING_CARRIED, {
     behind: 0,
@@ -134,7 +144,7 @@ function thicknesses(mesh: Mesh, reach: number, context: NodeContext): Float32Ar
   const table = SurfaceTable.of(mesh);
   if (!table) return makeFloats(mesh.points.count);
   const inwards = pointNormals(mesh).map((lane) => lane.map((v) => -v));
-  const [hit, distance] = cast(mesh, table, inwards, reach, context);
+  const [hit, distance] = cast(mesh, table, inwards, reachOver(mesh, reach), context);
   return distance.map((d, p) => (hit[p] > 0.5 ? d : reach));
 }
 
@@ -143,20 +153,31 @@ function opennesses(mesh: Mesh, reach: number, context: NodeContext): Float32Arr
   const open = makeFloats(mesh.points.count).fill(1);
   if (!table) return open;
   const normals = pointNormals(mesh);
+  const over = reachOver(mesh, reach);
+  const sides = acrossNormals(normals);
   for (let r = 0; r < RAYS; r++) {
     // Spread so that what is straight ahead counts most: by the cosine.
     const across = Math.sqrt((r + 0.5) / RAYS);
     const ahead = Math.sqrt(1 - across * across);
     const [c, s] = [across * cosine(r * GOLDEN), across * sine(r * GOLDEN)];
     const ways = [0, 1, 2].map(() => new Float32Array(mesh.points.count));
-    for (let p = 0; p < mesh.points.count; p++) {
-      const normal: Vec3 = [normals[0][p], normals[1][p], normals[2][p]];
-      const right = anyAcross(normal);
-      const up = cross(normal, right);
-      for (let a = 0; a < 3; a++) ways[a][p] = normal[a] * ahead + right[a] * c + up[a] * s;
-    }
-    const [hit] = cast(mesh, table, ways, reach, context);
+    for (let a = 0; a < 3; a++)
+      for (let p = 0; p < mesh.points.count; p++)
+        ways[a][p] = normals[a][p] * ahead + sides.right[a][p] * c + sides.up[a][p] * s;
+    const [hit] = cast(mesh, table, ways, over, context);
     for (let p = 0; p < open.length; p++) if (hit[p] > 0.5) open[p] -= 1 / RAYS;
   }
   return open;
+}
+
+/** Two directions across each normal and each other. */
+function acrossNormals(normals: readonly Float32Array[]) {
+  const [right, up] = [0, 1].map(() => normals.map((lane) => new Float64Array(lane.length)));
+  for (let p = 0; p < normals[0].length; p++) {
+    const normal: Vec3 = [normals[0][p], normals[1][p], normals[2][p]];
+    const side = anyAcross(normal);
+    const above = cross(normal, side);
+    for (let a = 0; a < 3; a++) [right[a][p], up[a][p]] = [side[a], above[a]];
+  }
+  return { right, up };
 }

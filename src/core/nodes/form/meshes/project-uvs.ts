@@ -2,7 +2,7 @@ import { shapeBounds } from "../../../geometry/bounds";
 import { PROJECTIONS, projectedUvs } from "../../../meshes/uvs/project";
 import { defineNode } from "../../define";
 import { choice, out, shape, vector } from "../../ports";
-import { meshOf } from "./arriving-mesh";
+import { meshOf } from "./input-mesh";
 
 const AXES = { x: 0, y: 1, z: 2 } as const;
 

@@ -10,7 +10,7 @@ import { defineNode, type NodeContext } from "../../define";
 import { ofSurface } from "../../drive/found-attribute";
 import { angle, choice, field, integer, out, shape } from "../../ports";
 import { closestOn, NOTHING_CARRIED } from "../../surface-queries";
-import { meshOf } from "./arriving-mesh";
+import { meshOf } from "./input-mesh";
 
 export const remesh = defineNode({
   type: "remesh",
@@ -62,8 +62,8 @@ export const remesh = defineNode({
     };
   },
   evaluate({ shape, into, length, rounds, sharp }, context) {
-    const arriving = meshOf(shape, "make even", context);
-    const mesh = arriving && triangulated(arriving);
+    const input = meshOf(shape, "make even", context);
+    const mesh = input && triangulated(input);
     const table = mesh && SurfaceTable.of(mesh);
     if (!mesh || !table) return { shape };
     const run = (values: Parameters<NodeContext["run"]>[0], lanes: readonly Float32Array[]) =>

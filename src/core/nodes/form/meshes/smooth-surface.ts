@@ -2,7 +2,7 @@ import { withKin } from "../../../geometry/across";
 import { SMOOTHINGS, smoothed } from "../../../meshes/smooth";
 import { defineNode } from "../../define";
 import { choice, field, integer, out, shape, toggle } from "../../ports";
-import { meshOf } from "./arriving-mesh";
+import { meshOf } from "./input-mesh";
 
 export const smoothSurface = defineNode({
   type: "smooth-surface",

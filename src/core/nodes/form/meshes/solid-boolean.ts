@@ -1,10 +1,10 @@
-import type { Mesh } from "../../../geometry/mesh";
 import { EMPTY_SHAPE } from "../../../geometry/shape";
 import { combinedSolids, SOLID_BOOLEANS } from "../../../solids/boolean";
-import { faultOf, SOLIDS } from "../../../solids/solid";
-import { defineNode, NodeError } from "../../define";
+import { SOLIDS } from "../../../solids/solid";
+import { defineNode } from "../../define";
 import { choice, out, shape } from "../../ports";
-import { meshOf } from "./arriving-mesh";
+import { meshOf } from "./input-mesh";
+import { mustBeSolid } from "./must-be-solid";
 
 export const solidBoolean = defineNode({
   type: "solid-boolean",
@@ -40,9 +40,3 @@ export const solidBoolean = defineNode({
     return { shape: EMPTY_SHAPE };
   },
 });
-
-/** @throws NodeError with what to do about it */
-export function mustBeSolid(mesh: Mesh, what: string, input: string): void {
-  const fault = faultOf(mesh);
-  if (fault) throw new NodeError(`${what} ${fault}`, input);
-}

@@ -4,7 +4,7 @@ import { mergeShapes } from "../../../geometry/merge";
 import { connectedParts, framesOfParts, partMeshes, takenApart } from "../../../meshes/parts";
 import { defineNode } from "../../define";
 import { choice, out, shape } from "../../ports";
-import { meshOf } from "./arriving-mesh";
+import { meshOf } from "./input-mesh";
 import { clonesOfParts } from "./part-clones";
 
 export const splitFaces = defineNode({

@@ -7,8 +7,8 @@ import { Subdivision } from "../../../meshes/subdivide/subdivision";
 import { triangulated } from "../../../meshes/triangulated";
 import { defineNode } from "../../define";
 import { angle, choice, field, integer, out, shape } from "../../ports";
-import { meshOf } from "./arriving-mesh";
 import { chosenFaces } from "./chosen-faces";
+import { meshOf } from "./input-mesh";
 
 /** Attribute of edges: from 0, smooth, to 1, sharp. */
 const CREASE = "crease";
@@ -50,9 +50,9 @@ export const subdivide = defineNode({
     return rounds === 0 ? {} : { points: corners * 1.1, faces: corners, milliseconds: corners * 0.006 };
   },
   evaluate({ shape, by, rounds, where, sharp, tips }, context) {
-    const arriving = meshOf(shape, "split", context);
-    if (!arriving || rounds === 0) return { shape };
-    const mesh = by === "Loop" ? triangulated(arriving) : arriving;
+    const input = meshOf(shape, "split", context);
+    if (!input || rounds === 0) return { shape };
+    const mesh = by === "Loop" ? triangulated(input) : input;
     const splitting: Splitting = {
       scheme: by,
       sharp: sharpness(mesh, sharp),

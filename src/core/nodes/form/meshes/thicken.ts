@@ -2,7 +2,7 @@ import { withKin } from "../../../geometry/across";
 import { thickened } from "../../../meshes/thicken";
 import { defineNode } from "../../define";
 import { choice, field, out, shape } from "../../ports";
-import { meshOf } from "./arriving-mesh";
+import { meshOf } from "./input-mesh";
 
 const TOWARDS = { "the front": 1, "both sides": 0.5, "the back": 0 } as const;
 

@@ -5,7 +5,7 @@ import { edgeAngles } from "../../../meshes/edge-angles";
 import { unwrapped } from "../../../meshes/uvs/unwrap";
 import { defineNode } from "../../define";
 import { angle, choice, number, out, shape } from "../../ports";
-import { meshOf } from "./arriving-mesh";
+import { meshOf } from "./input-mesh";
 
 /** Attribute of edges: 1 where the surface is cut. */
 const SEAM = "seam";

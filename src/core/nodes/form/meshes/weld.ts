@@ -2,7 +2,7 @@ import { withKin } from "../../../geometry/across";
 import { mergeNearPoints } from "../../../geometry/cleanup";
 import { defineNode } from "../../define";
 import { field, length, out, shape } from "../../ports";
-import { meshOf } from "./arriving-mesh";
+import { meshOf } from "./input-mesh";
 
 export const weld = defineNode({
   type: "weld",

@@ -3,7 +3,7 @@ import { EMPTY_SHAPE } from "../../../geometry/shape";
 import { patch as patched } from "../../../surfaces/patch";
 import { defineNode } from "../../define";
 import { integer, length, out, shape } from "../../ports";
-import { pathsOf } from "./arriving-paths";
+import { pathsOf } from "./input-paths";
 
 export const patch = defineNode({
   type: "patch",

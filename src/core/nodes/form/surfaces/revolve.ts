@@ -2,7 +2,7 @@ import { EMPTY_SHAPE } from "../../../geometry/shape";
 import { revolve as revolved } from "../../../surfaces/revolve";
 import { defineNode } from "../../define";
 import { angle, choice, integer, length, out, shape, toggle } from "../../ports";
-import { pathsOf } from "./arriving-paths";
+import { pathsOf } from "./input-paths";
 
 const AXIS = { x: 0, y: 1, z: 2 } as const;
 

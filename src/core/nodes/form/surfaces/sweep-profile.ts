@@ -3,7 +3,7 @@ import { begunAt, sectionsOf } from "../../../surfaces/section";
 import { sweep } from "../../../surfaces/sweep";
 import { defineNode } from "../../define";
 import { field, number, out, shape, toggle } from "../../ports";
-import { pathsOf } from "./arriving-paths";
+import { pathsOf } from "./input-paths";
 import { degrees } from "./roll";
 
 export const sweepProfile = defineNode({

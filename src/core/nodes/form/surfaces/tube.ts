@@ -3,7 +3,7 @@ import { begunAt, roundSection } from "../../../surfaces/section";
 import { sweep } from "../../../surfaces/sweep";
 import { defineNode } from "../../define";
 import { field, integer, number, out, shape, toggle } from "../../ports";
-import { pathsOf } from "./arriving-paths";
+import { pathsOf } from "./input-paths";
 import { degrees } from "./roll";
 
 export const tube = defineNode({
