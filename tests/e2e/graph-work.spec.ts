@@ -32,7 +32,7 @@ test("nodes are copied as text into another piece, and undone; other text is ref
   await expect(cards(page)).toHaveCount(count);
   await page.keyboard.press("Control+a");
   await page.keyboard.press("Control+c");
-  expect(await page.evaluate(() => navigator.clipboard.readText())).toContain('"glemmo": 1');
+  expect(await page.evaluate(() => navigator.clipboard.readText())).toContain('"glemmo": 2');
   await openPiece(page, "Jar ring");
   const before = (await savedDocument(page)).graph.nodes.length;
   await expect(cards(page)).toHaveCount(before);

@@ -1,11 +1,12 @@
 /** Brings documents of older versions up to date, one step a version. */
 import type { DocumentFault } from "./fault";
+import { particlesApart } from "./particles-apart";
 import { DOCUMENT_VERSION } from "./schema";
 
 type Raw = Readonly<Record<string, unknown>>;
 
 /** Entry v changes a document of version v to v + 1. Version 1 is the first. */
-const STEPS: Readonly<Record<number, (document: Raw) => Raw>> = {};
+const STEPS: Readonly<Record<number, (document: Raw) => Raw>> = { 1: particlesApart };
 
 export type Migrated =
   | { readonly ok: true; readonly document: unknown }

@@ -8,7 +8,7 @@ import { REPEATS } from "../keys/repeat";
 import { PORT_KINDS, type Setting, UNITS } from "../nodes/ports";
 import { cleanFileName } from "./file-name";
 
-export const DOCUMENT_VERSION = 1;
+export const DOCUMENT_VERSION = 2;
 
 /** How many of each a piece may have: of a graph's parts, the piece's and those of each capsule. */
 export const MOST = { nodes: 5000, links: 20_000, notes: 500, dials: 500, snapshots: 100 } as const;

@@ -1,5 +1,6 @@
 import { EMPTY_SHAPE } from "../geometry/shape";
 import { type AnyInput, type AnyNode, NodeError } from "../nodes/define";
+import { NO_PARTS } from "../values/parts";
 
 /** The first input of each output's kind, passed on. */
 export function bypassed(
@@ -9,6 +10,11 @@ export function bypassed(
   const outputs: Record<string, unknown> = {};
   for (const [name, output] of Object.entries(definition.outputs)) {
     const { kind } = output as { kind: string };
+    // Nothing is born of what is passed by, and nothing is moved.
+    if (kind === "births" || kind === "forces") {
+      outputs[name] = NO_PARTS;
+      continue;
+    }
     const source = Object.entries(definition.inputs).find(([, input]) => {
       const declared = input as AnyInput;
       return declared.kind === kind && (declared.perElement || kind === "shape");

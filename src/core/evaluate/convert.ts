@@ -13,9 +13,12 @@ import {
   vectorLength,
 } from "../fields/expression";
 import { turnsOf } from "../fields/turns";
+import type { Shape } from "../geometry/shape";
 import { RADIANS } from "../maths/quaternion";
 import { type AnyInput, NodeError } from "../nodes/define";
 import type { PortKind } from "../nodes/ports";
+import { usualBirths } from "../simulate/births";
+import { pushing } from "../simulate/forces";
 
 /** Kinds of link each kind of input takes, its own first. */
 const ACCEPTS: Readonly<Record<PortKind, readonly PortKind[]>> = {
@@ -32,6 +35,8 @@ const ACCEPTS: Readonly<Record<PortKind, readonly PortKind[]>> = {
   path: ["path"],
   painted: ["painted"],
   asset: ["asset"],
+  births: ["births", "shape"],
+  forces: ["forces", "vector"],
 };
 
 export const canLink = (from: PortKind, to: PortKind): boolean => ACCEPTS[to].includes(from);
@@ -56,6 +61,8 @@ export const KIND_WORDS: Readonly<Record<PortKind, string>> = {
   path: "path",
   painted: "painted mask",
   asset: "asset",
+  births: "source of births",
+  forces: "force",
 };
 
 const listWords = (words: readonly string[]): string =>
@@ -63,6 +70,9 @@ const listWords = (words: readonly string[]): string =>
 
 /** Kinds that arrive as they are. */
 const PASSED_ON = new Set<PortKind>(["shape", "gradient", "profile", "path", "painted", "text", "asset"]);
+
+/** Births and forces are handed on as their nodes made them. */
+const isHandedOn = (kind: PortKind): boolean => kind === "births" || kind === "forces";
 
 /** Components of a value that arrives: one for numbers, three for vectors, four for rotations and colours. */
 type Arriving = Value | readonly Value[];
@@ -72,7 +82,9 @@ type Arriving = Value | readonly Value[];
  * @throws NodeError when a plain input gets a value per element, or a number that is not finite.
  */
 export function convertLinked(name: string, input: AnyInput, from: PortKind, arriving: unknown): unknown {
-  if (PASSED_ON.has(input.kind)) return arriving;
+  if (PASSED_ON.has(input.kind) || (input.kind === from && isHandedOn(from))) return arriving;
+  if (input.kind === "births") return usualBirths(arriving as Shape);
+  if (input.kind === "forces") return pushing(arriving as VectorField);
   if (from === "choice") return limitChoice(name, input, arriving as string);
   const values = toKind(input.kind, from, arriving as Arriving, input.unit === "°");
   if (input.perElement) return values.length === 1 ? values[0] : values;

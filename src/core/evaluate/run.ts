@@ -8,6 +8,7 @@ import { EMPTY_SHAPE, tallyOf } from "../geometry/shape";
 import { helpers } from "../kernels/helpers";
 import { keyedBy, settingsAt } from "../keys/track";
 import { type AnyInput, type AnyNode, NodeError } from "../nodes/define";
+import type { PortKind } from "../nodes/ports";
 import { stepsFrom } from "../simulate/simulation";
 import type { State } from "../simulate/state";
 import { TimeCache } from "../simulate/time-cache";
@@ -38,6 +39,9 @@ const ELEMENTS_A_MILLISECOND = 10_000;
 const BYTES_AN_ELEMENT = 80;
 
 /** One pass over the nodes of one evaluation. */
+/** Kinds of which an input may take several; fields are lists of their components besides. */
+const MANY_TRAVEL: ReadonlySet<PortKind> = new Set(["shape", "births", "forces"]);
+
 export class Run implements Pass {
   private readonly outcomes = new Map<string, Outcome>();
   readonly index: GraphIndex;
@@ -458,8 +462,8 @@ export class Run implements Pass {
     }
     const fault = linkFault(carried.kind, input.kind);
     if (fault) throw new NodeError(`"${name}": ${fault}`, name);
-    // Several shapes travel together through the border of a capsule.
-    if (Array.isArray(carried.value) && carried.kind === "shape")
+    // Several of these travel together through the border of a capsule.
+    if (Array.isArray(carried.value) && MANY_TRAVEL.has(carried.kind))
       return input.many ? carried.value : carried.value.slice(0, 1);
     return [convertLinked(name, input, carried.kind, carried.value)];
   }

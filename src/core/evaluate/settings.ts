@@ -43,6 +43,8 @@ export function settingFault(
       return maskFault(value);
     case "asset":
       return value === null || typeof value === "string" ? null : "must name an asset";
+    case "births":
+    case "forces":
     case "shape":
       return value === null ? null : "takes a link, not a value";
   }

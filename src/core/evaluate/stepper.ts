@@ -81,8 +81,8 @@ export class Stepper {
       return this.simulation.advance(
         track,
         frame,
-        () => stepping.start(inputs),
-        (before, frames) => stepping.step(before, inputs, { seed, seconds: frames / fps }),
+        () => stepping.start(inputs, { seed, frame, fps }),
+        (before, frames) => stepping.step(before, inputs, { seed, seconds: frames / fps, frame, fps }),
       );
     } catch (error) {
       throw error instanceof StateTooLarge ? new NodeError(error.message) : error;

@@ -139,9 +139,26 @@ import { torus } from "./make/torus";
 import { tracePicture } from "./make/trace-picture";
 import { stage } from "./route/stage";
 import { closeLoop } from "./simulate/close-loop";
-import { particles } from "./simulate/emit";
+import { emitter } from "./simulate/emitter";
+import { attract } from "./simulate/forces/attract";
+import { collide } from "./simulate/forces/collide";
+import { drag } from "./simulate/forces/drag";
+import { endWhere } from "./simulate/forces/end-where";
+import { flock } from "./simulate/forces/flock";
+import { flow } from "./simulate/forces/flow";
+import { followPath } from "./simulate/forces/follow-path";
+import { gravity } from "./simulate/forces/gravity";
+import { keepOnSurface } from "./simulate/forces/keep-on-surface";
+import { matchSpeed } from "./simulate/forces/match-speed";
+import { orbit } from "./simulate/forces/orbit";
+import { push } from "./simulate/forces/push";
+import { speedLimit } from "./simulate/forces/speed-limit";
+import { springHome } from "./simulate/forces/spring-home";
+import { swirlForce } from "./simulate/forces/swirl-force";
+import { wind } from "./simulate/forces/wind";
 import { holdFrame } from "./simulate/hold-frame";
 import { lag } from "./simulate/lag";
+import { particles } from "./simulate/particles";
 import { spring } from "./simulate/spring";
 import { springValue } from "./simulate/spring-value";
 
@@ -228,7 +245,24 @@ const NODES: readonly AnyNode[] = [
   carryOver,
   soften,
   paintedMask,
+  emitter,
   particles,
+  gravity,
+  drag,
+  wind,
+  push,
+  swirlForce,
+  attract,
+  orbit,
+  flow,
+  followPath,
+  matchSpeed,
+  flock,
+  springHome,
+  collide,
+  keepOnSurface,
+  speedLimit,
+  endWhere,
   lag,
   spring,
   springValue,

@@ -13,6 +13,7 @@ import type { Gradient } from "../maths/gradient";
 import type { PaintedMask } from "../maths/painted-mask";
 import type { Profile } from "../maths/profile";
 import type { Vec3 } from "../maths/vector";
+import type { Parts } from "../values/parts";
 
 export const PORT_KINDS = [
   "shape",
@@ -28,6 +29,8 @@ export const PORT_KINDS = [
   "path",
   "painted",
   "asset",
+  "births",
+  "forces",
 ] as const;
 export type PortKind = (typeof PORT_KINDS)[number];
 
@@ -147,6 +150,10 @@ export const assetPicture = (o: Common): Input<PictureAsset | null> =>
 export const assetFont = (o: Common): Input<FontAsset | null> => make("asset", { ...o, holds: "font" });
 export const shape = (o: Common = {}): Input<Shape> => make("shape", o);
 export const shapes = (o: Common = {}): Input<readonly Shape[]> => make("shape", { ...o, many: true });
+/** Where and how particles are born, of several emitters. */
+export const births = (o: Common = {}): Input<readonly Parts[]> => make("births", { ...o, many: true });
+/** What moves particles, in the order in which it is linked. */
+export const forces = (o: Common = {}): Input<readonly Parts[]> => make("forces", { ...o, many: true });
 
 /** Inputs that take a value per element. */
 export const field = {
@@ -166,4 +173,6 @@ export const out = {
   vector: (about: string): Output<VectorField> => ({ kind: "vector", about }),
   rotation: (about: string): Output<RotationField> => ({ kind: "rotation", about }),
   color: (about: string): Output<ColorField> => ({ kind: "color", about }),
+  births: (about: string): Output<Parts> => ({ kind: "births", about }),
+  force: (about: string): Output<Parts> => ({ kind: "forces", about }),
 };

@@ -27,6 +27,9 @@ export interface Step {
   readonly seconds: number;
   /** The piece's seed. */
   readonly seed: number;
+  /** The frame that it leads to. */
+  readonly frame: number;
+  readonly fps: number;
 }
 
 /**
@@ -39,7 +42,7 @@ export interface Stepping<I, S extends State = State> {
   /** Its state is read by another node at the step that follows. */
   readonly comesBack?: true;
   /** The state at rest, of what arrives at the beginning. */
-  start(inputs: I): S;
+  start(inputs: I, at: Omit<Step, "seconds">): S;
   /** The state a step later, of what then arrives; the same object when nothing has changed. */
   step(before: S, inputs: I, step: Step): S;
 }

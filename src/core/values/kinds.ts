@@ -11,6 +11,7 @@ import { arraysOf } from "../geometry/domains";
 import type { Shape } from "../geometry/shape";
 import type { PortKind } from "../nodes/ports";
 import { own } from "../own";
+import type { Parts } from "./parts";
 
 export interface ValueKind {
   /** Every array that the value may be read from. */
@@ -53,6 +54,30 @@ const PLAIN: ValueKind = {
   crosses: true,
 };
 
+/** Shapes and fields together, each told apart as it is alone. */
+const PARTS: ValueKind = {
+  *lanes(value) {
+    for (const parts of all(value) as (Parts | null)[]) {
+      yield* SHAPE.lanes(Object.values(parts?.shapes ?? {}));
+      yield* FIELD.lanes(Object.values(parts?.fields ?? {}));
+    }
+  },
+  fingerprint: (value) =>
+    (all(value) as (Parts | null)[])
+      .map((parts) =>
+        parts
+          ? [
+              parts.what,
+              JSON.stringify(parts.settings),
+              ...Object.entries(parts.shapes).map(([name, shape]) => name + identityOf(shape)),
+              ...Object.entries(parts.fields).map(([name, field]) => name + FIELD.fingerprint(field)),
+            ].join(";")
+          : "none",
+      )
+      .join("|"),
+  crosses: true,
+};
+
 /** Files are read once and stand in arrays of their own, which nobody takes back. */
 const FILE: ValueKind = { lanes: () => NO_LANES, fingerprint: identityOf, crosses: false };
 
@@ -71,6 +96,8 @@ export const VALUE_KINDS: Readonly<Record<PortKind, ValueKind>> = {
   path: PLAIN,
   painted: PLAIN,
   asset: FILE,
+  births: PARTS,
+  forces: PARTS,
 };
 
 /** @param carried a value of that kind as outputs have it */

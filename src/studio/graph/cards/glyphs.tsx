@@ -17,6 +17,8 @@ export const KIND_TINT: Readonly<Record<PortKind, string>> = {
   path: "var(--accent)",
   painted: "var(--kind-color)",
   asset: "var(--lilac)",
+  births: "var(--good)",
+  forces: "var(--note)",
 };
 
 const DARK = "var(--kind-glyph)";
@@ -47,6 +49,15 @@ const KIND_PATHS: Readonly<Record<PortKind, React.ReactNode>> = {
   ),
   painted: <path d="M2.2 10c2.4.2 3-.8 3.2-2.2L9.8 2.6 8.6 1.8 4 6.6C2.8 7 3 8.8 2.2 10z" fill={DARK} />,
   asset: <path d="M3 2h4l2 2v6H3z" fill={DARK} />,
+  births: (
+    <path
+      d="M6 10V6.2M6 6.2C3.4 6.2 2.4 4.6 2.4 2.6 4.8 2.6 6 4 6 6.2zM6 6.2c0-2 1-3.4 3.6-3.4 0 2-1.2 3.4-3.6 3.4z"
+      stroke={DARK}
+      strokeWidth="1.2"
+      fill="none"
+    />
+  ),
+  forces: <path d="M1.8 8.8c3 0 3-5 8-5M7.4 1.8l2.6 2-2.4 2.2" stroke={DARK} strokeWidth="1.4" fill="none" />,
 };
 
 export const KindGlyph = ({ kind }: { kind: PortKind }) => (

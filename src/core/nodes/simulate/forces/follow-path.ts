@@ -1,0 +1,55 @@
+import {
+  applyAll,
+  clamp,
+  constant,
+  positionField,
+  scaleBy,
+  type Value,
+  type VectorField,
+} from "../../../fields/expression";
+import { freshKey } from "../../../fields/fresh-key";
+import { evenly, less, sum, timesEach } from "../../../fields/vector-fields";
+import { dragging } from "../../../simulate/forces";
+import { CurveTable } from "../../../spatial/curve-table";
+import { defineNode } from "../../define";
+import { field, out, shape } from "../../ports";
+
+export const followPath = defineNode({
+  type: "follow-path",
+  family: "simulate",
+  title: "Follow path",
+  about: "Leads particles along curves and back to them when they stray.",
+  synonyms: ["along curve", "stream along", "guide", "rail", "river", "traffic", "curve force"],
+  inputs: {
+    shape: shape({ about: "Curves; the nearest one leads." }),
+    speed: field.number({
+      default: 1,
+      soft: [-5, 5],
+      about: "Units a second along it; below 0 the other way.",
+    }),
+    pull: field.number({
+      default: 2,
+      min: 0,
+      soft: [0, 10],
+      about: "How strongly they are drawn to the curve: units a second for each unit away.",
+    }),
+    grip: field.number({ default: 4, min: 0, soft: [0, 15], about: "How soon they do as they are led." }),
+  },
+  outputs: { force: out.force("For Particles.") },
+  summary: ({ speed }) => `${speed} units a second`,
+  evaluate({ shape, speed, pull, grip }, context) {
+    const table = shape.curves ? CurveTable.of(shape.curves) : null;
+    if (!table) {
+      context.warn("No curves arrive, so nothing leads.", { input: "shape" });
+      return { force: dragging("Follow path", constant(0), constant(0), evenly([0, 0, 0])) };
+    }
+    const from = positionField();
+    const data = { key: freshKey(), curves: table.address, pieces: table.pieces, lanes: table.lanes };
+    const [, x, y, z, dx, dy, dz] = applyAll("nearCurve", from, data);
+    const along = timesEach([dx, dy, dz], speed);
+    const back = timesEach(less([x, y, z], from), pull);
+    return { force: dragging("Follow path", atLeast0(grip), constant(0), sum(along, back) as VectorField) };
+  },
+});
+
+const atLeast0 = (value: Value): Value => scaleBy(clamp(value, constant(0), constant(1e6)), constant(1));

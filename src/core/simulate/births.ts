@@ -1,0 +1,407 @@
+/** How particles are born: when, how many, where on their source, and with what. */
+import { tick } from "../cancelling";
+import { constant, type NumberField, plainNumber, type VectorField } from "../fields/expression";
+import { runValues } from "../fields/run";
+import {
+  type Column,
+  type Domain,
+  makeColumn,
+  makeFloats,
+  makeIntegers,
+  makeLanes,
+} from "../geometry/column";
+import type { Shape } from "../geometry/shape";
+import { cosine, sine } from "../maths/exact";
+import { hash3, unit24 } from "../maths/random";
+import { normalise, type Vec3 } from "../maths/vector";
+import type { Setting } from "../nodes/ports";
+import type { Parts } from "../values/parts";
+import {
+  type Birthplace,
+  type Birthplaces,
+  birthplacesOf,
+  carriedAt,
+  isAlike,
+  placeAt,
+  type Spot,
+} from "./birthplaces";
+
+export const BIRTH_TIMES = ["at a rate", "in bursts", "at frames", "once", "where a field rises"] as const;
+export type BirthTimes = (typeof BIRTH_TIMES)[number];
+
+/** As the node Emitter says it; angles in radians. */
+export interface Emitting {
+  readonly shape: Shape;
+  readonly from: Birthplace;
+  readonly when: BirthTimes;
+  /** Each element of the source as many, instead of all together. */
+  readonly each: boolean;
+  /** A second. */
+  readonly rate: number;
+  /** At once. */
+  readonly count: number;
+  /** Seconds from burst to burst. */
+  readonly every: number;
+  readonly frames: readonly number[];
+  /** Nothing is born before the first and after the last of these frames. */
+  readonly between: readonly [number, number];
+  readonly weight: NumberField;
+  readonly inTurn: boolean;
+  /** Seconds; 0 for ever. */
+  readonly life: NumberField;
+  readonly lifeSpread: number;
+  readonly speed: NumberField;
+  readonly speedSpread: number;
+  readonly spread: number;
+  readonly velocity: VectorField;
+  readonly inherit: number;
+  readonly carry: boolean;
+  /** Of what dies: those of this generation and above have no children. */
+  readonly generations: number;
+  readonly seed: number;
+}
+
+const ZERO = constant(0);
+
+/** Frames before and after all others; numbers that text can say. */
+export const ALWAYS: readonly [number, number] = [-1e9, 1e9];
+
+/** What an emitter does of which only a shape is said. */
+export const USUAL: Omit<Emitting, "shape"> = {
+  from: "what is there",
+  when: "at a rate",
+  each: false,
+  rate: 60,
+  count: 100,
+  every: 1,
+  frames: [],
+  between: ALWAYS,
+  weight: constant(1),
+  inTurn: false,
+  life: constant(3),
+  lifeSpread: 0.3,
+  speed: constant(1),
+  speedSpread: 0.3,
+  spread: (15 * Math.PI) / 180,
+  velocity: [ZERO, ZERO, ZERO],
+  inherit: 0,
+  carry: true,
+  generations: 1,
+  seed: 0,
+};
+
+export function birthsOf(emitting: Emitting): Parts {
+  const { shape, weight, life, speed, velocity, ...settings } = emitting;
+  return {
+    what: "births",
+    title: "Emitter",
+    shapes: { shape },
+    fields: { weight: [weight], life: [life], speed: [speed], velocity },
+    settings: settings as unknown as Readonly<Record<string, Setting>>,
+  };
+}
+
+/** A shape that is linked where births are wanted. */
+export const usualBirths = (shape: Shape): Parts => birthsOf({ ...USUAL, shape });
+
+export const emittingOf = ({ shapes, fields, settings }: Parts): Emitting =>
+  ({
+    ...settings,
+    shape: shapes.shape,
+    weight: fields.weight[0],
+    life: fields.life[0],
+    speed: fields.speed[0],
+    velocity: fields.velocity,
+  }) as unknown as Emitting;
+
+/** A stretch of time in which particles are born. */
+export interface Window {
+  /** Seconds of the piece at its end. */
+  readonly until: number;
+  /** Its length in seconds of the piece. */
+  readonly span: number;
+  /** Times that length passes for what is born: less in slow motion, 0 where it stands still. */
+  readonly scale: number;
+  readonly fps: number;
+  /** Nothing was before: what is due at its very end alone is born. */
+  readonly first: boolean;
+  /** The piece's seed. */
+  readonly seed: number;
+}
+
+/** What is remembered of an emitter from step to step. */
+export interface Due {
+  /** Births that have been due at its rate, fractions included. */
+  readonly due: number;
+  /** All births so far: numbers of their chances. */
+  readonly born: number;
+  /** The weights of the source's elements, for births where they rise. */
+  readonly weights?: Float32Array;
+}
+
+/** Seconds that stand for a life without end: larger than any piece. */
+const FOR_EVER = 1e9;
+/** Births fall on whole numbers of what is due; sums of fractions may be short of them by this. */
+const SLACK = 1e-9;
+
+export interface Born extends Due {
+  /** Columns position, velocity, id, age (how long ago in this window), life, and what is carried; null for none. */
+  readonly domain: Domain | null;
+}
+
+/** One birth that is due: how long before the window's end, and of which element where that is settled. */
+interface Birth {
+  readonly ago: number;
+  readonly of: number;
+}
+
+/**
+ * @param before the source as it was at the beginning of the window
+ * @param room births at most
+ * @param firstId of the ones that follow each other
+ * @param dead what has died in the window, for emitters of that
+ */
+export function bornIn(
+  emitting: Emitting,
+  window: Window,
+  { due, born, weights: weighed }: Due,
+  before: Shape | undefined,
+  room: number,
+  firstId: number,
+  dead: Domain | null,
+): Born {
+  const places = placesOf(emitting, dead);
+  const frame = window.until * window.fps;
+  const [begin, end] = emitting.between;
+  const read =
+    emitting.when === "where a field rises"
+      ? runValues([emitting.weight], places.domain, { onlyFinite: true }).lanes[0]
+      : undefined;
+  const remembered = read && { weights: read };
+  const isOn = frame >= begin - SLACK && (frame <= end + SLACK || emitting.from === "what dies");
+  const none = { domain: null, due, born, ...remembered };
+  if (places.count === 0 || !isOn) return none;
+  const weights = weightsOf(emitting, places);
+  const list = birthsDue(emitting, window, due, places, risen(read, weighed));
+  const next = list.due;
+  const births = list.births.slice(0, Math.max(0, room));
+  if (births.length === 0) return { ...none, due: next };
+  const seed = hash3(window.seed, emitting.seed, 0);
+  const choose = chooser(emitting, places, weights);
+  const spots: Spot[] = [];
+  const chances: ((channel: number) => number)[] = [];
+  for (const [i, { of }] of births.entries()) {
+    tick(8);
+    const number = born + i;
+    const chance = (channel: number) => unit24(hash3(seed, number, channel));
+    const chosen = of >= 0 ? of : choose(number, chance(0));
+    if (chosen < 0) return { ...none, due: next };
+    spots.push(places.spot(chosen, chance));
+    chances.push(chance);
+  }
+  const domain = newborn(emitting, window, births, spots, chances, places, before, firstId);
+  return { domain, due: next, born: born + births.length, ...remembered };
+}
+
+const placesOf = ({ shape, from }: Emitting, dead: Domain | null): Birthplaces =>
+  from === "what dies" ? birthplacesOf(dead ? { sites: dead } : {}, "sites") : birthplacesOf(shape, from);
+
+/** By element that can be chosen; null where all weigh the same. */
+function weightsOf({ weight, from }: Emitting, places: Birthplaces): Float64Array | null {
+  const plain = plainNumber(weight);
+  const isEven =
+    from === "sites" ||
+    from === "points" ||
+    from === "face middles" ||
+    from === "inside" ||
+    from === "what dies";
+  if (plain !== null && isEven) return plain > 0 ? null : new Float64Array(places.count);
+  const read =
+    plain === null
+      ? runValues([weight], places.domain, { onlyFinite: true }).lanes[0]
+      : new Float32Array(places.domain.count).fill(plain);
+  return places.weightsOf(read);
+}
+
+/** Which element a birth is of; −1 where none can be chosen. */
+function chooser(
+  { inTurn }: Emitting,
+  { count }: Birthplaces,
+  weights: Float64Array | null,
+): (number: number, chance: number) => number {
+  if (!weights)
+    return (number, chance) => (inTurn ? number % count : Math.min(count - 1, Math.floor(chance * count)));
+  const open = inTurn ? Array.from(weights.keys()).filter((i) => weights[i] > 0) : [];
+  if (inTurn) return (number) => (open.length > 0 ? open[number % open.length] : -1);
+  let sum = 0;
+  const sums = weights.map((weight) => (sum += weight));
+  return (_number, chance) => {
+    const wanted = chance * sum;
+    let [low, high] = [0, count - 1];
+    while (low < high) {
+      const middle = (low + high) >> 1;
+      if (sums[middle] > wanted) high = middle;
+      else low = middle + 1;
+    }
+    return sum > 0 ? low : -1;
+  };
+}
+
+function birthsDue(
+  emitting: Emitting,
+  { until, span, scale, fps, first }: Window,
+  due: number,
+  places: Birthplaces,
+  rising: readonly number[],
+): { readonly births: readonly Birth[]; readonly due: number } {
+  const { when, each, rate, count, every, frames, between } = emitting;
+  const elements = places.domain.count;
+  const times = each ? elements : 1;
+  const some = (many: number, ago: number): Birth[] =>
+    Array.from({ length: Math.max(0, Math.round(many)) * times }, (_, i) => ({
+      ago,
+      of: each && times === places.count ? i % times : -1,
+    }));
+  if (emitting.from === "what dies")
+    return {
+      births: Array.from({ length: places.count * Math.max(0, Math.round(count)) }, (_, i) => ({
+        ago: 0,
+        of: i % places.count,
+      })),
+      due,
+    };
+  /** Whether a moment lies in the window. */
+  const ago = (moment: number): number | null => {
+    const past = until - moment;
+    if (first) return Math.abs(past) < SLACK ? 0 : null;
+    return past > -SLACK && past < span - SLACK ? Math.max(0, past) : null;
+  };
+  const opened = between[0] > ALWAYS[0] ? between[0] / fps : 0;
+  switch (when) {
+    case "at a rate": {
+      if (first) return { births: [], due };
+      const next = due + Math.max(0, rate) * times * span * scale;
+      const whole = Math.floor(next + SLACK) - Math.floor(due + SLACK);
+      const births = Array.from({ length: whole }, (_, i) => {
+        const number = Math.floor(due + SLACK) + i + 1;
+        return { ago: Math.min(span, Math.max(0, ((next - number) / (next - due)) * span)), of: -1 };
+      });
+      return { births, due: next };
+    }
+    case "in bursts": {
+      const step = Math.max(1 / 1000, every);
+      const last = Math.floor((until - opened) / step + SLACK);
+      const births: Birth[] = [];
+      for (let k = Math.max(0, Math.ceil((until - span - opened) / step - SLACK)); k <= last; k++) {
+        const past = ago(opened + k * step);
+        if (past !== null) births.push(...some(count, past));
+      }
+      return { births, due };
+    }
+    case "at frames":
+      return {
+        births: frames.flatMap((frame) => {
+          const past = ago(frame / fps);
+          return past === null ? [] : some(count, past);
+        }),
+        due,
+      };
+    case "once": {
+      // A beginning that lies before the first frame has come with that.
+      const past = first && until >= opened - SLACK ? 0 : ago(opened);
+      return { births: due > 0 || past === null ? [] : some(count, past), due: past === null ? due : 1 };
+    }
+    default:
+      return {
+        births: rising.flatMap((of) =>
+          Array.from({ length: Math.max(0, Math.round(count)) }, () => ({ ago: 0, of })),
+        ),
+        due,
+      };
+  }
+}
+
+/** Elements whose weight has gone above 0.5 since the step before. */
+const risen = (now: Float32Array | undefined, before: Float32Array | undefined): number[] =>
+  now && before?.length === now.length
+    ? Array.from(now.keys()).filter((i) => now[i] > 0.5 && before[i] <= 0.5)
+    : [];
+
+function newborn(
+  emitting: Emitting,
+  window: Window,
+  births: readonly Birth[],
+  spots: readonly Spot[],
+  chances: readonly ((channel: number) => number)[],
+  places: Birthplaces,
+  before: Shape | undefined,
+  firstId: number,
+): Domain {
+  const count = births.length;
+  const then = before && isAlike(before, emitting.shape) ? birthplacesOf(before, emitting.from) : null;
+  const lanesThen = then && then.count === places.count ? then.domain.columns.position.lanes : null;
+  const [position, velocity, normal] = [0, 1, 2].map(() => makeLanes("vector", count));
+  const [age, life] = [makeFloats(count), makeFloats(count)];
+  const id = makeIntegers(count);
+  const moved = makeLanes("vector", count);
+  for (let i = 0; i < count; i++) {
+    tick(8);
+    const { place, facing, mean } = spots[i];
+    const was = mean && lanesThen ? placeAt(lanesThen, mean) : place;
+    const back = window.span > 0 ? births[i].ago / window.span : 0;
+    const way = normalise(facing);
+    for (let a = 0; a < 3; a++) {
+      position[a][i] = place[a] + (was[a] - place[a]) * back;
+      moved[a][i] = window.span > 0 ? (place[a] - was[a]) / window.span : 0;
+      normal[a][i] = way[a];
+    }
+    age[i] = births[i].ago;
+    id[i] = firstId + i;
+  }
+  const parent = emitting.from === "what dies" ? places.domain.columns.velocity?.lanes : undefined;
+  const columns: Record<string, Column> = {
+    ...(emitting.carry ? carriedAt(places.domain, spots) : {}),
+    position: makeColumn("vector", position),
+    normal: makeColumn("vector", normal),
+    id: makeColumn("integer", [id]),
+  };
+  const fields = [emitting.life, emitting.speed, ...emitting.velocity];
+  const [lives, speeds, ...own] = runValues(fields, { count, columns }, { onlyFinite: true }).lanes;
+  for (let i = 0; i < count; i++) {
+    const chance = chances[i];
+    const speed = speeds[i] * (1 + emitting.speedSpread * (2 * chance(1) - 1));
+    const way = turned([normal[0][i], normal[1][i], normal[2][i]], emitting.spread, chance(2), chance(3));
+    for (let a = 0; a < 3; a++) {
+      const from = parent ? parent[a][spots[i].mean?.elements[0] ?? 0] : moved[a][i];
+      velocity[a][i] = speed * way[a] + own[a][i] + emitting.inherit * from;
+    }
+    life[i] = lives[i] > 0 ? lives[i] * (1 + emitting.lifeSpread * (2 * chance(4) - 1)) : FOR_EVER;
+  }
+  const { normal: _facing, ...kept } = columns;
+  return {
+    count,
+    columns: {
+      ...kept,
+      velocity: makeColumn("vector", velocity),
+      age: makeColumn("number", [age]),
+      life: makeColumn("number", [life]),
+    },
+  };
+}
+
+/** A direction within an angle of another one, every one of the cone as likely. */
+function turned([x, y, z]: Vec3, angle: number, up: number, round: number): Vec3 {
+  if (angle <= 0) return [x, y, z];
+  const cos = 1 - up * (1 - cosine(Math.min(angle, Math.PI)));
+  const sin = Math.sqrt(Math.max(0, 1 - cos * cos));
+  // Two directions across (T. Duff et al., "Building an orthonormal basis, revisited", 2017).
+  const sign = z >= 0 ? 1 : -1;
+  const a = -1 / (sign + z);
+  const b = x * y * a;
+  const [s, c] = [sin * sine(2 * Math.PI * round), sin * cosine(2 * Math.PI * round)];
+  return [
+    x * cos + (1 + sign * x * x * a) * c + b * s,
+    y * cos + sign * b * c + (sign + y * y * a) * s,
+    z * cos - sign * x * c - y * s,
+  ];
+}
