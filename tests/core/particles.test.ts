@@ -2,7 +2,7 @@
 import { Evaluator } from "../../src/core/evaluate/evaluator";
 import type { Domain } from "../../src/core/geometry/column";
 import type { Setting } from "../../src/core/nodes/ports";
-import { dragStep } from "../../src/core/simulate/particles";
+import { dragStep } from "../../src/core/particles/particles";
 import { graphOf, type NodeSpec } from "../run-node";
 
 type Set = Record<string, Setting>;

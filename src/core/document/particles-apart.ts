@@ -80,8 +80,14 @@ function apart(graph: RawGraph | undefined, renamed: Map<string, string>): RawGr
       nodes.push(node);
       continue;
     }
-    const kept = { set: { ...node.set } as Record<string, unknown>, keys: { ...node.keys } as Record<string, unknown> };
-    for (const [part, inputs] of Object.entries(MOVED) as [keyof typeof MOVED, Readonly<Record<string, string>>][]) {
+    const kept = {
+      set: { ...node.set } as Record<string, unknown>,
+      keys: { ...node.keys } as Record<string, unknown>,
+    };
+    for (const [part, inputs] of Object.entries(MOVED) as [
+      keyof typeof MOVED,
+      Readonly<Record<string, string>>,
+    ][]) {
       let id = `${node.id}-${part}`;
       while (taken.has(id)) id += "-2";
       taken.add(id);
@@ -95,7 +101,10 @@ function apart(graph: RawGraph | undefined, renamed: Map<string, string>): RawGr
       }
       const at = [node.at[0] + BESIDE[part][0], node.at[1] + BESIDE[part][1]] as const;
       nodes.push({ id, type: part, at, set, ...(Object.keys(keys).length > 0 ? { keys } : {}) });
-      added.push({ from: `${id}.${OUTPUT[part]}`, to: `${node.id}.${part === "emitter" ? "births" : "forces"}` });
+      added.push({
+        from: `${id}.${OUTPUT[part]}`,
+        to: `${node.id}.${part === "emitter" ? "births" : "forces"}`,
+      });
     }
     renamed.set(`${node.id}.push`, `${node.id}.forces`);
     const { keys: _before, ...rest } = node;

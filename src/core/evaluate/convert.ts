@@ -17,8 +17,8 @@ import type { Shape } from "../geometry/shape";
 import { RADIANS } from "../maths/quaternion";
 import { type AnyInput, NodeError } from "../nodes/define";
 import type { PortKind } from "../nodes/ports";
-import { usualBirths } from "../simulate/births";
-import { pushing } from "../simulate/forces";
+import { usualBirths } from "../particles/births";
+import { pushing } from "../particles/forces";
 
 /** Kinds of link each kind of input takes, its own first. */
 const ACCEPTS: Readonly<Record<PortKind, readonly PortKind[]>> = {

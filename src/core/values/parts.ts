@@ -1,7 +1,6 @@
 /** What one node hands to another to work with: shapes, fields and settings under names that both know. */
 import type { Value } from "../fields/expression";
 import type { Shape } from "../geometry/shape";
-import type { Setting } from "../nodes/ports";
 
 export interface Parts {
   /** Tells kinds of them apart: "push", "drag". */
@@ -11,7 +10,8 @@ export interface Parts {
   readonly shapes: Readonly<Record<string, Shape>>;
   /** One value a component. */
   readonly fields: Readonly<Record<string, readonly Value[]>>;
-  readonly settings: Readonly<Record<string, Setting>>;
+  /** Plain data. */
+  readonly settings: Readonly<Record<string, unknown>>;
 }
 
 /** What a node hands on that is passed by. */

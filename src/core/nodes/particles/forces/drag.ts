@@ -1,6 +1,6 @@
 import { apply, constant } from "../../../fields/expression";
 import { evenly } from "../../../fields/vector-fields";
-import { dragging } from "../../../simulate/forces";
+import { dragging } from "../../../particles/forces";
 import { defineNode } from "../../define";
 import { field, out } from "../../ports";
 

@@ -1,6 +1,6 @@
 import { apply, constant, positionField, type Value } from "../../../fields/expression";
 import { isLess } from "../../../fields/vector-fields";
-import { limiting } from "../../../simulate/forces";
+import { limiting } from "../../../particles/forces";
 import { defineNode } from "../../define";
 import { choice, field, out, vector } from "../../ports";
 

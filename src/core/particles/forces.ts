@@ -16,7 +16,6 @@ import {
   zip,
 } from "../fields/expression";
 import { reads, substituted } from "../fields/substitute";
-import type { Setting } from "../nodes/ports";
 import type { Parts } from "../values/parts";
 
 /** The place before the step, for limits. */
@@ -32,7 +31,7 @@ export const forceOf = (
   what: "push" | "drag" | "flow" | "limit" | "flock",
   title: string,
   fields: Fields,
-  settings: Readonly<Record<string, Setting>> = {},
+  settings: Readonly<Record<string, unknown>> = {},
 ): Parts => ({ what, title, shapes: {}, fields, settings });
 
 /** A field that is linked as it is: units a second², for each. */

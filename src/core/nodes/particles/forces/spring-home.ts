@@ -1,6 +1,6 @@
 import { constant, positionField, type VectorField } from "../../../fields/expression";
 import { evenly, less, timesEach } from "../../../fields/vector-fields";
-import { dragging, HOME } from "../../../simulate/forces";
+import { dragging, HOME } from "../../../particles/forces";
 import { defineNode } from "../../define";
 import { field, out } from "../../ports";
 

@@ -1,6 +1,6 @@
 import { constant, vectorLength } from "../../../fields/expression";
 import { direction, either, isLess, timesEach } from "../../../fields/vector-fields";
-import { dragging, velocityField } from "../../../simulate/forces";
+import { dragging, velocityField } from "../../../particles/forces";
 import { defineNode } from "../../define";
 import { field, out } from "../../ports";
 

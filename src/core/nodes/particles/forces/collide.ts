@@ -13,7 +13,7 @@ import {
 import { freshKey } from "../../../fields/fresh-key";
 import { both, direction, either, evenly, isLess, less, not, timesEach } from "../../../fields/vector-fields";
 import { normalise, type Vec3 } from "../../../maths/vector";
-import { limiting, WAS } from "../../../simulate/forces";
+import { limiting, WAS } from "../../../particles/forces";
 import { LazyInside } from "../../../spatial/inside";
 import { SurfaceTable } from "../../../spatial/surface-table";
 import { defineNode, type NodeContext } from "../../define";

@@ -2,7 +2,7 @@ import type { VectorField } from "../../../fields/expression";
 import { applyAll, positionField } from "../../../fields/expression";
 import { timesEach } from "../../../fields/vector-fields";
 import { hash3 } from "../../../maths/random";
-import { forceOf } from "../../../simulate/forces";
+import { forceOf } from "../../../particles/forces";
 import { defineNode } from "../../define";
 import { latticeTime, layerInputs, sizedPlace, timeInputs } from "../../drive/lattice-inputs";
 import { field, length, out } from "../../ports";

@@ -1,6 +1,6 @@
 import { apply, constant, divide, vectorLength } from "../../../fields/expression";
 import { timesEach } from "../../../fields/vector-fields";
-import { limiting, velocityField } from "../../../simulate/forces";
+import { limiting, velocityField } from "../../../particles/forces";
 import { defineNode } from "../../define";
 import { field, out } from "../../ports";
 

@@ -1,6 +1,6 @@
 import { isFilled } from "../../geometry/shape";
-import { BIRTHPLACES } from "../../simulate/birthplaces";
-import { ALWAYS, BIRTH_TIMES, birthsOf, USUAL } from "../../simulate/births";
+import { BIRTHPLACES } from "../../particles/birthplaces";
+import { ALWAYS, BIRTH_TIMES, birthsOf, USUAL } from "../../particles/births";
 import { defineNode } from "../define";
 import { angle, choice, field, integer, number, out, shape, text, toggle } from "../ports";
 

@@ -10,7 +10,7 @@ import {
   type VectorField,
 } from "../../../fields/expression";
 import { both, either, isLess, less, sum, timesEach } from "../../../fields/vector-fields";
-import { limiting, velocityField } from "../../../simulate/forces";
+import { limiting, velocityField } from "../../../particles/forces";
 import type { Parts } from "../../../values/parts";
 
 export interface Touching {

@@ -1,5 +1,5 @@
 import { constant } from "../../../fields/expression";
-import { dragging } from "../../../simulate/forces";
+import { dragging } from "../../../particles/forces";
 import { defineNode } from "../../define";
 import { field, out } from "../../ports";
 

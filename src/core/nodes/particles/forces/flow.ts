@@ -1,5 +1,5 @@
 import { timesEach } from "../../../fields/vector-fields";
-import { forceOf } from "../../../simulate/forces";
+import { forceOf } from "../../../particles/forces";
 import { defineNode } from "../../define";
 import { field, out } from "../../ports";
 

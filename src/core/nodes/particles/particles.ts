@@ -3,14 +3,14 @@ import { type Domain, makeColumn, withColumns } from "../../geometry/column";
 import { isFilled } from "../../geometry/shape";
 import { rangeOf } from "../../kernels/statistics";
 import { MOST_SITES } from "../../limits";
-import { emittingOf } from "../../simulate/births";
-import { forcesOf, terminalSpeed } from "../../simulate/forces";
-import { METHODS, NO_PARTICLES, type Particles, steppedParticles } from "../../simulate/particles";
+import { emittingOf } from "../../particles/births";
+import { forcesOf, terminalSpeed } from "../../particles/forces";
+import { METHODS, NO_PARTICLES, type Particles, steppedParticles } from "../../particles/particles";
 import type { Stepping } from "../../simulate/state";
 import type { Parts } from "../../values/parts";
 import { defineNode, type NodeContext, type Resolved } from "../define";
 import { births, choice, field, forces, integer, number, out } from "../ports";
-import { runUpInput, substepsInput } from "./step-inputs";
+import { runUpInput, substepsInput } from "../simulate/step-inputs";
 
 const INPUTS = {
   births: births({ about: "Emitters, as many as you like; a shape is one that is set as usual." }),

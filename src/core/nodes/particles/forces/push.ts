@@ -1,7 +1,7 @@
 import type { VectorField } from "../../../fields/expression";
 import { divide } from "../../../fields/expression";
 import { timesEach } from "../../../fields/vector-fields";
-import { forceOf } from "../../../simulate/forces";
+import { forceOf } from "../../../particles/forces";
 import { defineNode } from "../../define";
 import { field, out } from "../../ports";
 

@@ -9,7 +9,7 @@ import {
 } from "../../../fields/expression";
 import { freshKey } from "../../../fields/fresh-key";
 import { evenly, less, sum, timesEach } from "../../../fields/vector-fields";
-import { dragging } from "../../../simulate/forces";
+import { dragging } from "../../../particles/forces";
 import { CurveTable } from "../../../spatial/curve-table";
 import { defineNode } from "../../define";
 import { field, out, shape } from "../../ports";

@@ -1,4 +1,4 @@
-import { forceOf } from "../../../simulate/forces";
+import { forceOf } from "../../../particles/forces";
 import { defineNode } from "../../define";
 import { field, out } from "../../ports";
 

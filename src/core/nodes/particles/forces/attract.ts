@@ -15,7 +15,7 @@ import { freshKey } from "../../../fields/fresh-key";
 import { direction, evenly, less, timesEach } from "../../../fields/vector-fields";
 import { placesOf } from "../../../geometry/domains";
 import type { Shape } from "../../../geometry/shape";
-import { forceOf } from "../../../simulate/forces";
+import { forceOf } from "../../../particles/forces";
 import { CurveTable } from "../../../spatial/curve-table";
 import { PointGrid } from "../../../spatial/point-grid";
 import { SurfaceTable } from "../../../spatial/surface-table";

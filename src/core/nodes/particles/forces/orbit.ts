@@ -1,7 +1,7 @@
 import { constant, dotProduct, positionField, scaleBy } from "../../../fields/expression";
 import { crossed, evenly, less, timesEach } from "../../../fields/vector-fields";
 import { normalise } from "../../../maths/vector";
-import { dragging } from "../../../simulate/forces";
+import { dragging } from "../../../particles/forces";
 import { defineNode } from "../../define";
 import { field, out, vector } from "../../ports";
 

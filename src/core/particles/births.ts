@@ -14,7 +14,6 @@ import type { Shape } from "../geometry/shape";
 import { cosine, sine } from "../maths/exact";
 import { hash3, unit24 } from "../maths/random";
 import { normalise, type Vec3 } from "../maths/vector";
-import type { Setting } from "../nodes/ports";
 import type { Parts } from "../values/parts";
 import {
   type Birthplace,
@@ -97,7 +96,7 @@ export function birthsOf(emitting: Emitting): Parts {
     title: "Emitter",
     shapes: { shape },
     fields: { weight: [weight], life: [life], speed: [speed], velocity },
-    settings: settings as unknown as Readonly<Record<string, Setting>>,
+    settings,
   };
 }
 

@@ -2,7 +2,7 @@ import { constant, dotProduct, positionField, type VectorField } from "../../../
 import { direction, evenly, less, sum, timesEach } from "../../../fields/vector-fields";
 import type { Mesh } from "../../../geometry/mesh";
 import { pointNormals } from "../../../geometry/normals";
-import { limiting, velocityField } from "../../../simulate/forces";
+import { limiting, velocityField } from "../../../particles/forces";
 import { SurfaceTable } from "../../../spatial/surface-table";
 import { defineNode } from "../../define";
 import type { Carried } from "../../drive/found-attribute";

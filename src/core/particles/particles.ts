@@ -29,11 +29,11 @@ import { FIRST_ELEMENT, fixedAt, laneAt, ownAt } from "../kernels/job";
 import { engine } from "../kernels/kernels";
 import { type LaneOrNumber, Plan } from "../kernels/plan";
 import { exponential } from "../maths/exact";
+import type { State } from "../simulate/state";
 import type { Parts } from "../values/parts";
 import { bornIn, type Due, emittingOf, type Window } from "./births";
 import { flocking } from "./flock";
 import { anyReads, carriedBy, dependsOnPlace, forcesOf, HOME, limitsTogether, SECONDS, WAS } from "./forces";
-import type { State } from "./state";
 
 /** How a step is made. */
 export const METHODS = ["by itself", "even pushes exactly", "semi-implicit"] as const;
