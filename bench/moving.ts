@@ -138,9 +138,18 @@ const grains = (swirl: boolean): (() => void) => {
     {
       grid: ["grid-sites", { across: 100, deep: 100 }],
       swirl: ["swirl", { size: 3 }],
-      grains: ["particles", { rate: 25 * MILLION, life: 0, most: MILLION }],
+      births: ["emitter", { when: "once", count: MILLION, life: 0 }],
+      gravity: ["gravity"],
+      drag: ["drag"],
+      grains: ["particles", { most: MILLION }],
     },
-    ["grid.sites>grains.shape", ...(swirl ? ["swirl.flow>grains.push"] : [])],
+    [
+      "grid.sites>births.shape",
+      "births.births>grains.births",
+      "gravity.force>grains.forces",
+      "drag.force>grains.forces",
+      ...(swirl ? ["swirl.flow>grains.forces"] : []),
+    ],
   );
   const play = player(document, "grains");
   for (let frame = 0; frame < 3; frame++) play();

@@ -18,8 +18,9 @@ import { faceNormals, pointNormals } from "../geometry/normals";
 import { lanesOf, rotationsOf, type Shape } from "../geometry/shape";
 import { triangleCorners } from "../geometry/triangles";
 import { lengthOf } from "../maths/exact";
-import { IDENTITY, rotate } from "../maths/quaternion";
-import { type Vec3, Y_AXIS } from "../maths/vector";
+import { rotate } from "../maths/quaternion";
+import { hash3, unit24 } from "../maths/random";
+import { Y_AXIS } from "../maths/vector";
 import { Inside } from "../spatial/inside";
 
 export const BIRTHPLACES = [
@@ -34,19 +35,60 @@ export const BIRTHPLACES = [
 ] as const;
 export type Birthplace = (typeof BIRTHPLACES)[number];
 
-/** Up to three elements that a place is a mean of, and how much each counts. */
-export interface Mean {
-  readonly elements: readonly [number, number, number];
-  readonly shares: readonly [number, number, number];
-}
+/** Number `number` of the chances of an emitter, 0 to 1, by channel. */
+export const chanceOf = (seed: number, number: number, channel: number): number =>
+  unit24(hash3(seed, number, channel));
 
-/** One place to be born at. */
-export interface Spot {
-  readonly place: Vec3;
-  /** Which way it looks, of any length. */
-  readonly facing: Vec3;
-  /** The elements that it lies between; null within a mesh, where nothing is carried. */
-  readonly mean: Mean | null;
+type Three = readonly [number, number, number];
+
+/** Places to be born at: each the mean of up to three elements of the source, or free of them. */
+export class Spots {
+  readonly place: readonly Float32Array[];
+  /** Which way the source looks there, of any length. */
+  readonly facing: readonly Float32Array[];
+  private readonly elements: readonly Int32Array[];
+  private readonly shares: readonly Float32Array[];
+
+  constructor(readonly count: number) {
+    const lanes = () => [0, 1, 2].map(() => new Float32Array(count));
+    this.elements = [0, 1, 2].map(() => new Int32Array(count).fill(-1));
+    [this.shares, this.place, this.facing] = [lanes(), lanes(), lanes()];
+  }
+
+  /** Whether elements are known: within a mesh nothing is carried. */
+  isOfElements(i: number): boolean {
+    return this.elements[0][i] >= 0;
+  }
+
+  mean(lane: Lane, i: number): number {
+    const [a, b, c] = this.elements;
+    const [u, v, w] = this.shares;
+    return lane[a[i]] * u[i] + lane[b[i]] * v[i] + lane[c[i]] * w[i];
+  }
+
+  /** The element that counts most. */
+  nearest(i: number): number {
+    const [u, v, w] = this.shares;
+    return this.elements[u[i] >= v[i] && u[i] >= w[i] ? 0 : v[i] >= w[i] ? 1 : 2][i];
+  }
+
+  /** Spot i lies at the mean of three elements, and looks as they do. */
+  lie(
+    i: number,
+    elements: Three,
+    shares: Three,
+    lanes: readonly Lane[],
+    facings: readonly Lane[] | null,
+  ): void {
+    for (let k = 0; k < 3; k++) {
+      this.elements[k][i] = elements[k];
+      this.shares[k][i] = shares[k];
+    }
+    for (let a = 0; a < 3; a++) {
+      this.place[a][i] = this.mean(lanes[a], i);
+      if (facings) this.facing[a][i] = this.mean(facings[a], i);
+    }
+  }
 }
 
 /** A shape as something that things are born of. */
@@ -57,15 +99,15 @@ export interface Birthplaces {
   readonly domain: Domain;
   /** How much each to choose from counts, from what the domain's elements weigh. */
   weightsOf(weights: ArrayLike<number>): Float64Array;
-  /** @param chance numbers from 0 to 1 by channel */
-  spot(chosen: number, chance: (channel: number) => number): Spot;
+  /** Puts one of them at spot i, by the chances of a number. */
+  put(spots: Spots, i: number, chosen: number, seed: number, number: number): void;
 }
 
 const NOWHERE: Birthplaces = {
   count: 0,
   domain: { count: 0, columns: {} },
   weightsOf: () => new Float64Array(0),
-  spot: () => ({ place: [0, 0, 0], facing: [0, 1, 0], mean: null }),
+  put: () => {},
 };
 
 export function birthplacesOf(shape: Shape, from: Birthplace): Birthplaces {
@@ -102,19 +144,16 @@ function elements(domain: Domain, normals: readonly Lane[] | undefined): Birthpl
     count: domain.count,
     domain,
     weightsOf: (weights) => Float64Array.from(weights, (v) => Math.max(0, v)),
-    spot: (i) => ({
-      place: [lanes[0][i], lanes[1][i], lanes[2][i]],
-      facing: normals ? [normals[0][i], normals[1][i], normals[2][i]] : rotate(turn?.(i) ?? IDENTITY, Y_AXIS),
-      mean: { elements: [i, i, i], shares: [1, 0, 0] },
-    }),
+    put(spots, i, chosen) {
+      spots.lie(i, [chosen, chosen, chosen], ALONE, lanes, normals ?? null);
+      if (!turn) return;
+      const top = rotate(turn(chosen), Y_AXIS);
+      for (let a = 0; a < 3; a++) spots.facing[a][i] = top[a];
+    },
   };
 }
 
-const between = (mean: Mean, lanes: readonly Lane[], facings: readonly Lane[]): Spot => ({
-  place: placeAt(lanes, mean),
-  facing: placeAt(facings, mean),
-  mean,
-});
+const ALONE: Three = [1, 0, 0];
 
 function surface(mesh: Mesh, domain: Domain): Birthplaces {
   const points = triangleCorners(mesh).map((c) => mesh.cornerPoint[c]);
@@ -136,16 +175,12 @@ function surface(mesh: Mesh, domain: Domain): Birthplaces {
         const mean = [0, 1, 2].reduce((sum, k) => sum + Math.max(0, weights[points[3 * t + k]]), 0) / 3;
         return area(t) * mean;
       }),
-    spot(t, chance) {
+    put(spots, i, t, seed, number) {
       // Even over the triangle (G. Turk, "Generating random points in triangles", Graphics Gems, 1990).
-      const root = Math.sqrt(chance(5));
-      const third = root * chance(6);
-      const shares = [1 - root, root - third, third] as const;
-      return between(
-        { elements: [points[3 * t], points[3 * t + 1], points[3 * t + 2]], shares },
-        lanes,
-        normals,
-      );
+      const root = Math.sqrt(chanceOf(seed, number, 5));
+      const third = root * chanceOf(seed, number, 6);
+      const corners: Three = [points[3 * t], points[3 * t + 1], points[3 * t + 2]];
+      spots.lie(i, corners, [1 - root, root - third, third], lanes, normals);
     },
   };
 }
@@ -162,10 +197,10 @@ function along(domain: Domain, pieces: Int32Array, tangents: readonly Lane[]): B
         const way = lanes.map((lane) => lane[q] - lane[p]) as [number, number, number];
         return (lengthOf(...way) * (Math.max(0, weights[p]) + Math.max(0, weights[q]))) / 2;
       }),
-    spot(i, chance) {
-      const share = chance(5);
-      const ends = [pieces[2 * i], pieces[2 * i + 1], pieces[2 * i]] as const;
-      return between({ elements: ends, shares: [1 - share, share, 0] }, lanes, tangents);
+    put(spots, i, piece, seed, number) {
+      const share = chanceOf(seed, number, 5);
+      const ends: Three = [pieces[2 * piece], pieces[2 * piece + 1], pieces[2 * piece]];
+      spots.lie(i, ends, [1 - share, share, 0], lanes, tangents);
     },
   };
 }
@@ -182,53 +217,43 @@ function within(mesh: Mesh): Birthplaces {
     count: 1,
     domain: { count: 1, columns: { position: makeColumn("vector", makeLanes("vector", 1)) } },
     weightsOf: (weights) => Float64Array.of(Math.max(0, weights[0])),
-    spot(_chosen, chance) {
-      let place: Vec3 = [0, 0, 0];
+    put(spots, i, _chosen, seed, number) {
+      const place = [0, 0, 0];
       for (let k = 0; k < THROWS; k++) {
-        place = [0, 1, 2].map(
-          (a) => box.min[a] + (box.max[a] - box.min[a]) * chance(16 + 3 * k + a),
-        ) as unknown as Vec3;
+        for (let a = 0; a < 3; a++)
+          place[a] = box.min[a] + (box.max[a] - box.min[a]) * chanceOf(seed, number, 16 + 3 * k + a);
         if (isWithin(inside, place)) break;
       }
-      return { place, facing: Y_AXIS, mean: null };
+      for (let a = 0; a < 3; a++) spots.place[a][i] = place[a];
+      spots.facing[1][i] = 1;
     },
   };
 }
 
-function isWithin(inside: Inside, [x, y, z]: Vec3): boolean {
+function isWithin(inside: Inside, [x, y, z]: readonly number[]): boolean {
   const { count, x: at, turns } = inside.crossings(y, z);
   let depth = 0;
   for (let i = 0; i < count && at[i] < x; i++) depth += turns[i];
   return depth > 0;
 }
 
-/** The place of a mean, of lanes that may be those of another frame. */
-export const placeAt = (lanes: readonly Lane[], mean: Mean): Vec3 => [
-  meanOf(lanes[0], mean),
-  meanOf(lanes[1], mean),
-  meanOf(lanes[2], mean),
-];
-
-const meanOf = (lane: Lane, { elements: [a, b, c], shares: [u, v, w] }: Mean): number =>
-  lane[a] * u + lane[b] * v + lane[c] * w;
-
 /** What stays with the source: what a particle has of its own, and what only places have. */
 const NOT_CARRIED = new Set(["position", "id", "normal", "velocity", "age", "life", "source", "uv"]);
 
 /** What the source carries at those spots. Whole numbers and turns are those of the element that counts most. */
-export function carriedAt({ columns }: Domain, spots: readonly Spot[]): Columns {
+export function carriedAt({ columns }: Domain, spots: Spots): Columns {
   const made: Record<string, Column> = {};
   // Colours may be those of faces or corners, which are not listed.
   for (const name of new Set([...Object.keys(columns), ...(columns.color ? ["color"] : [])])) {
     if (NOT_CARRIED.has(name)) continue;
     const { kind, lanes } = columns[name];
-    const out = makeLanes(kind, spots.length);
+    const out = makeLanes(kind, spots.count);
     const isMixed = kind !== "integer" && kind !== "rotation";
-    for (const [i, { mean }] of spots.entries()) {
-      if (!mean) continue;
-      const most = mean.elements[mean.shares.indexOf(Math.max(...mean.shares))];
-      for (let l = 0; l < LANES[kind]; l++) out[l][i] = isMixed ? meanOf(lanes[l], mean) : lanes[l][most];
-    }
+    for (let l = 0; l < LANES[kind]; l++)
+      for (let i = 0; i < spots.count; i++) {
+        tick(0.5);
+        if (spots.isOfElements(i)) out[l][i] = isMixed ? spots.mean(lanes[l], i) : lanes[l][spots.nearest(i)];
+      }
     made[name] = makeColumn(kind, out);
   }
   return made;

@@ -12,17 +12,17 @@ import {
 } from "../geometry/column";
 import type { Shape } from "../geometry/shape";
 import { cosine, sine } from "../maths/exact";
-import { hash3, unit24 } from "../maths/random";
-import { normalise, type Vec3 } from "../maths/vector";
+import { hash3 } from "../maths/random";
+import type { Vec3 } from "../maths/vector";
 import type { Parts } from "../values/parts";
 import {
   type Birthplace,
   type Birthplaces,
   birthplacesOf,
   carriedAt,
+  chanceOf,
   isAlike,
-  placeAt,
-  type Spot,
+  Spots,
 } from "./birthplaces";
 
 export const BIRTH_TIMES = ["at a rate", "in bursts", "at frames", "once", "where a field rises"] as const;
@@ -148,10 +148,10 @@ export interface Born extends Due {
   readonly domain: Domain | null;
 }
 
-/** One birth that is due: how long before the window's end, and of which element where that is settled. */
-interface Birth {
-  readonly ago: number;
-  readonly of: number;
+/** Births that are due: how long before the window's end each, and of which element where that is settled, else −1. */
+interface List {
+  readonly ago: Float64Array;
+  readonly of: Int32Array;
 }
 
 /**
@@ -183,23 +183,26 @@ export function bornIn(
   const weights = weightsOf(emitting, places);
   const list = birthsDue(emitting, window, due, places, risen(read, weighed));
   const next = list.due;
-  const births = list.births.slice(0, Math.max(0, room));
-  if (births.length === 0) return { ...none, due: next };
-  const seed = hash3(window.seed, emitting.seed, 0);
+  const count = Math.min(list.ago.length, Math.max(0, room));
   const choose = chooser(emitting, places, weights);
-  const spots: Spot[] = [];
-  const chances: ((channel: number) => number)[] = [];
-  for (const [i, { of }] of births.entries()) {
+  if (count === 0 || (list.of[0] < 0 && choose(0, 0) < 0)) return { ...none, due: next };
+  const seed = hash3(window.seed, emitting.seed, 0);
+  const spots = new Spots(count);
+  for (let i = 0; i < count; i++) {
     tick(8);
     const number = born + i;
-    const chance = (channel: number) => unit24(hash3(seed, number, channel));
-    const chosen = of >= 0 ? of : choose(number, chance(0));
-    if (chosen < 0) return { ...none, due: next };
-    spots.push(places.spot(chosen, chance));
-    chances.push(chance);
+    const chosen = list.of[i] >= 0 ? list.of[i] : choose(number, chanceOf(seed, number, 0));
+    places.put(spots, i, chosen, seed, number);
   }
-  const domain = newborn(emitting, window, births, spots, chances, places, before, firstId);
-  return { domain, due: next, born: born + births.length, ...remembered };
+  const domain = newborn(
+    emitting,
+    window,
+    { ago: list.ago, spots, seed, first: born },
+    places,
+    before,
+    firstId,
+  );
+  return { domain, due: next, born: born + count, ...remembered };
 }
 
 const placesOf = ({ shape, from }: Emitting, dead: Domain | null): Birthplaces =>
@@ -246,30 +249,38 @@ function chooser(
   };
 }
 
+const NONE: List = { ago: new Float64Array(0), of: new Int32Array(0) };
+
+/** As many at one moment, of elements from the first on where each has its own. */
+const atOnce = (count: number, ago: number, of: (i: number) => number): List => ({
+  ago: new Float64Array(count).fill(ago),
+  of: Int32Array.from({ length: count }, (_, i) => of(i)),
+});
+
+const joined = (lists: readonly List[]): List =>
+  lists.length < 2
+    ? (lists[0] ?? NONE)
+    : {
+        ago: Float64Array.from(lists.flatMap(({ ago }) => [...ago])),
+        of: Int32Array.from(lists.flatMap(({ of }) => [...of])),
+      };
+
 function birthsDue(
   emitting: Emitting,
   { until, span, scale, fps, first }: Window,
   due: number,
   places: Birthplaces,
   rising: readonly number[],
-): { readonly births: readonly Birth[]; readonly due: number } {
-  const { when, each, rate, count, every, frames, between } = emitting;
+): List & { readonly due: number } {
+  const { when, each, rate, every, frames, between } = emitting;
+  const count = Math.max(0, Math.round(emitting.count));
+  if (emitting.from === "what dies")
+    return { ...atOnce(places.count * count, 0, (i) => i % places.count), due };
   const elements = places.domain.count;
   const times = each ? elements : 1;
-  const some = (many: number, ago: number): Birth[] =>
-    Array.from({ length: Math.max(0, Math.round(many)) * times }, (_, i) => ({
-      ago,
-      of: each && times === places.count ? i % times : -1,
-    }));
-  if (emitting.from === "what dies")
-    return {
-      births: Array.from({ length: places.count * Math.max(0, Math.round(count)) }, (_, i) => ({
-        ago: 0,
-        of: i % places.count,
-      })),
-      due,
-    };
-  /** Whether a moment lies in the window. */
+  const some = (ago: number): List =>
+    atOnce(count * times, ago, (i) => (each && elements === places.count ? i % elements : -1));
+  /** How long before the window's end a moment lies; null outside of it. */
   const ago = (moment: number): number | null => {
     const past = until - moment;
     if (first) return Math.abs(past) < SLACK ? 0 : null;
@@ -278,45 +289,37 @@ function birthsDue(
   const opened = between[0] > ALWAYS[0] ? between[0] / fps : 0;
   switch (when) {
     case "at a rate": {
-      if (first) return { births: [], due };
+      if (first) return { ...NONE, due };
       const next = due + Math.max(0, rate) * times * span * scale;
       const whole = Math.floor(next + SLACK) - Math.floor(due + SLACK);
-      const births = Array.from({ length: whole }, (_, i) => {
+      const passed = Float64Array.from({ length: whole }, (_, i) => {
         const number = Math.floor(due + SLACK) + i + 1;
-        return { ago: Math.min(span, Math.max(0, ((next - number) / (next - due)) * span)), of: -1 };
+        return Math.min(span, Math.max(0, ((next - number) / (next - due)) * span));
       });
-      return { births, due: next };
+      return { ago: passed, of: new Int32Array(whole).fill(-1), due: next };
     }
     case "in bursts": {
       const step = Math.max(1 / 1000, every);
       const last = Math.floor((until - opened) / step + SLACK);
-      const births: Birth[] = [];
+      const bursts: List[] = [];
       for (let k = Math.max(0, Math.ceil((until - span - opened) / step - SLACK)); k <= last; k++) {
         const past = ago(opened + k * step);
-        if (past !== null) births.push(...some(count, past));
+        if (past !== null) bursts.push(some(past));
       }
-      return { births, due };
+      return { ...joined(bursts), due };
     }
-    case "at frames":
-      return {
-        births: frames.flatMap((frame) => {
-          const past = ago(frame / fps);
-          return past === null ? [] : some(count, past);
-        }),
-        due,
-      };
+    case "at frames": {
+      const moments = frames.map((frame) => ago(frame / fps)).filter((past) => past !== null);
+      return { ...joined(moments.map(some)), due };
+    }
     case "once": {
       // A beginning that lies before the first frame has come with that.
       const past = first && until >= opened - SLACK ? 0 : ago(opened);
-      return { births: due > 0 || past === null ? [] : some(count, past), due: past === null ? due : 1 };
+      if (past === null) return { ...NONE, due };
+      return { ...(due > 0 ? NONE : some(past)), due: 1 };
     }
     default:
-      return {
-        births: rising.flatMap((of) =>
-          Array.from({ length: Math.max(0, Math.round(count)) }, () => ({ ago: 0, of })),
-        ),
-        due,
-      };
+      return { ...atOnce(rising.length * count, 0, (i) => rising[i % rising.length]), due };
   }
 }
 
@@ -326,35 +329,42 @@ const risen = (now: Float32Array | undefined, before: Float32Array | undefined):
     ? Array.from(now.keys()).filter((i) => now[i] > 0.5 && before[i] <= 0.5)
     : [];
 
+interface Placed {
+  readonly ago: Float64Array;
+  readonly spots: Spots;
+  /** Of their chances, and the number of the first of them. */
+  readonly seed: number;
+  readonly first: number;
+}
+
 function newborn(
   emitting: Emitting,
-  window: Window,
-  births: readonly Birth[],
-  spots: readonly Spot[],
-  chances: readonly ((channel: number) => number)[],
+  { span }: Window,
+  { ago, spots, seed, first }: Placed,
   places: Birthplaces,
   before: Shape | undefined,
   firstId: number,
 ): Domain {
-  const count = births.length;
+  const { count } = spots;
   const then = before && isAlike(before, emitting.shape) ? birthplacesOf(before, emitting.from) : null;
   const lanesThen = then && then.count === places.count ? then.domain.columns.position.lanes : null;
-  const [position, velocity, normal] = [0, 1, 2].map(() => makeLanes("vector", count));
+  const [position, velocity, normal, moved] = [0, 1, 2, 3].map(() => makeLanes("vector", count));
   const [age, life] = [makeFloats(count), makeFloats(count)];
   const id = makeIntegers(count);
-  const moved = makeLanes("vector", count);
   for (let i = 0; i < count; i++) {
     tick(8);
-    const { place, facing, mean } = spots[i];
-    const was = mean && lanesThen ? placeAt(lanesThen, mean) : place;
-    const back = window.span > 0 ? births[i].ago / window.span : 0;
-    const way = normalise(facing);
+    const back = span > 0 ? ago[i] / span : 0;
+    const isMoved = lanesThen !== null && spots.isOfElements(i);
+    const [x, y, z] = [spots.facing[0][i], spots.facing[1][i], spots.facing[2][i]];
+    const size = Math.sqrt(x * x + y * y + z * z) || 1;
     for (let a = 0; a < 3; a++) {
-      position[a][i] = place[a] + (was[a] - place[a]) * back;
-      moved[a][i] = window.span > 0 ? (place[a] - was[a]) / window.span : 0;
-      normal[a][i] = way[a];
+      const place = spots.place[a][i];
+      const was = isMoved ? spots.mean(lanesThen[a], i) : place;
+      position[a][i] = place + (was - place) * back;
+      moved[a][i] = span > 0 ? (place - was) / span : 0;
+      normal[a][i] = spots.facing[a][i] / size;
     }
-    age[i] = births[i].ago;
+    age[i] = ago[i];
     id[i] = firstId + i;
   }
   const parent = emitting.from === "what dies" ? places.domain.columns.velocity?.lanes : undefined;
@@ -367,11 +377,11 @@ function newborn(
   const fields = [emitting.life, emitting.speed, ...emitting.velocity];
   const [lives, speeds, ...own] = runValues(fields, { count, columns }, { onlyFinite: true }).lanes;
   for (let i = 0; i < count; i++) {
-    const chance = chances[i];
+    const chance = (channel: number) => chanceOf(seed, first + i, channel);
     const speed = speeds[i] * (1 + emitting.speedSpread * (2 * chance(1) - 1));
     const way = turned([normal[0][i], normal[1][i], normal[2][i]], emitting.spread, chance(2), chance(3));
     for (let a = 0; a < 3; a++) {
-      const from = parent ? parent[a][spots[i].mean?.elements[0] ?? 0] : moved[a][i];
+      const from = parent ? parent[a][spots.nearest(i)] : moved[a][i];
       velocity[a][i] = speed * way[a] + own[a][i] + emitting.inherit * from;
     }
     life[i] = lives[i] > 0 ? lives[i] * (1 + emitting.lifeSpread * (2 * chance(4) - 1)) : FOR_EVER;

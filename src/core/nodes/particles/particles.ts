@@ -1,10 +1,10 @@
-import { plainNumber } from "../../fields/expression";
-import { type Domain, makeColumn, withColumns } from "../../geometry/column";
+import { apply, column, constant, divide, plainNumber, zip } from "../../fields/expression";
+import { type Domain, type Lane, makeColumn, withColumns } from "../../geometry/column";
 import { isFilled } from "../../geometry/shape";
 import { rangeOf } from "../../kernels/statistics";
 import { MOST_SITES } from "../../limits";
 import { emittingOf } from "../../particles/births";
-import { forcesOf, terminalSpeed } from "../../particles/forces";
+import { forcesOf, terminalSpeed, velocityField } from "../../particles/forces";
 import { METHODS, NO_PARTICLES, type Particles, steppedParticles } from "../../particles/particles";
 import type { Stepping } from "../../simulate/state";
 import type { Parts } from "../../values/parts";
@@ -113,15 +113,14 @@ function expected(births: readonly Parts[]): number {
 
 /** With how far each is through its life, and with what flows carry it added to its speed. */
 function shown(particles: Domain, { forces }: Inputs, context: NodeContext): Domain {
-  const { age, life } = particles.columns;
-  const aged = age.lanes[0].map((a, i) => Math.min(1, a / life.lanes[0][i])) as Float32Array;
+  const aged = apply("minimum", [divide(column("age", 0), column("life", 0)), constant(1)]);
   const { flow } = forcesOf(forces);
-  const columns = { aged: makeColumn("number", [aged]) };
-  if (!flow) return withColumns(particles, columns);
-  const lanes = context.run(flow, particles);
-  const own = particles.columns.velocity.lanes;
-  const velocity = lanes.map((lane, a) => lane.map((v, i) => v + own[a][i]) as Float32Array);
-  return withColumns(particles, { ...columns, velocity: makeColumn("vector", velocity) });
+  const own = velocityField();
+  const [share, ...speeds] = context.run([aged, ...(flow ? zip("add", flow, own) : [])], particles);
+  return withColumns(particles, {
+    aged: makeColumn("number", [share]),
+    ...(flow ? { velocity: makeColumn("vector", speeds) } : {}),
+  });
 }
 
 /** Units from the origin beyond which something has gone wrong. */
@@ -141,13 +140,8 @@ function tell({ births, forces, most, substeps }: Inputs, particles: Domain, con
   if (terminal !== null)
     context.note(`Push and drag are even at ${round(terminal)} units a second: that is where they end up.`);
   if (particles.count === 0) return;
-  let fastest = 0;
-  for (const lane of particles.columns.velocity.lanes) {
-    const range = rangeOf(lane as Float32Array);
-    if (range) fastest = Math.max(fastest, -range.min, range.max);
-  }
-  const ranges = particles.columns.position.lanes.map((lane) => rangeOf(lane as Float32Array));
-  const furthest = Math.max(...ranges.map((range) => (range ? Math.max(-range.min, range.max) : 0)));
+  const fastest = greatest(particles.columns.velocity.lanes);
+  const furthest = greatest(particles.columns.position.lanes);
   if (furthest > FAR)
     context.warn(
       `They fly apart, up to ${round(furthest)} units away: forces change too much from step to step.`,
@@ -165,5 +159,17 @@ function tell({ births, forces, most, substeps }: Inputs, particles: Domain, con
       `The fastest goes ${round(fastest / context.time.framesPerSecond / substeps)} units a step.`,
     );
 }
+
+/** Particles whose numbers are looked at for what is said of them. */
+const LOOKED_AT = 100_000;
+
+/** The greatest of the numbers, without sign. */
+const greatest = (lanes: readonly Lane[]): number =>
+  Math.max(
+    ...lanes.map((lane) => {
+      const range = rangeOf(lane.subarray(0, LOOKED_AT) as Float32Array);
+      return range ? Math.max(-range.min, range.max) : 0;
+    }),
+  );
 
 const round = (value: number): string => String(Number(value.toPrecision(2)));

@@ -74,12 +74,26 @@ const SETTINGS: Readonly<Record<string, Record<string, Setting>>> = {
   orient: { by: "away from a place", axis: "z" },
   "blend-poses": { amount: 0.5 },
   "carry-across": { attribute: "uv", from: "corners", to: "faces" },
-  particles: { rate: 90, speed: 1.2, runUp: 60 },
+  emitter: { rate: 90, speed: 1.2, life: 2 },
+  particles: { runUp: 60 },
+  gravity: { pull: [0, -2, 0] },
+  wind: { velocity: [2, 0, 0] },
+  "swirl-force": { strength: 6, size: 1 },
+  attract: { place: [0, 2, 0], strength: 4 },
+  orbit: { rate: 120 },
+  flow: { along: [0, 1.2, 0] },
+  collide: { place: [0, -1.2, 0], touch: "it sticks" },
+  "speed-limit": { most: 0.4 },
+  "end-where": { by: "outside of a box", size: [3, 2.4, 3] },
 };
 /** Example shapes that stand for what arrives, by the type of the node. */
 const ARRIVES: Readonly<Record<string, string>> = {
   "shape-sites": "ball.shape",
-  particles: "ball.shape",
+  emitter: "ball.shape",
+  "keep-on-surface": "ball.shape",
+  "follow-path": "coil.shape",
+  "wrap-around": "sheet.shape",
+  "lay-uvs-flat": "ball.shape",
   "carry-across": "ball.shape",
   "scatter-sites": "ball.shape",
   transform: "box.shape",
@@ -172,6 +186,8 @@ const EXAMPLES: Readonly<Record<string, { type: string; set?: Record<string, Set
   inside: { type: "scatter-sites", set: { where: "inside", count: 9 } },
   cage: { type: "grid-sites", set: { across: 3, up: 3, deep: 3, spacing: [0.4, 0.8, 0.4] } },
   bulged: { type: "twist", set: { angle: 140 } },
+  births: { type: "emitter", set: { rate: 70, life: 2, speed: 0.9 } },
+  crumb: { type: "box", set: { size: [0.14, 0.14, 0.14] } },
 };
 /** Inputs that something else arrives at than at the others of their node. */
 const OWN: Readonly<Record<string, string>> = {
@@ -192,6 +208,8 @@ const OWN: Readonly<Record<string, string>> = {
   "shrink-onto.onto": "ball.shape",
   "solid-boolean.other": "side.shape",
   "distance-along-surface.sites": "few.clones",
+  "particles.births": "births.births",
+  "wrap-around.onto": "ball.shape",
 };
 const LINKS = [
   "lattice.sites>hills.shape",
@@ -204,6 +222,7 @@ const LINKS = [
   "high.shape>both.shapes",
   "part.value>taper.value",
   "star.shape>beside.shape",
+  "ball.shape>births.shape",
   "pair.sites>few.sites",
   "box.shape>few.shapes",
   "clones.clones>hung.shape",
@@ -219,6 +238,9 @@ const SHOWN: typeof EXAMPLES = {
   moved: { type: "move" },
   turned: { type: "rotate" },
   coloured: { type: "tint" },
+  moving: { type: "particles", set: { runUp: 60 } },
+  born: { type: "particles", set: { runUp: 60 } },
+  crumbs: { type: "clone-onto-sites" },
   stage: { type: "stage" },
 };
 
@@ -253,6 +275,12 @@ export function exampleOf(node: AnyNode): PieceDocument {
   };
 }
 
+const asCrumbs = (sites: string): string[] => [
+  `${sites}>crumbs.sites`,
+  "crumb.shape>crumbs.shapes",
+  "crumbs.clones>stage.shape",
+];
+
 /** How what a node gives gets onto the Stage: sites get boxes, fields drive the clones. */
 function shownBy(node: AnyNode): string[] {
   if (node.type === "stage") return [];
@@ -260,9 +288,14 @@ function shownBy(node: AnyNode): string[] {
   const out = `${IT}.${port}`;
   switch (kind) {
     case "shape":
+      if (node.type === "particles") return asCrumbs(out);
       return node.family === "layout" && node.type !== "repeat"
         ? [`${out}>boxes.sites`, "box.shape>boxes.shapes", "boxes.clones>stage.shape"]
         : [`${out}>stage.shape`];
+    case "births":
+      return [`${out}>born.births`, ...asCrumbs("born.sites")];
+    case "forces":
+      return ["births.births>moving.births", `${out}>moving.forces`, ...asCrumbs("moving.sites")];
     case "color":
       return ["clones.clones>coloured.shape", `${out}>coloured.color`, "coloured.shape>stage.shape"];
     case "rotation":

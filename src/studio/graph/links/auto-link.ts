@@ -124,6 +124,9 @@ function natureOf(document: PieceDocument, node: string): Nature {
 const suits = (input: string, nature: Nature): boolean =>
   input === "sites" ? nature === "sites" : input === "shapes" ? nature === "seen" : true;
 
+/** Kinds of which an input takes as many as there are. */
+const HANDED_ON: ReadonlySet<PortKind> = new Set(["births", "forces"]);
+
 /** Not linked, not keyed, shown with the values that the node has, and not reading something of its own accord. */
 function freeInputs(document: PieceDocument, node: string): [string, AnyInput][] {
   const found = indexGraph(document.graph).nodes.get(node);
@@ -131,7 +134,9 @@ function freeInputs(document: PieceDocument, node: string): [string, AnyInput][]
   return Object.entries(inputs).filter(([name, { implicit, shownWhen }]) => {
     const shown =
       !shownWhen || shownWhen.is.includes(found?.set[shownWhen.input] ?? inputs[shownWhen.input].default);
-    return shown && implicit === undefined && !found?.keys?.[name] && !linkInto(document, node, name);
+    const isOpen =
+      !found?.keys?.[name] && (HANDED_ON.has(inputs[name].kind) || !linkInto(document, node, name));
+    return shown && implicit === undefined && isOpen;
   });
 }
 
@@ -150,7 +155,9 @@ function bestLink(document: PieceDocument, from: string, into: string, shapesOnl
     const fits = free.filter(([name, input]) =>
       kind === "shape"
         ? main.includes(name) && suits(name, nature)
-        : !shapesOnly && input.perElement && keepsMeaning(kind, input.kind),
+        : HANDED_ON.has(kind)
+          ? input.kind === kind
+          : !shapesOnly && input.perElement && keepsMeaning(kind, input.kind),
     );
     const [name] = fits.find(([, input]) => input.kind === kind) ?? fits[0] ?? [];
     if (name) return { from: joinAddress(from, port), to: joinAddress(into, name) };
