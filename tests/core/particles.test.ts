@@ -175,7 +175,7 @@ describe("births", () => {
     const waking = leaving({
       emit: { when: "where a field rises", count: 3 },
       nodes: {
-        row: { type: "row-sites", set: { count: 8, spacing: 1, middle: false } },
+        row: { type: "row-sites", set: { count: 8, from: [0, 0, 0], to: [7, 0, 0] } },
         clock: { type: "clock" },
         place: { type: "position" },
         past: { type: "compare", set: { is: "greater than" } },
@@ -452,7 +452,7 @@ describe("with each other", () => {
     expect(pulled({ to: "curves" }, { goal: line }, ["goal.shape>force0.shape"])[1]).toBeCloseTo(2, 1);
     const two: NodeSpec = {
       type: "row-sites",
-      set: { count: 2, spacing: 3, direction: [0, 1, 0], middle: false },
+      set: { count: 2, from: [0, 0, 0], to: [0, 3, 0] },
     };
     expect(
       Math.abs(pulled({ to: "sites or points" }, { goal: two }, ["goal.sites>force0.shape"])[1]),

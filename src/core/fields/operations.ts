@@ -345,6 +345,31 @@ export const OPERATIONS = {
     },
   },
 
+  /**
+   * A unit direction mixed of those that the k nearest points of a grid have, and how far the nearest is; data: grid (its address), k,
+   * vectors (three lanes in the memory).
+   */
+  blendNearest: {
+    inputs: 4,
+    outputs: 4,
+    calls([x, y, z, self], outputs, data, room) {
+      const k = data?.k as number;
+      const [distances, numbers] = [room.spare(k), room.spare(k)];
+      const grid = fixedAt(data?.grid as number);
+      const vectors = ((data as StepData).vectors as readonly Lane[]).map((lane) =>
+        fixedAt(addressOf(lane) as number),
+      );
+      return [
+        {
+          kernel: "gridNearest",
+          operands: [distances, numbers, x, y, z, self, grid],
+          numbers: [k, 0, Number.POSITIVE_INFINITY],
+        },
+        { kernel: "gridBlend", operands: [...outputs, distances, numbers, ...vectors], numbers: [k] },
+      ];
+    },
+  },
+
   ...ASKING,
 
   /** Quaternion from Euler angles in radians, matrix Rx·Ry·Rz. */

@@ -44,6 +44,7 @@ import { nearest } from "./drive/nearest";
 import { nearestOnPath } from "./drive/nearest-on-path";
 import { neighbours } from "./drive/neighbours";
 import { noise } from "./drive/noise";
+import { outlineFlow } from "./drive/outline-flow";
 import { pathSample } from "./drive/path-sample";
 import { pictureSample } from "./drive/picture-sample";
 import { position } from "./drive/position";
@@ -106,6 +107,7 @@ import { mirror } from "./form/mirror";
 import { loft } from "./form/surfaces/loft";
 import { patch } from "./form/surfaces/patch";
 import { revolve } from "./form/surfaces/revolve";
+import { ribbon } from "./form/surfaces/ribbon";
 import { skinSites } from "./form/surfaces/skin-sites";
 import { sweepProfile } from "./form/surfaces/sweep-profile";
 import { tube } from "./form/surfaces/tube";
@@ -155,6 +157,8 @@ import { springHome } from "./particles/forces/spring-home";
 import { swirlForce } from "./particles/forces/swirl-force";
 import { wind } from "./particles/forces/wind";
 import { particles } from "./particles/particles";
+import { steadyLinks } from "./particles/steady-links";
+import { trails } from "./particles/trails";
 import { stage } from "./route/stage";
 import { closeLoop } from "./simulate/close-loop";
 import { holdFrame } from "./simulate/hold-frame";
@@ -199,6 +203,7 @@ const NODES: readonly AnyNode[] = [
   random,
   noise,
   swirl,
+  outlineFlow,
   cells,
   nearest,
   neighbours,
@@ -263,6 +268,8 @@ const NODES: readonly AnyNode[] = [
   keepOnSurface,
   speedLimit,
   endWhere,
+  trails,
+  steadyLinks,
   lag,
   spring,
   springValue,
@@ -273,6 +280,7 @@ const NODES: readonly AnyNode[] = [
   mirror,
   linkNearby,
   tube,
+  ribbon,
   sweepProfile,
   loft,
   revolve,

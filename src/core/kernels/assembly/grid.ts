@@ -266,6 +266,36 @@ export function gridPick(
 }
 
 /**
+ * Of the k nearest that were found, vectors of theirs mixed by one over the square of their distance, and how far the nearest is.
+ * @param ax ay az whole lanes of the vectors
+ */
+export function gridBlend(
+  n: i32, distance: usize, ox: usize, oy: usize, oz: usize,
+  distances: usize, numbers: usize, ax: usize, ay: usize, az: usize, k: i32,
+): void {
+  for (let i = 0; i < n; i++) {
+    const at = (<usize>i) << 2;
+    let sx: f32 = 0, sy: f32 = 0, sz: f32 = 0;
+    for (let m = 0; m < k; m++) {
+      const j = (<usize>(i * k + m)) << 2;
+      const number = load<i32>(numbers + j);
+      if (number < 0) break;
+      const weight: f32 = 1 / max<f32>(load<f32>(distances + j), 1e-12);
+      const to = (<usize>number) << 2;
+      sx += load<f32>(ax + to) * weight;
+      sy += load<f32>(ay + to) * weight;
+      sz += load<f32>(az + to) * weight;
+    }
+    const size = Mathf.sqrt(sx * sx + sy * sy + sz * sz);
+    const by: f32 = size > 0 ? 1 / size : 0;
+    store<f32>(distance + at, Mathf.sqrt(load<f32>(distances + ((<usize>(i * k)) << 2))));
+    store<f32>(ox + at, sx * by);
+    store<f32>(oy + at, sy * by);
+    store<f32>(oz + at, sz * by);
+  }
+}
+
+/**
  * Points no further than √`most`: how many of every place when `list` is 0, else their numbers, ascending by cell, from
  * where `starts` says in `list`.
  */

@@ -84,6 +84,9 @@ const SETTINGS: Readonly<Record<string, Record<string, Setting>>> = {
   flow: { along: [0, 1.2, 0] },
   collide: { place: [0, -1.2, 0], touch: "it sticks" },
   "speed-limit": { most: 0.4 },
+  trails: { length: 30, runUp: 60 },
+  "steady-links": { reach: 0.5, runUp: 60 },
+  ribbon: { width: 0.4 },
   "end-where": { by: "outside of a box", size: [3, 2.4, 3] },
 };
 /** Example shapes that stand for what arrives, by the type of the node. */
@@ -94,6 +97,8 @@ const ARRIVES: Readonly<Record<string, string>> = {
   "follow-path": "coil.shape",
   "wrap-around": "sheet.shape",
   "lay-uvs-flat": "ball.shape",
+  ribbon: "coil.shape",
+  "outline-flow": "star.shape",
   "carry-across": "ball.shape",
   "scatter-sites": "ball.shape",
   transform: "box.shape",
@@ -187,6 +192,8 @@ const EXAMPLES: Readonly<Record<string, { type: string; set?: Record<string, Set
   cage: { type: "grid-sites", set: { across: 3, up: 3, deep: 3, spacing: [0.4, 0.8, 0.4] } },
   bulged: { type: "twist", set: { angle: 140 } },
   births: { type: "emitter", set: { rate: 70, life: 2, speed: 0.9 } },
+  stir: { type: "swirl-force", set: { strength: 5, size: 1 } },
+  streaming: { type: "particles", set: { runUp: 60 } },
   crumb: { type: "box", set: { size: [0.14, 0.14, 0.14] } },
 };
 /** Inputs that something else arrives at than at the others of their node. */
@@ -209,6 +216,8 @@ const OWN: Readonly<Record<string, string>> = {
   "solid-boolean.other": "side.shape",
   "distance-along-surface.sites": "few.clones",
   "particles.births": "births.births",
+  "trails.shape": "streaming.sites",
+  "steady-links.shape": "streaming.sites",
   "wrap-around.onto": "ball.shape",
 };
 const LINKS = [
@@ -223,6 +232,8 @@ const LINKS = [
   "part.value>taper.value",
   "star.shape>beside.shape",
   "ball.shape>births.shape",
+  "births.births>streaming.births",
+  "stir.force>streaming.forces",
   "pair.sites>few.sites",
   "box.shape>few.shapes",
   "clones.clones>hung.shape",

@@ -1,0 +1,187 @@
+/** Trails, ribbons, links that hold, and flows along outlines. */
+import { Evaluator } from "../../src/core/evaluate/evaluator";
+import { meshArea } from "../../src/core/geometry/measure";
+import type { Shape } from "../../src/core/geometry/shape";
+import { validateShape } from "../../src/core/geometry/validate";
+import type { Setting } from "../../src/core/nodes/ports";
+import { formed, meshIn, through } from "../formed";
+import { graphOf, type NodeSpec, outputsOf, reportOf } from "../run-node";
+
+type Set = Record<string, Setting>;
+
+const GRAINS: Record<string, NodeSpec> = {
+  ball: { type: "sphere", set: { radius: 0.5 } },
+  births: { type: "emitter", set: { rate: 200, life: 1, lifeSpread: 0.4, speed: 1 } },
+  eddies: { type: "swirl-force", set: { strength: 4 } },
+  grains: { type: "particles" },
+};
+const LINKS = [
+  "ball.shape>births.shape",
+  "births.births>grains.births",
+  "eddies.force>grains.forces",
+  "grains.sites>it.shape",
+];
+const shapeAt = (
+  document: ReturnType<typeof graphOf>,
+  node: string,
+  frame: number,
+  evaluator: Evaluator,
+): Shape => {
+  const { outputs, report } = evaluator.evaluate(document, frame, { target: node });
+  if (!outputs) throw new Error(JSON.stringify(report.nodes[node]?.problems));
+  const shape = Object.values(outputs)[0] as Shape;
+  expect(validateShape(shape)).toEqual([]);
+  return shape;
+};
+
+describe("trails", () => {
+  const document = (set: Set) => graphOf({ ...GRAINS, it: { type: "trails", set } }, LINKS);
+
+  it("go through where each particle was at those frames, joined by ids, whatever way one got there", () => {
+    const piece = document({ length: 8, every: 2 });
+    const evaluator = new Evaluator();
+    const places = new Map<string, number[]>();
+    for (let frame = 30; frame <= 41; frame++) {
+      const { sites } = shapeAt(piece, "grains", frame, evaluator);
+      const { lanes } = sites?.columns.position ?? { lanes: [] };
+      for (let i = 0; i < (sites?.count ?? 0); i++)
+        places.set(
+          `${sites?.columns.id.lanes[0][i]} ${frame}`,
+          lanes.map((lane) => lane[i]),
+        );
+    }
+    const { curves } = shapeAt(piece, "it", 41, new Evaluator());
+    if (!curves) throw new Error("There are no trails.");
+    const ids = curves.curves.columns.id.lanes[0];
+    const { lanes } = curves.points.columns.position;
+    const aged = curves.points.columns.aged.lanes[0];
+    for (let k = 0; k < curves.curves.count; k++)
+      for (let p = curves.curveStarts[k]; p < curves.curveStarts[k + 1]; p++) {
+        const frame = 41 - Math.round(aged[p] * 8);
+        expect(lanes.map((lane) => lane[p])).toEqual(places.get(`${ids[k]} ${frame}`));
+        // Every second frame, and the present one.
+        expect(frame === 41 || frame % 2 === 0).toBe(true);
+      }
+    const back = new Evaluator();
+    shapeAt(piece, "it", 60, back);
+    expect(
+      shapeAt(piece, "it", 41, back).curves?.points.columns.position.lanes.map((lane) => [...lane]),
+    ).toEqual(lanes.map((lane) => [...lane]));
+  });
+
+  it("outlive what is gone until they have passed, or go with it", () => {
+    const alive = new Set(shapeAt(document({}), "grains", 60, new Evaluator()).sites?.columns.id.lanes[0]);
+    const idsOf = (set: Set) => [
+      ...(shapeAt(document(set), "it", 60, new Evaluator()).curves?.curves.columns.id.lanes[0] ?? []),
+    ];
+    expect(idsOf({ stay: true }).some((id) => !alive.has(id))).toBe(true);
+    expect(idsOf({ stay: false }).every((id) => alive.has(id))).toBe(true);
+  });
+
+  it("leave places out that lie close, and say when nothing arrives", () => {
+    const counts = [0, 0.3].map(
+      (apart) => shapeAt(document({ apart }), "it", 40, new Evaluator()).curves?.points.count ?? 0,
+    );
+    expect(counts[1]).toBeLessThan(counts[0] / 2);
+    const bare = graphOf({ it: { type: "trails" } });
+    outputsOf(bare, "it");
+    expect(reportOf(bare, "it").problems[0].what).toMatch(/Nothing arrives/);
+  });
+});
+
+it("a ribbon has the area of its length times its width, and looks where it is told", () => {
+  const line: NodeSpec = { type: "line", set: { from: [0, 0, 0], to: [4, 0, 0], points: 9 } };
+  for (const facing of [
+    [0, 1, 0],
+    [0, 0, 1],
+  ]) {
+    const mesh = meshIn(through(line, "ribbon", { width: 0.5, facing }));
+    expect(meshArea(mesh)).toBeCloseTo(2, 5);
+    const flat = facing[1] === 1 ? 1 : 2;
+    for (const v of mesh.points.columns.position.lanes[flat]) expect(v).toBeCloseTo(0, 6);
+  }
+  // Along the way that it should look there is no side; it is as wide all the same.
+  expect(meshArea(meshIn(through(line, "ribbon", { width: 0.5, facing: [1, 0, 0] })))).toBeCloseTo(2, 5);
+});
+
+it("steady links hold further than they begin, and are those of brute force where they do not", () => {
+  const moving = (set: Set): ReturnType<typeof graphOf> =>
+    graphOf(
+      {
+        pair: { type: "row-sites", set: { count: 2, from: [0, 0, 0], to: [1, 0, 0] } },
+        clock: { type: "clock" },
+        index: { type: "index" },
+        far: { type: "arithmetic", set: { do: "multiply" } },
+        by: { type: "join-vector" },
+        moved: { type: "move" },
+        it: { type: "steady-links", set: { reach: 1.5, ...set } },
+      },
+      [
+        "pair.sites>moved.shape",
+        "clock.seconds>far.a",
+        "index.index>far.b",
+        "far.value>by.x",
+        "by.vector>moved.by",
+        "moved.shape>it.shape",
+      ],
+    );
+  // A unit apart at first and a unit a second further: at 1.5 after half a second, at 2.1 after 1.1.
+  const there = (hold: number, frame: number) =>
+    shapeAt(moving({ hold }), "it", frame, new Evaluator()).curves !== undefined;
+  expect([there(1, 12), there(1, 13), there(1.4, 27), there(1.4, 28)]).toEqual([true, false, true, false]);
+  const many = graphOf(
+    { ...GRAINS, it: { type: "steady-links", set: { reach: 0.3, hold: 1, most: 64 } } },
+    LINKS,
+  );
+  const evaluator = new Evaluator();
+  const { sites } = shapeAt(many, "grains", 20, evaluator);
+  const [x, y, z] = sites?.columns.position.lanes ?? [];
+  let near = 0;
+  for (let i = 0; i < x.length; i++)
+    for (let j = i + 1; j < x.length; j++)
+      if (Math.hypot(x[i] - x[j], y[i] - y[j], z[i] - z[j]) <= 0.3) near++;
+  expect(shapeAt(many, "it", 20, evaluator).curves?.curves.count).toBe(near);
+});
+
+describe("outline flow", () => {
+  const flowAt = (
+    outline: Record<string, NodeSpec>,
+    links: readonly string[],
+    set: Set,
+    place: readonly number[],
+  ) => {
+    const shape = formed(
+      {
+        ...outline,
+        site: { type: "single-site", set: { place: [...place] } },
+        flow: { type: "outline-flow", set },
+        it: { type: "store-attribute", set: { name: "way", kind: "vector" } },
+      },
+      [...links, "site.sites>it.shape", "flow.flow>it.vector"],
+    );
+    return shape.sites?.columns.way.lanes.map((lane) => lane[0]) ?? [];
+  };
+  const circle = { ring: { type: "arc", set: { radius: 2, points: 720 } } };
+
+  it("inside a ring runs along its tangent, at the speed that is asked for", () => {
+    for (const angle of [0.3, 1.7, 4]) {
+      const place = [Math.cos(angle), 0, Math.sin(angle)];
+      const way = flowAt(circle, ["ring.shape>flow.shape"], { neighbours: 12, speed: 1.5 }, place);
+      expect(Math.hypot(...way)).toBeCloseTo(1.5, 4);
+      expect(Math.abs(way[0] * place[0] + way[2] * place[2])).toBeLessThan(0.03);
+    }
+  });
+
+  it("between two rings runs along both, or against the inner one", () => {
+    const two = { ...circle, hole: { type: "arc", set: { radius: 1, points: 48 } }, both: { type: "merge" } };
+    const links = ["ring.shape>both.shapes", "hole.shape>both.shapes", "both.shape>flow.shape"];
+    const [near, far] = [
+      [1.05, 0, 0],
+      [1.95, 0, 0],
+    ];
+    const along = (place: number[]) => flowAt(two, links, { neighbours: 4 }, place)[2];
+    expect(Math.sign(along(near))).toBe(Math.sign(along(far)));
+    const turned = flowAt(two, links, { neighbours: 4, turn: 90 }, far);
+    expect(Math.abs(turned[0])).toBeCloseTo(1, 2);
+  });
+});
