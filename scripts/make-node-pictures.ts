@@ -172,6 +172,9 @@ export function pictureOf(node: AnyNode): Mark[] {
     evaluator.evaluate(document, frame, { target: IT }).outputs?.[port];
   const carried = outputAt(0);
   if (carried === undefined) return [];
+  // What only works together with others is drawn by what comes of it.
+  if (output.kind === "births" || output.kind === "forces")
+    return inBox(marksOfShape(evaluator.evaluate(document, 0).shape ?? {}));
   if (output.kind === "shape") {
     const after = marksOfShape(carried as Shape);
     if (node.family !== "adjust") return inBox(after);
