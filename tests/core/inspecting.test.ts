@@ -232,6 +232,38 @@ describe("the trace of an element", () => {
     expect(trace?.nodes.ring.outputs.sites).toMatchObject({ index: 4 });
   });
 
+  it("says of a particle what each force does to it, in their order", () => {
+    const grains = graphOf(
+      {
+        site: { type: "single-site" },
+        births: {
+          type: "emitter",
+          set: { when: "once", count: 1, speed: 0, spread: 0, life: 0, velocity: [2, 0, 0] },
+        },
+        fall: { type: "gravity", set: { pull: [0, -3, 0] } },
+        air: { type: "drag", set: { linear: 0.5 } },
+        stream: { type: "flow", set: { along: [0, 0, 1] } },
+        floor: { type: "collide" },
+        it: { type: "particles" },
+        stage: { type: "stage" },
+      },
+      [
+        "it.sites>stage.shape",
+        "site.sites>births.shape",
+        "births.births>it.births",
+        ...["fall", "air", "stream", "floor"].map((id) => `${id}.force>it.forces`),
+      ],
+    );
+    const { look } = asking(grains);
+    const forces = look((flat, memory) => traceElement(flat, memory, "it", "sites", 0))?.forces ?? [];
+    expect(forces.map(({ node }) => node)).toEqual(["fall", "air", "stream", "floor"]);
+    expect(forces.slice(0, 2).map(({ push }) => push?.map((v) => Number(v.toFixed(5)) + 0))).toEqual([
+      [0, -3, 0],
+      [-1, 0, 0],
+    ]);
+    expect(forces[2].flow).toEqual([0, 0, 1]);
+  });
+
   it("goes through capsules", () => {
     const packed = packEdit(hills, new Set(["noise", "remap", "size"]), "Sizes");
     if (!packed.ok) throw new Error(packed.what);

@@ -33,6 +33,7 @@ import {
   moveLeadEdit,
   pullOutEdit,
   removeHealedEdit,
+  swapLinksEdit,
 } from "../../src/studio/graph/links/link-edits";
 import { addNoteEdit, nodesOn } from "../../src/studio/graph/note-edits";
 import { editWords } from "../../src/studio/state/edit-words";
@@ -339,4 +340,16 @@ describe("all of them, in any order", () => {
       { numRuns: 150 },
     );
   });
+});
+
+it("links of one input change places, and back", () => {
+  const many = graphOf(
+    { a: { type: "box" }, b: { type: "sphere" }, c: { type: "cone" }, all: { type: "merge" } },
+    ["a.shape>all.shapes", "b.shape>all.shapes", "c.shape>all.shapes"],
+  );
+  const [first, , third] = many.graph.links;
+  const edit = swapLinksEdit(many, first, third);
+  const swapped = done(many, edit);
+  expect(swapped.graph.links.map(({ from }) => from)).toEqual(["c.shape", "b.shape", "a.shape"]);
+  expect(applyEdit(swapped, applyEdit(many, edit).inverse).document.graph.links).toEqual(many.graph.links);
 });

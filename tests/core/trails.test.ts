@@ -185,3 +185,18 @@ describe("outline flow", () => {
     expect(Math.abs(turned[0])).toBeCloseTo(1, 2);
   });
 });
+
+it("arrows are as long as their vectors times the size, shaft and head; what is nothing has none", () => {
+  const shape = formed(
+    {
+      row: { type: "row-sites", set: { count: 3, from: [0, 0, 0], to: [2, 0, 0] } },
+      index: { type: "index" },
+      way: { type: "join-vector" },
+      it: { type: "arrows", set: { size: 0.5, head: 0.1 } },
+    },
+    ["row.sites>it.shape", "index.index>way.y", "way.vector>it.vector"],
+  );
+  expect(shape.curves?.curves.count).toBe(4);
+  const [, y] = shape.curves?.points.columns.position.lanes ?? [];
+  expect([y[0], y[1], y[6], y[8]]).toEqual([0, 0.5, 1, 1]);
+});

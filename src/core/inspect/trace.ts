@@ -9,7 +9,9 @@ import { type Domain, gather } from "../geometry/column";
 import type { Shape } from "../geometry/shape";
 import type { AnyInput } from "../nodes/define";
 import { shapeNamed } from "../values/kinds";
+import type { Parts } from "../values/parts";
 import { elementsIn } from "./carried-values";
+import { type ForceSight, forceSights } from "./force-sights";
 
 /** What an element is at a port. */
 export type Sight =
@@ -41,6 +43,8 @@ export interface Trace {
   /** By the way to the node. */
   readonly nodes: Readonly<Record<string, NodeSights>>;
   readonly changes: readonly Change[];
+  /** What each force does to it, in their order, where it is a particle. */
+  readonly forces: readonly ForceSight[];
   /** What the element is where it was picked. */
   readonly element: Extract<Sight, { kind: "element" }>;
   readonly count: number;
@@ -69,6 +73,7 @@ export function traceElement(
   return {
     nodes: tracing.nodes,
     changes: tracing.changesInOrder(),
+    forces: tracing.forces,
     element: sightOf(domain, index),
     count: domain.count,
   };
@@ -81,6 +86,7 @@ interface Sights {
 
 class Tracing {
   readonly nodes: Record<string, Sights> = {};
+  readonly forces: ForceSight[] = [];
   /** Last node first. */
   private readonly changes: Change[] = [];
   private readonly index;
@@ -123,6 +129,7 @@ class Tracing {
     const fieldDomain = origin?.domain ?? domain;
     const fieldIndex = origin?.index ?? index;
     this.lookAtFields(node, result, fieldDomain, fieldIndex);
+    this.lookAtForces(node, result, domain, index);
     if (!origin) return null;
     const before = sightOf(origin.domain, origin.index);
     sights.inputs[origin.input] = before;
@@ -132,6 +139,21 @@ class Tracing {
     const links = this.index.into.get(node)?.get(origin.input) ?? [];
     const { from } = links[Math.min(origin.link, links.length - 1)] ?? {};
     return from ? { node: from.node, port: from.port, index: origin.index } : null;
+  }
+
+  private lookAtForces(
+    node: string,
+    { inputs, definition }: Remembered,
+    domain: Domain,
+    index: number,
+  ): void {
+    for (const [name, { kind }] of Object.entries<AnyInput>(definition.inputs)) {
+      if (kind !== "forces") continue;
+      const links = this.index.into.get(node)?.get(name) ?? [];
+      const list = (inputs[name] as readonly Parts[]).filter(({ what }) => what !== "nothing");
+      const nodes = links.map(({ from }) => from.node);
+      this.forces.push(...forceSights(list, nodes.length === list.length ? nodes : [], domain, index));
+    }
   }
 
   private compare(

@@ -57,6 +57,7 @@ import { sweep } from "./drive/sweep";
 import { swirl } from "./drive/swirl";
 import { vectorArithmetic } from "./drive/vector-arithmetic";
 import { wave } from "./drive/wave";
+import { arrows } from "./form/curves/arrows";
 import { blendPaths } from "./form/curves/blend-paths";
 import { extrude } from "./form/curves/extrude";
 import { fillOutline } from "./form/curves/fill-outline";
@@ -295,6 +296,7 @@ const NODES: readonly AnyNode[] = [
   simplifyPaths,
   joinPaths,
   reversePaths,
+  arrows,
   blendPaths,
   windAround,
   measurePaths,

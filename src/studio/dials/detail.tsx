@@ -40,6 +40,7 @@ import { CapsulePanel, InstancePanel } from "./capsule-panel";
 import { Dials } from "./dials";
 import { FitPanel, useArrived } from "./fit-panel";
 import { GradientEditor } from "./gradient-editor";
+import { LinksInOrder } from "./links-in-order";
 import { PathEditor } from "./path-editor";
 import { ProfileEditor } from "./profile-editor";
 
@@ -164,6 +165,11 @@ function NodeDetail({ id }: { id: string }) {
             arrived={arrived}
             ends={ends}
           />
+        ))}
+      {Object.entries(definition.inputs as Record<string, AnyInput>)
+        .filter(([, input]) => input.many)
+        .map(([name, input]) => (
+          <LinksInOrder key={name} node={id} name={name} label={portLabel(name, input)} />
         ))}
       {fits && <FitPanel key={id} node={node} definition={definition} linked={linked} arrived={arrived} />}
     </div>

@@ -1,6 +1,7 @@
 "use client";
 import { X } from "lucide-react";
 import { flatten } from "@/core/capsules/flatten";
+import type { ForceSight } from "@/core/inspect/force-sights";
 import type { Change } from "@/core/inspect/trace";
 import { encodeSrgb } from "@/core/maths/color";
 import { IconButton } from "@/ui/button";
@@ -26,7 +27,7 @@ export function TracePanel() {
     );
   }
   const { definitions } = flatten(document);
-  const { element, changes, count } = trace;
+  const { element, changes, count, forces } = trace;
   return (
     <div className="grid h-full grid-cols-[minmax(0,1fr)_220px] overflow-auto text-12">
       <div className="p-3">
@@ -78,6 +79,7 @@ export function TracePanel() {
               </dd>
             </div>
           ))}
+          {forces.length > 0 && <ForcesOn forces={forces} />}
         </dl>
       </div>
       <dl className="tabular grid h-fit grid-cols-[auto_1fr] gap-x-3 border-l border-dashed p-3 text-11">
@@ -88,6 +90,39 @@ export function TracePanel() {
           </div>
         ))}
       </dl>
+    </div>
+  );
+}
+
+/** Why a particle goes where it goes: what each force does to it. */
+function ForcesOn({ forces }: { readonly forces: readonly ForceSight[] }) {
+  const store = useStudioStore();
+  return (
+    <div className="contents">
+      <dt className="text-faint">moved by</dt>
+      <dd>
+        <ol className="grid gap-0.5">
+          {forces.map(({ node, title, push, flow }, i) => (
+            // biome-ignore lint/suspicious/noArrayIndexKey: two may come from one node
+            <li key={i} className="flex flex-wrap items-center gap-x-2">
+              <button
+                type="button"
+                className="rounded border border-rule bg-raised px-1.5 text-11 hover:border-accent"
+                title={node}
+                disabled={node === ""}
+                onClick={() => goTo(store, node)}
+              >
+                {title}
+              </button>
+              <span className="tabular text-11">
+                {push && `${push.map(shortNumber).join(", ")} units a second²`}
+                {flow && `carried by ${flow.map(shortNumber).join(", ")} units a second`}
+                {!push && !flow && "after the move"}
+              </span>
+            </li>
+          ))}
+        </ol>
+      </dd>
     </div>
   );
 }

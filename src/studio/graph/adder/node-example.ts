@@ -217,6 +217,7 @@ const OWN: Readonly<Record<string, string>> = {
   "distance-along-surface.sites": "few.clones",
   "particles.births": "births.births",
   "trails.shape": "streaming.sites",
+  "arrows.shape": "streaming.sites",
   "steady-links.shape": "streaming.sites",
   "wrap-around.onto": "ball.shape",
 };

@@ -126,3 +126,21 @@ export function dropLeadEdit(link: Link, at: number): Edit {
   const via = (link.via ?? []).filter((_, i) => i !== at);
   return { kind: "set-via", link, via: via.length > 0 ? via : undefined };
 }
+
+/** Two links of one input in each other's place, which is the order in which they count. */
+export function swapLinksEdit({ graph }: PieceDocument, first: Link, second: Link): Edit {
+  const [low, high] = [first, second].map((link) => graph.links.indexOf(link)).sort((a, b) => a - b);
+  return {
+    kind: "several",
+    edits: [
+      { kind: "remove", links: [first, second] },
+      {
+        kind: "add",
+        links: [
+          { item: graph.links[high], index: low },
+          { item: graph.links[low], index: high },
+        ],
+      },
+    ],
+  };
+}
