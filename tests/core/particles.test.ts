@@ -171,6 +171,33 @@ describe("births", () => {
     expect(new Set(lane(at(sparks, 13), "generation"))).toEqual(new Set([1]));
   });
 
+  it("come again in a loop with the same chances, so that a range closes", () => {
+    const looping = (emit: Set) => {
+      const piece = leaving({
+        emit: { rate: 31, life: 1.5, lifeSpread: 0.3, speed: 1, spread: 60, loop: true, ...emit },
+        forces: [EARTH, { type: "swirl-force", set: { strength: 3, speed: 0.5, loop: true } }],
+        grains: { runUp: 60 },
+      });
+      return { ...piece, settings: { ...piece.settings, last: 47 } };
+    };
+    const kinds: Set[] = [
+      { when: "at a rate" },
+      { when: "in bursts", count: 7, every: 0.9 },
+      { when: "at frames", frames: "3, 20", count: 5 },
+      { when: "once", count: 9 },
+    ];
+    for (const emit of kinds) {
+      const evaluator = new Evaluator();
+      const [first, again] = [at(looping(emit), 0, evaluator), at(looping(emit), 48, evaluator)];
+      expect(first?.count ?? 0).toBeGreaterThan(0);
+      expect(again?.count).toBe(first?.count);
+      for (let l = 0; l < 3; l++)
+        lane(again, "position", l).forEach((v, i) => {
+          expect(v).toBeCloseTo(lane(first, "position", l)[i], 4);
+        });
+    }
+  });
+
   it("rise with a field, and go on when the source is another one", () => {
     const waking = leaving({
       emit: { when: "where a field rises", count: 3 },

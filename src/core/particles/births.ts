@@ -58,6 +58,8 @@ export interface Emitting {
   /** Of what dies: those of this generation and above have no children. */
   readonly generations: number;
   readonly seed: number;
+  /** Seconds after which births come again with the same chances; null for never. */
+  readonly loop: number | null;
 }
 
 const ZERO = constant(0);
@@ -87,6 +89,7 @@ export const USUAL: Omit<Emitting, "shape"> = {
   carry: true,
   generations: 1,
   seed: 0,
+  loop: null,
 };
 
 export function birthsOf(emitting: Emitting): Parts {
@@ -181,23 +184,24 @@ export function bornIn(
   const none = { domain: null, due, born, ...remembered };
   if (places.count === 0 || !isOn) return none;
   const weights = weightsOf(emitting, places);
-  const list = birthsDue(emitting, window, due, places, risen(read, weighed));
+  const list = birthsDue(inLoop(emitting), window, due, places, risen(read, weighed));
   const next = list.due;
   const count = Math.min(list.ago.length, Math.max(0, room));
   const choose = chooser(emitting, places, weights);
   if (count === 0 || (list.of[0] < 0 && choose(0, 0) < 0)) return { ...none, due: next };
   const seed = hash3(window.seed, emitting.seed, 0);
+  const cycle = birthsInLoop(emitting, places);
   const spots = new Spots(count);
   for (let i = 0; i < count; i++) {
     tick(8);
-    const number = born + i;
+    const number = (born + i) % cycle;
     const chosen = list.of[i] >= 0 ? list.of[i] : choose(number, chanceOf(seed, number, 0));
     places.put(spots, i, chosen, seed, number);
   }
   const domain = newborn(
     emitting,
     window,
-    { ago: list.ago, spots, seed, first: born },
+    { ago: list.ago, spots, seed, first: born, cycle },
     places,
     before,
     firstId,
@@ -249,6 +253,36 @@ function chooser(
   };
 }
 
+/** The rate and the time between bursts that fit into a loop a whole number of times. */
+function inLoop(emitting: Emitting): Emitting {
+  const { loop, rate, every } = emitting;
+  if (loop === null) return emitting;
+  return {
+    ...emitting,
+    rate: Math.round(rate * loop) / loop,
+    every: loop / Math.max(1, Math.round(loop / every)),
+  };
+}
+
+/** Births from one time that they come alike to the next. */
+function birthsInLoop(
+  { loop, when, from, rate, every, count, each, frames }: Emitting,
+  { domain }: Birthplaces,
+): number {
+  if (loop === null || from === "what dies" || when === "where a field rises") return Number.MAX_SAFE_INTEGER;
+  const times = each ? domain.count : 1;
+  const births =
+    when === "at a rate"
+      ? Math.round(rate * loop)
+      : Math.round(count) *
+        (when === "in bursts"
+          ? Math.max(1, Math.round(loop / every))
+          : when === "at frames"
+            ? frames.length
+            : 1);
+  return Math.max(1, births * times);
+}
+
 const NONE: List = { ago: new Float64Array(0), of: new Int32Array(0) };
 
 /** As many at one moment, of elements from the first on where each has its own. */
@@ -272,7 +306,7 @@ function birthsDue(
   places: Birthplaces,
   rising: readonly number[],
 ): List & { readonly due: number } {
-  const { when, each, rate, every, frames, between } = emitting;
+  const { when, each, rate, every, frames, between, loop } = emitting;
   const count = Math.max(0, Math.round(emitting.count));
   if (emitting.from === "what dies")
     return { ...atOnce(places.count * count, 0, (i) => i % places.count), due };
@@ -286,6 +320,9 @@ function birthsDue(
     if (first) return Math.abs(past) < SLACK ? 0 : null;
     return past > -SLACK && past < span - SLACK ? Math.max(0, past) : null;
   };
+  /** The last time that a moment has come again, or itself. */
+  const latest = (moment: number) =>
+    loop === null ? moment : moment + Math.floor((until - moment) / loop + SLACK) * loop;
   const opened = between[0] > ALWAYS[0] ? between[0] / fps : 0;
   switch (when) {
     case "at a rate": {
@@ -302,17 +339,23 @@ function birthsDue(
       const step = Math.max(1 / 1000, every);
       const last = Math.floor((until - opened) / step + SLACK);
       const bursts: List[] = [];
-      for (let k = Math.max(0, Math.ceil((until - span - opened) / step - SLACK)); k <= last; k++) {
+      const begins = loop === null && between[0] > ALWAYS[0];
+      const earliest = Math.ceil((until - span - opened) / step - SLACK);
+      for (let k = begins ? Math.max(0, earliest) : earliest; k <= last; k++) {
         const past = ago(opened + k * step);
         if (past !== null) bursts.push(some(past));
       }
       return { ...joined(bursts), due };
     }
     case "at frames": {
-      const moments = frames.map((frame) => ago(frame / fps)).filter((past) => past !== null);
+      const moments = frames.flatMap((frame) => ago(latest(frame / fps)) ?? []);
       return { ...joined(moments.map(some)), due };
     }
     case "once": {
+      if (loop !== null) {
+        const past = ago(latest(opened));
+        return { ...(past === null ? NONE : some(past)), due };
+      }
       // A beginning that lies before the first frame has come with that.
       const past = first && until >= opened - SLACK ? 0 : ago(opened);
       if (past === null) return { ...NONE, due };
@@ -335,12 +378,14 @@ interface Placed {
   /** Of their chances, and the number of the first of them. */
   readonly seed: number;
   readonly first: number;
+  /** Births after which chances come again. */
+  readonly cycle: number;
 }
 
 function newborn(
   emitting: Emitting,
   { span }: Window,
-  { ago, spots, seed, first }: Placed,
+  { ago, spots, seed, first, cycle }: Placed,
   places: Birthplaces,
   before: Shape | undefined,
   firstId: number,
@@ -377,7 +422,7 @@ function newborn(
   const fields = [emitting.life, emitting.speed, ...emitting.velocity];
   const [lives, speeds, ...own] = runValues(fields, { count, columns }, { onlyFinite: true }).lanes;
   for (let i = 0; i < count; i++) {
-    const chance = (channel: number) => chanceOf(seed, first + i, channel);
+    const chance = (channel: number) => chanceOf(seed, (first + i) % cycle, channel);
     const speed = speeds[i] * (1 + emitting.speedSpread * (2 * chance(1) - 1));
     const way = turned([normal[0][i], normal[1][i], normal[2][i]], emitting.spread, chance(2), chance(3));
     for (let a = 0; a < 3; a++) {

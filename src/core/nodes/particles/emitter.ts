@@ -1,7 +1,7 @@
 import { isFilled } from "../../geometry/shape";
 import { BIRTHPLACES } from "../../particles/birthplaces";
 import { ALWAYS, BIRTH_TIMES, birthsOf, USUAL } from "../../particles/births";
-import { defineNode } from "../define";
+import { defineNode, type FrameTime } from "../define";
 import { angle, choice, field, integer, number, out, shape, text, toggle } from "../ports";
 
 const OVER = ["all the time", "some frames"] as const;
@@ -143,6 +143,11 @@ export const emitter = defineNode({
       shownWhen: { input: "from", is: ["what dies"] },
       about: "How often what is born of what died may have children again.",
     }),
+    loop: toggle({
+      default: false,
+      about:
+        "Births come again with the piece's range, each with the same chances: with a run-up as long as they live, and forces that repeat, the whole closes. Rates are rounded to fit.",
+    }),
     seed: integer({ default: 0, min: 0, soft: [0, 100], about: "Another number, other chances." }),
   },
   outputs: { births: out.births("For Particles, which makes them.") },
@@ -153,7 +158,7 @@ export const emitter = defineNode({
         ? `${count} every ${every} s`
         : `${count} ${when}`,
   evaluate(inputs, context) {
-    const { shape, from, over, begin, end, frames, pick, ...settings } = inputs;
+    const { shape, from, over, begin, end, frames, pick, loop, ...settings } = inputs;
     const listed = frames.split(/[,\s;]+/).filter((word) => word !== "");
     const bad = listed.find((word) => !Number.isFinite(Number(word)));
     if (bad !== undefined && inputs.when === "at frames")
@@ -184,7 +189,11 @@ export const emitter = defineNode({
         frames: listed.map(Number).filter(Number.isFinite),
         between: over === "some frames" ? [begin, end] : ALWAYS,
         inTurn: pick === "in turn",
+        loop: loop ? loopSeconds(context.time) : null,
       }),
     };
   },
 });
+
+const loopSeconds = ({ first, last, framesPerSecond }: FrameTime): number =>
+  (last - first + 1) / framesPerSecond;
