@@ -414,7 +414,7 @@ describe("the same bits everywhere", () => {
         operation.inputs === 0 ||
         [
           ...["picture", "nearest", "closest", "within", "near"],
-          ...["ofNumber", "castRay", "alongCurve", "nearCurve", "blendNearest"],
+          ...["ofNumber", "castRay", "alongCurve", "nearCurve", "blendNearest", "touch"],
         ].includes(name)
       )
         continue;

@@ -298,6 +298,21 @@ export const OPERATIONS = {
     ],
   },
   /**
+   * What touches a surface on its way from (was) to (place): distance and closest place, where they are within reach of the way; 1 or 0 for
+   * going through, where, and the facing there; data: surface (the address of its table), thickness.
+   */
+  touch: {
+    inputs: 6,
+    outputs: 11,
+    calls: (inputs, outputs, data, room) => [
+      {
+        kernel: "touchSurface",
+        operands: [...outputs, room.spare(STACK_WORDS), ...inputs],
+        numbers: [data?.surface as number, data?.thickness as number],
+      },
+    ],
+  },
+  /**
    * The nearest place on curves to (x, y, z): distance, place, direction, part of its curve's length, the curve's number;
    * data: curves (the address of their table), pieces (three lanes).
    */

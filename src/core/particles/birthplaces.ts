@@ -110,7 +110,18 @@ const NOWHERE: Birthplaces = {
   put: () => {},
 };
 
+const known = new WeakMap<Shape, Map<Birthplace, Birthplaces>>();
+
+/** What was worked out of a shape is kept for as long as that is there: a source that stays costs nothing at the next step. */
 export function birthplacesOf(shape: Shape, from: Birthplace): Birthplaces {
+  let places = known.get(shape);
+  if (!places) known.set(shape, (places = new Map()));
+  let found = places.get(from);
+  if (!found) places.set(from, (found = placesIn(shape, from)));
+  return found;
+}
+
+function placesIn(shape: Shape, from: Birthplace): Birthplaces {
   const { sites, mesh, curves } = shape;
   switch (from) {
     case "what is there":
@@ -120,21 +131,24 @@ export function birthplacesOf(shape: Shape, from: Birthplace): Birthplaces {
         mesh?.points.count ? (mesh.faces.count > 0 ? "surface" : "points") : "curves",
       );
     case "points":
-      return mesh ? elements(withKin(shape, "points"), pointNormals(mesh)) : NOWHERE;
+      return mesh ? elements(withKin(shape, "points"), pointNormals(mesh).map(ownCopy)) : NOWHERE;
     case "face middles":
-      return mesh ? elements(withKin(shape, "faces"), faceNormals(mesh)) : NOWHERE;
+      return mesh ? elements(withKin(shape, "faces"), faceNormals(mesh).map(ownCopy)) : NOWHERE;
     case "surface":
       return mesh && mesh.faces.count > 0 ? surface(mesh, withKin(shape, "points")) : NOWHERE;
     case "inside":
       return mesh && mesh.faces.count > 0 ? within(mesh) : NOWHERE;
     case "curves":
       return curves && curves.points.count > 0
-        ? along(withKin(shape, "curve points"), segments(curves), curveTangents(curves))
+        ? along(withKin(shape, "curve points"), segments(curves), curveTangents(curves).map(ownCopy))
         : NOWHERE;
     default:
       return sites?.count ? elements(sites, lanesOf(sites, "normal", "vector").lanes) : NOWHERE;
   }
 }
+
+/** A lane that nobody takes back when the evaluation is over. */
+const ownCopy = (lane: Float32Array): Float32Array => new Float32Array(lane);
 
 /** One by one. Without facings of their own they look where their tops do. */
 function elements(domain: Domain, normals: readonly Lane[] | undefined): Birthplaces {
@@ -158,7 +172,7 @@ const ALONE: Three = [1, 0, 0];
 function surface(mesh: Mesh, domain: Domain): Birthplaces {
   const points = triangleCorners(mesh).map((c) => mesh.cornerPoint[c]);
   const lanes = pointLanes(mesh);
-  const normals = pointNormals(mesh);
+  const normals = pointNormals(mesh).map(ownCopy);
   const [x, y, z] = lanes;
   const area = (t: number): number => {
     const [a, b, c] = [points[3 * t], points[3 * t + 1], points[3 * t + 2]];

@@ -222,12 +222,28 @@ function weightsOf({ weight, from }: Emitting, places: Birthplaces): Float64Arra
     from === "inside" ||
     from === "what dies";
   if (plain !== null && isEven) return plain > 0 ? null : new Float64Array(places.count);
-  const read =
-    plain === null
-      ? runValues([weight], places.domain, { onlyFinite: true }).lanes[0]
-      : new Float32Array(places.domain.count).fill(plain);
-  return places.weightsOf(read);
+  if (plain === null)
+    return places.weightsOf(runValues([weight], places.domain, { onlyFinite: true }).lanes[0]);
+  if (plain <= 0) return new Float64Array(places.count);
+  let even = evenWeights.get(places);
+  if (!even)
+    evenWeights.set(places, (even = places.weightsOf(new Float32Array(places.domain.count).fill(1))));
+  return even;
 }
+
+const summed = new WeakMap<Float64Array, Float64Array>();
+
+function runningSums(weights: Float64Array): Float64Array {
+  let sums = summed.get(weights);
+  if (!sums) {
+    let sum = 0;
+    summed.set(weights, (sums = weights.map((weight) => (sum += weight))));
+  }
+  return sums;
+}
+
+/** Where everything of a source weighs the same, the weights are those of areas and lengths alone. */
+const evenWeights = new WeakMap<Birthplaces, Float64Array>();
 
 /** Which element a birth is of; −1 where none can be chosen. */
 function chooser(
@@ -239,8 +255,8 @@ function chooser(
     return (number, chance) => (inTurn ? number % count : Math.min(count - 1, Math.floor(chance * count)));
   const open = inTurn ? Array.from(weights.keys()).filter((i) => weights[i] > 0) : [];
   if (inTurn) return (number) => (open.length > 0 ? open[number % open.length] : -1);
-  let sum = 0;
-  const sums = weights.map((weight) => (sum += weight));
+  const sums = runningSums(weights);
+  const sum = sums[count - 1];
   return (_number, chance) => {
     const wanted = chance * sum;
     let [low, high] = [0, count - 1];

@@ -72,11 +72,12 @@ export function steppedLinks(
     ages.push(age);
     counts[i]++;
   };
+  const furthest = reachOf(reach * hold, place);
   const { from: starts, to: ends, age } = before.domains.links.columns;
   for (let l = 0; l < before.domains.links.count; l++) {
     tick(2);
     const [i, j] = [at.get(starts.lanes[0][l]), at.get(ends.lanes[0][l])];
-    if (i === undefined || j === undefined || far(i, j) > reachOf(reach * hold, place)) continue;
+    if (i === undefined || j === undefined || far(i, j) > furthest) continue;
     take(i, j, age.lanes[0][l] + seconds);
   }
   const k = Math.min(most, elements.count - 1);

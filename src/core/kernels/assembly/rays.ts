@@ -3,6 +3,7 @@
  * Benthin and I. Wald, "Watertight ray/triangle intersection", Journal of Computer Graphics Techniques 2 (1), 2013, in float64.
  */
 import { storeCarried } from "./carried";
+import { closestPlace, nearest, nearestTriangle, placeSquare, placeX, placeY, placeZ } from "./surface";
 import {
   at, BOX_BYTES, BOXES, CORNERS, FIRST_LEAF, LEAF_BYTES, POINTS, pushed, SLOTS, TRIANGLES,
 } from "./surface-table";
@@ -86,6 +87,62 @@ export function raysOnSurface(
     storeCarried(
       i, c0, c1, c2, c3, names + (<usize>met) * 12, count, l0, l1, l2, l3, clear, weightA, weightB, weightC,
     );
+  }
+}
+
+/**
+ * What a thing that went from one place to another touches: the closest place on the surface and how far it is, where that is no further
+ * than it went and `thickness`, else a distance beyond; and whether it went through, where, and which way the surface looks there.
+ */
+export function touchSurface(
+  n: i32, distance: usize, ox: usize, oy: usize, oz: usize,
+  hit: usize, hx: usize, hy: usize, hz: usize, fx: usize, fy: usize, fz: usize, stack: usize,
+  x: usize, y: usize, z: usize, wx: usize, wy: usize, wz: usize,
+  table: usize, thickness: f32,
+): void {
+  let last = 0;
+  for (let i: usize = 0, end = (<usize>n) << 2; i < end; i += 4) {
+    const qx = load<f32>(x + i);
+    const qy = load<f32>(y + i);
+    const qz = load<f32>(z + i);
+    px = <f64>load<f32>(wx + i);
+    py = <f64>load<f32>(wy + i);
+    pz = <f64>load<f32>(wz + i);
+    const rx = <f64>qx - px;
+    const ry = <f64>qy - py;
+    const rz = <f64>qz - pz;
+    const long = Math.sqrt(rx * rx + ry * ry + rz * rz);
+    const most = <f32>long + thickness;
+    store<f32>(distance + i, most + 1);
+    store<f32>(ox + i, qx);
+    store<f32>(oy + i, qy);
+    store<f32>(oz + i, qz);
+    store<f32>(hit + i, 0);
+    store<f32>(hx + i, qx);
+    store<f32>(hy + i, qy);
+    store<f32>(hz + i, qz);
+    store<f32>(fx + i, 0);
+    store<f32>(fy + i, 0);
+    store<f32>(fz + i, 0);
+    if (long - long != 0) continue;
+    last = nearestTriangle(table, stack, qx, qy, qz, last, most);
+    closestPlace(table, nearest, qx, qy, qz);
+    const far = Math.sqrt(placeSquare);
+    if (far > <f64>most) continue;
+    store<f32>(distance + i, <f32>far);
+    store<f32>(ox + i, <f32>placeX);
+    store<f32>(oy + i, <f32>placeY);
+    store<f32>(oz + i, <f32>placeZ);
+    if (!(long > 0)) continue;
+    met = -1;
+    reached = 1;
+    follow(table, stack, rx, ry, rz, 1);
+    if (met < 0) continue;
+    store<f32>(hit + i, 1);
+    store<f32>(hx + i, <f32>(px + rx * reached));
+    store<f32>(hy + i, <f32>(py + ry * reached));
+    store<f32>(hz + i, <f32>(pz + rz * reached));
+    face(table, met, fx + i, fy + i, fz + i);
   }
 }
 

@@ -260,16 +260,16 @@ function dot(ax: v128, ay: v128, az: v128, bx: v128, by: v128, bz: v128): v128 {
   return f32x4.add(f32x4.add(f32x4.mul(ax, bx), f32x4.mul(ay, by)), f32x4.mul(az, bz));
 }
 
-let placeX: f64 = 0;
-let placeY: f64 = 0;
-let placeZ: f64 = 0;
-let placeSquare: f64 = 0;
+export let placeX: f64 = 0;
+export let placeY: f64 = 0;
+export let placeZ: f64 = 0;
+export let placeSquare: f64 = 0;
 let cornerA: usize = 0;
 let cornerB: usize = 0;
 let cornerC: usize = 0;
 
 /** The closest place on one triangle, in float64 (C. Ericson, "Real-Time Collision Detection", 2005, § 5.1.5). */
-function closestPlace(table: usize, triangle: i32, x: f32, y: f32, z: f32): void {
+export function closestPlace(table: usize, triangle: i32, x: f32, y: f32, z: f32): void {
   const name = load<u32>(table + POINTS) + (<usize>triangle) * 12;
   cornerA = (<usize>load<i32>(name)) << 2;
   cornerB = (<usize>load<i32>(name + 4)) << 2;

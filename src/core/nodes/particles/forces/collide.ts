@@ -1,5 +1,6 @@
 import {
   apply,
+  applyAll,
   column,
   constant,
   dotProduct,
@@ -11,14 +12,13 @@ import {
   vectorLength,
 } from "../../../fields/expression";
 import { freshKey } from "../../../fields/fresh-key";
-import { both, direction, either, evenly, isLess, less, not, timesEach } from "../../../fields/vector-fields";
+import { direction, either, evenly, isLess, less, not, timesEach } from "../../../fields/vector-fields";
 import { normalise, type Vec3 } from "../../../maths/vector";
 import { limiting, WAS } from "../../../particles/forces";
 import { LazyInside } from "../../../spatial/inside";
 import { SurfaceTable } from "../../../spatial/surface-table";
 import { defineNode, type NodeContext } from "../../define";
 import { choice, field, length, out, shape, vector } from "../../ports";
-import { closestOn, NOTHING_CARRIED, raysOnto } from "../../surface-queries";
 import { contact, type Touching } from "./contact";
 
 const WITH = ["the ground", "a ball", "a box", "a mesh"] as const;
@@ -133,6 +133,7 @@ interface Way {
   readonly up: Vec3;
   readonly radius: number;
   readonly size: Vec3;
+  readonly thickness: number;
 }
 
 function touchingOf(way: Way, context: NodeContext): Touching | null {
@@ -174,7 +175,7 @@ function box(from: VectorField, size: Vec3, side: Way["side"]): Touching {
   return facing(side, apply("select", [most, outside, isOut]), either(nearest, corner, isOut));
 }
 
-function mesh({ shape, side }: Way, context: NodeContext): Touching | null {
+function mesh({ shape, side, thickness }: Way, context: NodeContext): Touching | null {
   const arriving = shape.mesh;
   const table = context.reuse<SurfaceTable | null>(
     (before) => (arriving ? SurfaceTable.of(arriving, before) : null),
@@ -182,21 +183,17 @@ function mesh({ shape, side }: Way, context: NodeContext): Touching | null {
   );
   if (!arriving || !table) return null;
   const from = positionField();
-  const [distance, ...place] = closestOn(table, from, NOTHING_CARRIED);
-  const within = apply("within", from, { key: freshKey(), inside: new LazyInside(arriving) });
-  const sign = subtract(constant(1), scaleBy(within, constant(2)));
-  const away = direction(less(from, place.slice(0, 3) as unknown as VectorField));
-  const touching = facing(side, scaleBy(distance, sign), timesEach(away, sign));
   // What is fast may be through a thin wall between two steps.
   const was: VectorField = [column(WAS, 0), column(WAS, 1), column(WAS, 2)];
-  const went = less(from, was);
-  const [hit, met, x, y, z, ...looks] = raysOnto(table, was, went, NOTHING_CARRIED, {
-    behind: 0,
-    most: Number.POSITIVE_INFINITY,
-    bothSides: true,
-  });
-  const is = both(hit, isLess(met, vectorLength(went)));
+  const data = { key: freshKey(), surface: table.address, thickness, lanes: table.lanes };
+  const [distance, cx, cy, cz, is, hx, hy, hz, ...looks] = applyAll("touch", [...from, ...was], data);
+  const within = apply("within", from, { key: freshKey(), inside: new LazyInside(arriving) });
+  const sign = subtract(constant(1), scaleBy(within, constant(2)));
+  const away = direction(less(from, [cx, cy, cz]));
   const normal = looks.slice(0, 3) as unknown as VectorField;
-  const towards = apply("sign", [dotProduct(normal, went)]);
-  return { ...touching, through: { is, place: [x, y, z], normal: timesEach(normal, minus(towards)) } };
+  const towards = apply("sign", [dotProduct(normal, less(from, was))]);
+  return {
+    ...facing(side, scaleBy(distance, sign), timesEach(away, sign)),
+    through: { is, place: [hx, hy, hz], normal: timesEach(normal, minus(towards)) },
+  };
 }
