@@ -59,7 +59,14 @@ const SHOTS: Record<string, (page: Page) => Promise<void>> = {
     await page.keyboard.press("Enter");
     await page.waitForTimeout(2500);
   },
-  snails: (page) => open(page, "Snails on a slope"),
+  async particles(page) {
+    await open(page, "Bees at the hives");
+    await page.keyboard.press("Control+k");
+    await page.keyboard.type("Particles");
+    await page.waitForTimeout(500);
+    await page.keyboard.press("Enter");
+    await page.waitForTimeout(2500);
+  },
   async word(page) {
     await open(page, "Word in bloom");
     await page.getByRole("slider", { name: "Frame" }).focus();

@@ -3,6 +3,7 @@ import { indexGraph, orderFrom, wouldCycle } from "../../src/core/document/links
 import { readDocument, writeDocument } from "../../src/core/document/read";
 import { blankDocument } from "../../src/core/document/schema";
 import { checkDocument } from "../../src/core/evaluate/check-document";
+import { Evaluator } from "../../src/core/evaluate/evaluator";
 import { demoNames, readDemo, shippedStarters } from "../../src/server/demo";
 import { graphOf } from "../run-node";
 
@@ -141,4 +142,61 @@ describe("checking documents", () => {
     );
     expect(found.every((f) => f.repair)).toBe(true);
   });
+});
+
+it("takes Particles of version 1 apart: emitter, gravity and drag become nodes, with their links, keys and dials", () => {
+  const key = { frame: 0, value: 3, ease: "ease" };
+  const before = {
+    glemmo: 1,
+    name: "Grains",
+    settings: { fps: 25, first: 0, last: 99, size: [1280, 720], seed: 1 },
+    graph: {
+      nodes: [
+        { id: "ball", type: "sphere", at: [0, 0], set: {} },
+        { id: "stir", type: "swirl", at: [0, 200], set: {} },
+        {
+          id: "grains",
+          type: "particles",
+          at: [300, 0],
+          set: { rate: 90, gravity: [0, -2, 0], drag: 0.7, most: 500 },
+          keys: { life: { keys: [key], before: "hold", after: "hold" } },
+        },
+        { id: "stage", type: "stage", at: [600, 0], set: {} },
+      ],
+      links: [
+        { from: "ball.shape", to: "grains.shape" },
+        { from: "stir.flow", to: "grains.push" },
+        { from: "grains.sites", to: "stage.shape" },
+      ],
+    },
+    dials: [{ input: "grains.rate", label: "Rate" }],
+    snapshots: [{ name: "Few", values: { "grains.drag": 2 } }],
+  };
+  const read = readDocument(JSON.stringify(before));
+  if (!read.ok) throw new Error(JSON.stringify(read.faults));
+  const { graph, dials, snapshots } = read.document;
+  const node = (id: string) => graph.nodes.find((one) => one.id === id);
+  expect(node("grains")?.set).toEqual({ most: 500 });
+  expect(node("grains-emitter")).toMatchObject({
+    type: "emitter",
+    set: { rate: 90 },
+    keys: { life: { keys: [key] } },
+  });
+  expect([node("grains-gravity")?.set, node("grains-drag")?.set]).toEqual([
+    { pull: [0, -2, 0] },
+    { linear: 0.7 },
+  ]);
+  expect(graph.links.map(({ from, to }) => `${from}>${to}`)).toEqual([
+    "ball.shape>grains-emitter.shape",
+    "stir.flow>grains.forces",
+    "grains.sites>stage.shape",
+    "grains-emitter.births>grains.births",
+    "grains-gravity.force>grains.forces",
+    "grains-drag.force>grains.forces",
+  ]);
+  expect(dials[0].input).toBe("grains-emitter.rate");
+  expect(snapshots?.[0].values).toEqual({ "grains-drag.linear": 2 });
+  const { shape, report } = new Evaluator().evaluate(read.document, 20);
+  expect(shape?.sites?.count).toBeGreaterThan(50);
+  expect(report.nodes.grains.problems.filter(({ level }) => level !== "note")).toEqual([]);
 });

@@ -1,4 +1,5 @@
 /** A checksum of everything that frames of a piece are made of; core only, so that it runs in Node and in a page. */
+import { definitionOf } from "../../src/core/capsules/definitions";
 import type { PieceDocument } from "../../src/core/document/schema";
 import { drawingOf } from "../../src/core/draw/drawing";
 import { AssetShelf, openWith } from "../../src/core/evaluate/asset-shelf";
@@ -8,8 +9,9 @@ import { arraysOf } from "../../src/core/geometry/domains";
 import { arenaRules } from "../../src/core/kernels/arena";
 import { mixSigned } from "../../src/core/maths/random";
 
-/** Frames of each piece, spread over its range. */
+/** Frames of each piece, spread over its range; over its first two seconds where each follows from those before. */
 export const FRAMES = 20;
+const SECONDS = 2;
 
 export interface Piece {
   readonly name: string;
@@ -47,9 +49,11 @@ export async function pieceChecksums(
     await Promise.all([shelf.prepare(document), prepareLibraries(document)]);
     const evaluator = new Evaluator();
     const sum = new Checksum();
-    const { first, last } = document.settings;
+    const { first, last, fps } = document.settings;
+    const isStepped = document.graph.nodes.some(({ type }) => definitionOf(document, type)?.stepping);
+    const range = isStepped ? Math.min(last - first + 1, SECONDS * fps) : last - first + 1;
     for (let i = 0; i < FRAMES; i++) {
-      const frame = first + Math.floor((i * (last - first + 1)) / FRAMES);
+      const frame = first + Math.floor((i * range) / FRAMES);
       const { shape } = evaluator.evaluate(document, frame, { assets: shelf.lookup(document) });
       if (!shape) throw new Error(`${name} fails at frame ${frame}.`);
       for (const array of arraysOf(shape)) sum.add(array);
