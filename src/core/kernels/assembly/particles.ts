@@ -50,28 +50,9 @@ export function stepParticles(
     let alive = i32x4.bitmask(f32x4.lt(age, life));
     if (left < 4) alive &= (1 << left) - 1;
     const to = (<usize>(begin + written)) << 2;
-    if (alive == 15) {
-      v128.store(x1 + to, x);
-      v128.store(y1 + to, y);
-      v128.store(z1 + to, z);
-      v128.store(u1 + to, nu);
-      v128.store(v1 + to, nv);
-      v128.store(w1 + to, nw);
-      v128.store(id1 + to, v128.load(id0 + at));
-      v128.store(age1 + to, age);
-      v128.store(life1 + to, life);
-      written += 4;
-    } else if (alive != 0) {
-      written += compact(alive, x1 + to, x);
-      compact(alive, y1 + to, y);
-      compact(alive, z1 + to, z);
-      compact(alive, u1 + to, nu);
-      compact(alive, v1 + to, nv);
-      compact(alive, w1 + to, nw);
-      compact(alive, id1 + to, v128.load(id0 + at));
-      compact(alive, age1 + to, age);
-      compact(alive, life1 + to, life);
-    }
+    written += leave(
+      alive, to, x1, y1, z1, u1, v1, w1, id1, age1, life1, x, y, z, nu, nv, nw, v128.load(id0 + at), age, life,
+    );
   }
   store<i32>(counts, written);
 }
@@ -125,30 +106,43 @@ export function stepParticlesEach(
     let alive = i32x4.bitmask(f32x4.lt(age, life));
     if (left < 4) alive &= (1 << left) - 1;
     const to = (<usize>(begin + written)) << 2;
-    if (alive == 15) {
-      v128.store(x1 + to, x);
-      v128.store(y1 + to, y);
-      v128.store(z1 + to, z);
-      v128.store(u1 + to, nu);
-      v128.store(v1 + to, nv);
-      v128.store(w1 + to, nw);
-      v128.store(id1 + to, v128.load(id0 + at));
-      v128.store(age1 + to, age);
-      v128.store(life1 + to, life);
-      written += 4;
-    } else if (alive != 0) {
-      written += compact(alive, x1 + to, x);
-      compact(alive, y1 + to, y);
-      compact(alive, z1 + to, z);
-      compact(alive, u1 + to, nu);
-      compact(alive, v1 + to, nv);
-      compact(alive, w1 + to, nw);
-      compact(alive, id1 + to, v128.load(id0 + at));
-      compact(alive, age1 + to, age);
-      compact(alive, life1 + to, life);
-    }
+    written += leave(
+      alive, to, x1, y1, z1, u1, v1, w1, id1, age1, life1, x, y, z, nu, nv, nw, v128.load(id0 + at), age, life,
+    );
   }
   store<i32>(counts, written);
+}
+
+/** Writes those of four that live on, one after the other; returns how many. */
+@inline
+function leave(
+  alive: i32, to: usize,
+  x1: usize, y1: usize, z1: usize, u1: usize, v1: usize, w1: usize, id1: usize, age1: usize, life1: usize,
+  x: v128, y: v128, z: v128, u: v128, v: v128, w: v128, id: v128, age: v128, life: v128,
+): i32 {
+  if (alive == 15) {
+    v128.store(x1 + to, x);
+    v128.store(y1 + to, y);
+    v128.store(z1 + to, z);
+    v128.store(u1 + to, u);
+    v128.store(v1 + to, v);
+    v128.store(w1 + to, w);
+    v128.store(id1 + to, id);
+    v128.store(age1 + to, age);
+    v128.store(life1 + to, life);
+    return 4;
+  }
+  if (alive == 0) return 0;
+  const written = compact(alive, x1 + to, x);
+  compact(alive, y1 + to, y);
+  compact(alive, z1 + to, z);
+  compact(alive, u1 + to, u);
+  compact(alive, v1 + to, v);
+  compact(alive, w1 + to, w);
+  compact(alive, id1 + to, id);
+  compact(alive, age1 + to, age);
+  compact(alive, life1 + to, life);
+  return written;
 }
 
 @inline
