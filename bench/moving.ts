@@ -6,8 +6,16 @@ import { type Drawing, drawingOf } from "../src/core/draw/drawing";
 import { MovingMesh } from "../src/core/draw/moving-mesh";
 import { triangulated } from "../src/core/draw/triangulate";
 import { Evaluator } from "../src/core/evaluate/evaluator";
+import { constant } from "../src/core/fields/expression";
+import { makeColumn } from "../src/core/geometry/column";
 import type { Mesh } from "../src/core/geometry/mesh";
 import type { Shape } from "../src/core/geometry/shape";
+import { Arena } from "../src/core/kernels/arena";
+import { hash3, unit24 } from "../src/core/maths/random";
+import { flocking } from "../src/core/particles/flock";
+import { forceOf } from "../src/core/particles/forces";
+import { NO_TRAIL, trailsOf, withMoment } from "../src/core/particles/trails";
+import { PointGrid } from "../src/core/spatial/point-grid";
 import { inTurns, type Pair } from "./measure";
 import { copying, LIFTED, type Nodes, piece, player, WAVE } from "./pieces";
 import { plainParticles } from "./plain-particles";
@@ -160,3 +168,48 @@ const grains = (swirl: boolean): (() => void) => {
 export const falling = (): Pair => inTurns(grains(false), copying(9 * MILLION));
 export const swirling = (): Pair => inTurns(grains(true), copying(9 * MILLION));
 export const againstPlain = (): Pair => inTurns(grains(true), plainParticles(MILLION));
+
+/** A step of 100,000 that mind each other, against building the grid that tells who is near. */
+export function flocked(): Pair {
+  const count = 100_000;
+  const lane = (seed: number) =>
+    Float32Array.from({ length: count }, (_, i) => unit24(hash3(seed, i, 0)) * 12);
+  const vector = (seed: number) => makeColumn("vector", [lane(seed), lane(seed + 1), lane(seed + 2)]);
+  const domain = { count, columns: { position: vector(1), velocity: vector(4) } };
+  const flock = forceOf(
+    "flock",
+    "Flock",
+    { apart: [constant(1)], along: [constant(1)], together: [constant(1)] },
+    { radius: 0.3, sight: 2 * Math.PI },
+  );
+  const places = domain.columns.position.lanes as Float32Array[];
+  const arena = new Arena();
+  const inArena = (work: () => void) => () => {
+    arena.within(work);
+    arena.keepOnly([]);
+  };
+  return inTurns(
+    inArena(() => flocking(domain, [flock])),
+    inArena(() => new PointGrid(places)),
+  );
+}
+
+/** Trails of 60 frames of 20,000, against copying their points, 16 bytes each. */
+export function trailing(): Pair {
+  const count = 20_000;
+  let trail = NO_TRAIL;
+  const at = (frame: number) => {
+    const lane = (a: number) => Float32Array.from({ length: count }, (_, i) => i * 0.01 + frame * a);
+    return { count, columns: { position: makeColumn("vector", [lane(1), lane(2), lane(3)]) } };
+  };
+  for (let frame = 0; frame < 60; frame++) trail = withMoment(trail, at(frame), frame, 60);
+  const now = at(60);
+  const arena = new Arena();
+  return inTurns(
+    () => {
+      arena.within(() => trailsOf(trail, now, { now: 60, length: 60, keepsDead: true, apart: 0 }));
+      arena.keepOnly([]);
+    },
+    copying(count * 61 * 4),
+  );
+}

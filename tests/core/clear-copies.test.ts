@@ -59,7 +59,8 @@ test("whatever the places and the camera, none is painted over by one that is fu
   const place = fc.tuple(number, number, number);
   fc.assert(
     fc.property(fc.array(place, { minLength: 1, maxLength: 40 }), place, (places, at) => {
-      fc.pre(Math.hypot(...at) > 1);
+      // Straight from above or below the camera has no up, and three leans it by 10⁻⁴.
+      fc.pre(Math.hypot(...at) > 1 && Math.hypot(at[0], at[2]) > 1e-6);
       const { clear } = copiesAt(
         places,
         places.map(() => 0.5),

@@ -88,8 +88,9 @@ export function curveLengths(curves: Curves): Float64Array {
 
 /** Unit direction of travel at every point: from the neighbour before to the one after, three lanes. */
 export function curveTangents(curves: Curves): Float32Array[] {
-  const { lanes } = curves.points.columns.position;
+  const [x, y, z] = curves.points.columns.position.lanes;
   const out = [0, 1, 2].map(() => new Float32Array(curves.points.count));
+  const [tx, ty, tz] = out;
   for (let k = 0; k < curves.curves.count; k++) {
     const first = curves.curveStarts[k];
     const end = curves.curveStarts[k + 1];
@@ -97,9 +98,12 @@ export function curveTangents(curves: Curves): Float32Array[] {
     for (let p = first; p < end; p++) {
       const before = p > first ? p - 1 : closed ? end - 1 : p;
       const after = p + 1 < end ? p + 1 : closed ? first : p;
-      const d = lanes.map((lane) => lane[after] - lane[before]);
-      const length = lengthOf(d[0], d[1], d[2]);
-      for (let a = 0; a < 3; a++) out[a][p] = length > 0 ? d[a] / length : 0;
+      const [dx, dy, dz] = [x[after] - x[before], y[after] - y[before], z[after] - z[before]];
+      const length = lengthOf(dx, dy, dz);
+      if (!(length > 0)) continue;
+      tx[p] = dx / length;
+      ty[p] = dy / length;
+      tz[p] = dz / length;
     }
   }
   return out;

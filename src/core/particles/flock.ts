@@ -1,7 +1,9 @@
 /** What particles do because of each other (C. Reynolds, "Flocks, herds, and schools", SIGGRAPH 1987). */
-import { tick } from "../cancelling";
 import { add, column, constant, scaleBy, type Value, type VectorField } from "../fields/expression";
-import { type Column, type Columns, type Domain, type Lane, makeColumn, makeLanes } from "../geometry/column";
+import { type Column, type Columns, type Domain, type Lane, makeColumn } from "../geometry/column";
+import { addressOf, floatsInMemory } from "../kernels/arena";
+import { FIRST_ELEMENT, fixedAt, laneAt } from "../kernels/job";
+import { Plan } from "../kernels/plan";
 import { cosine } from "../maths/exact";
 import { PointGrid } from "../spatial/point-grid";
 import { reachOf } from "../spatial/reach";
@@ -32,56 +34,35 @@ export function flocking(particles: Domain, flocks: readonly Parts[]): Flocking 
   return { push, columns };
 }
 
-/**
- * Of the neighbours that each sees: away from them, the nearer the more; their mean speed less its own; the way to their middle.
- * What has no neighbours has none of it.
- */
+/** As the kernel `flockSums` has them. */
 function neighboursOf(
   { count, columns }: Domain,
   radius: number,
   sight: number,
 ): Readonly<Record<"apart" | "along" | "together", readonly Lane[]>> {
-  const place = columns.position.lanes as readonly Float32Array[];
-  const speed = columns.velocity.lanes as readonly Float32Array[];
-  const [x, y, z] = place;
-  const [u, v, w] = speed;
-  const [apart, along, together] = [0, 1, 2].map(() => makeLanes("vector", count));
-  const { starts, numbers } = new PointGrid(place).within(place, reachOf(radius, place));
-  const least = sight >= 2 * Math.PI ? -2 : cosine(sight / 2);
-  for (let i = 0; i < count; i++) {
-    tick(starts[i + 1] - starts[i]);
-    const own = Math.sqrt(u[i] * u[i] + v[i] * v[i] + w[i] * w[i]);
-    let [seen, ax, ay, az, su, sv, sw, mx, my, mz] = [0, 0, 0, 0, 0, 0, 0, 0, 0, 0];
-    for (let k = starts[i]; k < starts[i + 1]; k++) {
-      const j = numbers[k];
-      if (j === i) continue;
-      const [dx, dy, dz] = [x[j] - x[i], y[j] - y[i], z[j] - z[i]];
-      const d = Math.sqrt(dx * dx + dy * dy + dz * dz);
-      if (d === 0) continue;
-      if (own > 0 && dx * u[i] + dy * v[i] + dz * w[i] < least * d * own) continue;
-      seen++;
-      // From 1 where they meet to 0 at the radius.
-      const near = (1 - d / radius) / d;
-      ax -= dx * near;
-      ay -= dy * near;
-      az -= dz * near;
-      su += u[j];
-      sv += v[j];
-      sw += w[j];
-      mx += dx;
-      my += dy;
-      mz += dz;
-    }
-    if (seen === 0) continue;
-    apart[0][i] = ax;
-    apart[1][i] = ay;
-    apart[2][i] = az;
-    along[0][i] = su / seen - u[i];
-    along[1][i] = sv / seen - v[i];
-    along[2][i] = sw / seen - w[i];
-    together[0][i] = mx / seen;
-    together[1][i] = my / seen;
-    together[2][i] = mz / seen;
-  }
-  return { apart, along, together };
+  const place = columns.position.lanes.map(inMemory);
+  const speed = columns.velocity.lanes.map(inMemory);
+  const grid = new PointGrid(place);
+  const lanes = Array.from({ length: 9 }, () => floatsInMemory(count));
+  const plan = new Plan();
+  plan.calls.push({
+    kernel: "flockSums",
+    operands: [
+      FIRST_ELEMENT,
+      ...lanes.map((lane) => laneAt(addressOf(lane) as number)),
+      ...place.map((lane) => laneAt(addressOf(lane) as number)),
+      ...speed.map((lane) => fixedAt(addressOf(lane) as number)),
+      fixedAt(grid.address),
+    ],
+    numbers: [reachOf(radius, place), sight >= 2 * Math.PI ? -2 : cosine(sight / 2)],
+  });
+  plan.run(count);
+  return { apart: lanes.slice(0, 3), along: lanes.slice(3, 6), together: lanes.slice(6) };
+}
+
+function inMemory(lane: Lane): Float32Array {
+  if (addressOf(lane) !== null) return lane as Float32Array;
+  const copy = floatsInMemory(lane.length);
+  copy.set(lane);
+  return copy;
 }

@@ -7,6 +7,7 @@ import {
   LANES,
   type Lane,
   makeColumn,
+  makeFloats,
   makeLanes,
   withColumns,
 } from "../geometry/column";
@@ -77,11 +78,14 @@ export function trailsOf(trail: Trail, present: Domain | null, options: TrailOpt
 /** Where the points of each curve begin, −1 for those of fewer than two; null when there are none. */
 function startsOf(
   kept: readonly Int32Array[],
-  ofElement: readonly Int32Array[],
+  ofElement: readonly Lane[],
   curves: number,
 ): { readonly at: Int32Array; readonly curves: readonly number[]; readonly total: number } | null {
   const counts = new Int32Array(curves);
-  for (const [m, places] of kept.entries()) for (const i of places) counts[ofElement[m][i]]++;
+  for (const [m, places] of kept.entries()) {
+    const of = ofElement[m];
+    for (let k = 0; k < places.length; k++) counts[of[places[k]]]++;
+  }
   const at = new Int32Array(curves).fill(-1);
   const made: number[] = [];
   let total = 0;
@@ -98,31 +102,42 @@ function filled(
   domains: readonly Domain[],
   times: readonly number[],
   kept: readonly Int32Array[],
-  ofElement: readonly Int32Array[],
+  ofElement: readonly Lane[],
   { at, curves, total }: NonNullable<ReturnType<typeof startsOf>>,
-  ids: readonly number[],
+  ids: ArrayLike<number>,
   { now, length }: TrailOptions,
 ): Curves {
-  const next = at.slice();
   const position = makeLanes("vector", total) as Float32Array[];
-  const [aged, radius] = [new Float32Array(total), new Float32Array(total)];
+  const [aged, radius] = [makeFloats(total), makeFloats(total)];
   const isColoured = domains.some(({ columns }) => columns.color);
-  const color = isColoured ? makeLanes("color", total) : [];
-  for (const [m, places] of kept.entries()) {
-    const { lanes } = domains[m].columns.position;
-    const colors = domains[m].columns.color?.lanes;
-    const share = length > 0 ? Math.min(1, (now - times[m]) / length) : 0;
-    for (const i of places) {
-      tick();
-      const curve = ofElement[m][i];
-      if (at[curve] < 0) continue;
-      const to = next[curve]++;
-      for (let a = 0; a < 3; a++) position[a][to] = lanes[a][i];
-      for (let a = 0; a < color.length; a++) color[a][to] = colors ? colors[a][i] : 1;
-      aged[to] = share;
-      radius[to] = 1 - share;
+  const color = (isColoured ? makeLanes("color", total) : []) as Float32Array[];
+  const shares = times.map((then) => (length > 0 ? Math.min(1, (now - then) / length) : 0));
+  const next = at.slice();
+  const begun = new Int32Array(kept.length);
+  // Some curves after the other, so that what is written lies close together.
+  const step = ofElement.every(ascends) ? TILE : at.length;
+  for (let last = step; last < at.length + step; last += step)
+    for (const [m, places] of kept.entries()) {
+      const of = ofElement[m];
+      const first = begun[m];
+      let end = first;
+      while (end < places.length && of[places[end]] < last) end++;
+      begun[m] = end;
+      const some = places.subarray(first, end);
+      const to = new Int32Array(some.length);
+      for (let k = 0; k < to.length; k++) {
+        const curve = of[some[k]];
+        to[k] = at[curve] < 0 ? -1 : next[curve]++;
+      }
+      const { position: place, color: own } = domains[m].columns;
+      for (let l = 0; l < 3; l++) scatter(position[l], place.lanes[l] as Float32Array, some, to);
+      for (let l = 0; l < color.length; l++)
+        if (own) scatter(color[l], own.lanes[l] as Float32Array, some, to);
+        else fillAt(color[l], 1, to);
+      fillAt(aged, shares[m], to);
+      fillAt(radius, 1 - shares[m], to);
+      tick(some.length);
     }
-  }
   const made = makeCurves({
     position: position as [Float32Array, Float32Array, Float32Array],
     curveStarts: Int32Array.from([...curves.map((k) => at[k]), total]),
@@ -139,20 +154,39 @@ function filled(
   };
 }
 
-const idsOf = ({ count, columns }: Domain): Lane => columns.id?.lanes[0] ?? countUp(count);
+/** Curves that are filled together. */
+const TILE = 512;
+
+function ascends(numbers: Lane): boolean {
+  for (let i = 1; i < numbers.length; i++) if (numbers[i] < numbers[i - 1]) return false;
+  return true;
+}
+
+/** Writes what elements have to where their points are, −1 for nowhere. */
+function scatter(out: Float32Array, from: Float32Array, places: Int32Array, to: Int32Array): void {
+  for (let k = 0; k < to.length; k++) if (to[k] >= 0) out[to[k]] = from[places[k]];
+}
+
+function fillAt(out: Float32Array, value: number, to: Int32Array): void {
+  for (let k = 0; k < to.length; k++) if (to[k] >= 0) out[to[k]] = value;
+}
 
 /** All ids there are, and which of them each element of each moment has. */
-function curvesOfElements(domains: readonly Domain[]): { ids: number[]; ofElement: Int32Array[] } {
+function curvesOfElements(domains: readonly Domain[]): { ids: ArrayLike<number>; ofElement: Lane[] } {
+  const lanes = domains.map(({ columns }) => columns.id?.lanes[0]);
+  // Without ids an element is told by its number.
+  if (lanes.every((lane) => !lane)) {
+    const all = countUp(domains.reduce((most, { count }) => Math.max(most, count), 0));
+    return { ids: all, ofElement: domains.map(({ count }) => all.subarray(0, count)) };
+  }
   const numbers = new Map<number, number>();
   const ids: number[] = [];
-  const known = new Map<Lane, Int32Array>();
-  const ofElement = domains.map((domain) => {
-    const lane = idsOf(domain);
-    let found = known.get(lane);
-    if (found) return found;
-    found = new Int32Array(domain.count);
-    for (let i = 0; i < domain.count; i++) {
-      tick();
+  let before: { readonly lane: Lane; readonly found: Int32Array } | null = null;
+  const ofElement = domains.map(({ count }, m) => {
+    const lane = lanes[m] ?? countUp(count);
+    if (before && isSame(before.lane, lane)) return before.found;
+    const found = new Int32Array(count);
+    for (let i = 0; i < count; i++) {
       let number = numbers.get(lane[i]);
       if (number === undefined) {
         number = ids.push(lane[i]) - 1;
@@ -160,21 +194,32 @@ function curvesOfElements(domains: readonly Domain[]): { ids: number[]; ofElemen
       }
       found[i] = number;
     }
-    known.set(lane, found);
+    tick(count);
+    before = { lane, found };
     return found;
   });
   return { ids, ofElement };
 }
 
+function isSame(a: Lane, b: Lane): boolean {
+  if (a === b) return true;
+  if (a.length !== b.length) return false;
+  for (let i = 0; i < a.length; i++) if (a[i] !== b[i]) return false;
+  return true;
+}
+
 /** By moment the elements whose places are taken; the newest of each is always. */
 function chosenPlaces(
   domains: readonly Domain[],
-  ofElement: readonly Int32Array[],
+  ofElement: readonly Lane[],
   alive: Uint8Array,
   curves: number,
   apart: number,
 ): Int32Array[] {
-  const all = domains.map(({ count }, m) => countUp(count).filter((i) => alive[ofElement[m][i]] === 1));
+  const isWhole = !alive.includes(0);
+  const all = domains.map(({ count }, m) =>
+    isWhole ? countUp(count) : countUp(count).filter((i) => alive[ofElement[m][i]] === 1),
+  );
   if (apart <= 0) return all;
   const last = new Int32Array(curves).fill(-1);
   for (const [m, places] of all.entries()) for (const i of places) last[ofElement[m][i]] = m;

@@ -10,6 +10,14 @@ export function whole(grid: usize, word: usize): i32 {
   return load<i32>(grid + (word << 2));
 }
 
+/** Cell along one axis of any number, those beyond the grid in its outer cells. */
+@inline
+export function cellAlong(v: f32, least: f32, side: f32, cells: i32): i32 {
+  const at = (v - least) / side;
+  // Not a number compares false and lands in the first cell.
+  return at > 0 ? min<i32>(cells - 1, <i32>min<f32>(at, 1e6)) : 0;
+}
+
 /** Cells along one axis of four numbers, those beyond the grid in its outer cells; what is not a number becomes 0. */
 @inline
 export function cellsAlong(v: v128, least: f32, side: f32, cells: i32): v128 {

@@ -10,15 +10,7 @@
  *
  * Cells along x follow each other, so a row of cells is one stretch of points.
  */
-import { BLOCK, cellsOf, inBlocks, inSteps, NUMBERS, real, whole } from "./grid-table";
-
-/** Cell along one axis of any number, those beyond the grid in its outer cells. */
-@inline
-function cellAlong(v: f32, least: f32, side: f32, cells: i32): i32 {
-  const at = (v - least) / side;
-  // Not a number compares false and lands in the first cell.
-  return at > 0 ? min<i32>(cells - 1, <i32>min<f32>(at, 1e6)) : 0;
-}
+import { BLOCK, cellAlong, cellsOf, inBlocks, inSteps, NUMBERS, real, whole } from "./grid-table";
 
 /** The cell of every point; adds one to what stands two places after each cell's own start. */
 export function gridCells(n: i32, cells: usize, x: usize, y: usize, z: usize, grid: usize): void {

@@ -5,6 +5,7 @@ export * from "./colors";
 export * from "./curves";
 export * from "./drawing";
 export * from "./exact";
+export * from "./flocking";
 export { random } from "./hashing";
 export * from "./grid";
 export * from "./matrices";
