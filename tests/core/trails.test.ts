@@ -200,3 +200,29 @@ it("arrows are as long as their vectors times the size, shaft and head; what is 
   const [, y] = shape.curves?.points.columns.position.lanes ?? [];
   expect([y[0], y[1], y[6], y[8]]).toEqual([0, 0.5, 1, 1]);
 });
+
+it("shortest ways along a net are those of trying all, thicker where more go, and none where it falls apart", () => {
+  const nodes: Record<string, NodeSpec> = {
+    knots: { type: "grid-sites", set: { across: 5, deep: 5, spacing: [1, 1, 1] } },
+    net: { type: "link-nearby", set: { reach: 1.01, most: 4 } },
+    corner: { type: "single-site", set: { place: [-2, 0, -2] } },
+    it: { type: "shortest-ways" },
+  };
+  const links = [
+    "knots.sites>net.shape",
+    "net.curves>it.shape",
+    "corner.sites>it.seeds",
+    "knots.sites>it.goals",
+  ];
+  const { curves } = formed(nodes, links);
+  const [x, , z] = curves?.points.columns.position.lanes ?? [];
+  const { far, ways, radius } = curves?.points.columns ?? {};
+  for (let p = 0; p < x.length; p++) {
+    // Along a grid of streets it is the sum of both ways (H. Minkowski's distance of order 1).
+    expect(far.lanes[0][p]).toBeCloseTo(Math.abs(x[p] + 2) + Math.abs(z[p] + 2), 5);
+    if (far.lanes[0][p] === 0) expect([ways.lanes[0][p], radius.lanes[0][p]]).toEqual([25, 1]);
+  }
+  const alone = graphOf({ ...nodes, net: { type: "link-nearby", set: { reach: 0.5 } } }, links);
+  outputsOf(alone, "it");
+  expect(reportOf(alone, "it").problems[0].what).toMatch(/No curves arrive/);
+});

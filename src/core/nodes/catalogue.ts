@@ -69,6 +69,7 @@ import { partOfPath } from "./form/curves/part-of-path";
 import { resample } from "./form/curves/resample";
 import { reversePaths } from "./form/curves/reverse-paths";
 import { roundCorners } from "./form/curves/round-corners";
+import { shortestWays } from "./form/curves/shortest-ways";
 import { simplifyPaths } from "./form/curves/simplify-paths";
 import { smoothPaths } from "./form/curves/smooth-paths";
 import { windAround } from "./form/curves/wind-around";
@@ -297,6 +298,7 @@ const NODES: readonly AnyNode[] = [
   joinPaths,
   reversePaths,
   arrows,
+  shortestWays,
   blendPaths,
   windAround,
   measurePaths,

@@ -194,6 +194,7 @@ const EXAMPLES: Readonly<Record<string, { type: string; set?: Record<string, Set
   births: { type: "emitter", set: { rate: 70, life: 2, speed: 0.9 } },
   stir: { type: "swirl-force", set: { strength: 5, size: 1 } },
   streaming: { type: "particles", set: { runUp: 60 } },
+  web: { type: "link-nearby", set: { reach: 1.5, most: 8 } },
   crumb: { type: "box", set: { size: [0.14, 0.14, 0.14] } },
 };
 /** Inputs that something else arrives at than at the others of their node. */
@@ -217,6 +218,9 @@ const OWN: Readonly<Record<string, string>> = {
   "distance-along-surface.sites": "few.clones",
   "particles.births": "births.births",
   "trails.shape": "streaming.sites",
+  "shortest-ways.shape": "web.curves",
+  "shortest-ways.seeds": "pair.sites",
+  "shortest-ways.goals": "lattice.sites",
   "arrows.shape": "streaming.sites",
   "steady-links.shape": "streaming.sites",
   "wrap-around.onto": "ball.shape",
@@ -235,6 +239,7 @@ const LINKS = [
   "ball.shape>births.shape",
   "births.births>streaming.births",
   "stir.force>streaming.forces",
+  "lattice.sites>web.shape",
   "pair.sites>few.sites",
   "box.shape>few.shapes",
   "clones.clones>hung.shape",
