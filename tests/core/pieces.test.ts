@@ -147,7 +147,7 @@ describe("pieces of particles (common practice, no source)", () => {
   it("04: each thread ends where its tip is, and nobody is linked beyond the hold", async () => {
     const document = readDemo("04-mycelium");
     const tips = await shapeOf(document, 20, "tips", "sites");
-    const { curves } = await shapeOf(document, 20, "trails");
+    const { curves } = await shapeOf(document, 20, "threads");
     const at = new Map(Array.from(lanesAt(tips, "id")[0], (id, i) => [id, i]));
     let ended = 0;
     for (let k = 0; curves && k < curves.curves.count; k++) {
