@@ -16,12 +16,14 @@ import {
   bareSites,
   closestPlaces,
   falling,
+  flocked,
   lagStates,
   movingSheet,
   oneFrameBack,
   pointsOnLines,
   springing,
   swirling,
+  trailing,
   twoShapes,
 } from "./moving";
 import { nearestOfAll } from "./neighbours";
@@ -172,6 +174,18 @@ const MOVING: readonly Omit<Row, "most">[] = [
     against: "straightforward JavaScript",
     wanted: 0.29,
     measure: againstPlain,
+  },
+  {
+    work: "100,000 that mind each other",
+    against: "building the grid of who is near",
+    wanted: 12,
+    measure: flocked,
+  },
+  {
+    work: "trails of 60 frames of 20,000",
+    against: "copying their points",
+    wanted: 3,
+    measure: trailing,
   },
 ];
 

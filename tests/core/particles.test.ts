@@ -351,6 +351,19 @@ describe("motion", () => {
     }
   });
 
+  it("is pushed by what reads how far it is through its life", () => {
+    const byAge = leaving({
+      emit: { life: 2 },
+      forces: [{ type: "push" }],
+      nodes: { aged: { type: "attribute", set: { name: "aged" } }, by: { type: "join-vector" } },
+      links: ["aged.value>by.x", "by.vector>force0.push"],
+    });
+    // x″ = t ÷ 2 in steps that keep what is there at their beginning: Σ over n steps of h. Derived.
+    const [h, n] = [1 / 24, 24];
+    const speed = Array.from({ length: n }, (_, k) => (k * h * h) / 2).reduce((sum, v) => sum + v, 0);
+    expect(lane(at(byAge, 24), "velocity", 0)[0]).toBeCloseTo(speed, 5);
+  });
+
   it("stands still when time does, and goes half as far at half the pace", () => {
     const piece = (grains: Set) => leaving({ emit: { when: "at a rate", rate: 24, speed: 1 }, grains });
     expect(at(piece({ time: 0 }), 24)?.count ?? 0).toBe(0);

@@ -1,9 +1,11 @@
 /** Trails, ribbons, links that hold, and flows along outlines. */
+import type { PieceDocument } from "../../src/core/document/schema";
 import { Evaluator } from "../../src/core/evaluate/evaluator";
 import { meshArea } from "../../src/core/geometry/measure";
 import type { Shape } from "../../src/core/geometry/shape";
 import { validateShape } from "../../src/core/geometry/validate";
 import type { Setting } from "../../src/core/nodes/ports";
+import { shippedRecipes } from "../../src/server/demo";
 import { formed, meshIn, through } from "../formed";
 import { graphOf, type NodeSpec, outputsOf, reportOf } from "../run-node";
 
@@ -225,4 +227,30 @@ it("shortest ways along a net are those of trying all, thicker where more go, an
   const alone = graphOf({ ...nodes, net: { type: "link-nearby", set: { reach: 0.5 } } }, links);
   outputsOf(alone, "it");
   expect(reportOf(alone, "it").problems[0].what).toMatch(/No curves arrive/);
+});
+
+it("threads join sites by a number and in an order; a Step loop that keeps places makes the very trails", () => {
+  const shape = formed(
+    {
+      grid: { type: "grid-sites", set: { across: 3, deep: 4, spacing: [1, 1, 1] } },
+      row: { type: "position" },
+      named: { type: "store-attribute", set: { name: "row" } },
+      it: { type: "thread-sites", set: { by: "row" } },
+    },
+    ["grid.sites>named.shape", "row.z>named.number", "named.shape>it.shape"],
+  );
+  expect([...(shape.curves?.curveStarts ?? [])]).toEqual([0, 3, 6, 9, 12]);
+  const recipe = shippedRecipes().get("trails-by-hand") as PieceDocument;
+  const evaluator = new Evaluator();
+  const { curves } = shapeAt(recipe, "threads", 40, evaluator);
+  const old = curves?.points.columns.old.lanes[0] ?? [];
+  expect(curves?.curves.count).toBe(14);
+  const { lanes } = curves?.points.columns.position ?? { lanes: [] };
+  // Where each was as many frames ago as its place is old.
+  for (const p of [3, 10, 17]) {
+    const then =
+      shapeAt(recipe, "lift", 40 - Math.round(old[p] * 25), new Evaluator()).sites?.columns.position.lanes ??
+      [];
+    expect(then.map((lane) => lane[0])).toEqual(lanes.map((lane) => expect.closeTo(lane[p], 5)));
+  }
 });

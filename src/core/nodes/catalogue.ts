@@ -72,6 +72,7 @@ import { roundCorners } from "./form/curves/round-corners";
 import { shortestWays } from "./form/curves/shortest-ways";
 import { simplifyPaths } from "./form/curves/simplify-paths";
 import { smoothPaths } from "./form/curves/smooth-paths";
+import { threadSites } from "./form/curves/thread-sites";
 import { windAround } from "./form/curves/wind-around";
 import { alongPath } from "./form/deform/along-path";
 import { bend } from "./form/deform/bend";
@@ -299,6 +300,7 @@ const NODES: readonly AnyNode[] = [
   reversePaths,
   arrows,
   shortestWays,
+  threadSites,
   blendPaths,
   windAround,
   measurePaths,

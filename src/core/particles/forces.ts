@@ -7,6 +7,7 @@ import {
   apply,
   column,
   constant,
+  divide,
   plainNumber,
   plainNumbers,
   scaleBy,
@@ -22,6 +23,8 @@ import type { Parts } from "../values/parts";
 export const WAS = "was";
 /** Where a particle was born, carried along where a force reads it. */
 export const HOME = "home";
+/** How far a particle is through its life, 0 to 1. */
+export const AGED = "aged";
 /** Seconds of the step, for limits. */
 export const SECONDS = "seconds";
 
@@ -58,6 +61,10 @@ export const velocityField = (): VectorField => [
   column("velocity", 2),
 ];
 
+/** `AGED`, of what is carried from step to step. */
+export const agedField = (): Value =>
+  apply("minimum", [divide(column("age", 0), column("life", 0)), constant(1)]);
+
 export interface Forces {
   /** Units a second², all together. */
   readonly push: VectorField;
@@ -65,7 +72,6 @@ export interface Forces {
   readonly drag: Value;
   /** Units a second that particles are carried by whatever their own speed; null where nothing flows. */
   readonly flow: VectorField | null;
-  readonly limits: readonly Parts[];
   readonly flocks: readonly Parts[];
 }
 
@@ -98,7 +104,6 @@ export function forcesOf(list: readonly Parts[]): Forces {
     push,
     drag,
     flow,
-    limits: list.filter(({ what }) => what === "limit"),
     flocks: list.filter(({ what }) => what === "flock"),
   };
 }

@@ -33,7 +33,18 @@ import type { State } from "../simulate/state";
 import type { Parts } from "../values/parts";
 import { bornIn, type Due, emittingOf, type Window } from "./births";
 import { flocking } from "./flock";
-import { anyReads, carriedBy, dependsOnPlace, forcesOf, HOME, limitsTogether, SECONDS, WAS } from "./forces";
+import {
+  AGED,
+  agedField,
+  anyReads,
+  carriedBy,
+  dependsOnPlace,
+  forcesOf,
+  HOME,
+  limitsTogether,
+  SECONDS,
+  WAS,
+} from "./forces";
 
 /** How a step is made. */
 export const METHODS = ["by itself", "even pushes exactly", "semi-implicit"] as const;
@@ -125,47 +136,57 @@ interface Moved {
 function movedOn(particles: Domain, moving: Moving, seconds: number, pace: Value, wantsDead: boolean): Moved {
   const { count } = particles;
   if (count === 0) return { domain: particles, dead: null };
-  const forces = forcesOf(moving.forces);
-  const flocked = forces.flocks.length > 0 ? flocking(particles, forces.flocks) : null;
-  const push = flocked
-    ? (forces.push.map((value, a) => add(value, flocked.push[a])) as unknown as VectorField)
-    : forces.push;
-  const read = flocked ? withColumns(particles, flocked.columns) : particles;
-  const plainPace = plainNumber(pace);
-  const h = plainPace === null ? null : seconds * plainPace;
-  const shift =
-    forces.flow && carriedBy(forces.flow, h === null ? scaleBy(pace, constant(seconds)) : constant(h));
-  const values = [...push, forces.drag, pace, ...(shift ?? [])];
-  const lanes = valuesOrLanes(values, read);
-  const semi =
-    moving.method === "semi-implicit" ||
-    (moving.method === "by itself" && dependsOnPlace({ ...forces, push }));
+  const { values, semi } = motionOf(particles, moving, seconds, pace);
   const into = Array.from({ length: 9 }, (_, l) =>
     l === 6 ? integersInMemory(count) : floatsInMemory(count),
   );
-  const alive = move(particles, into, lanes, seconds, semi);
+  const alive = move(particles, into, values, seconds, semi);
   const others = Object.entries(particles.columns).filter(
     ([name]) => !(CORE as readonly string[]).includes(name),
   );
   const wantsWas = anyReads(moving.forces, WAS);
-  const isFull = alive === count;
-  const left =
-    !isFull && (others.length > 0 || wantsWas || wantsDead) ? livingOf(particles, lanes[4], seconds) : null;
-  const kept = (domain: Domain): Domain => (left ? gather(domain, left.alive) : domain);
-  const carried = kept({ count, columns: Object.fromEntries(others) }).columns;
-  let domain: Domain = {
+  const isSorted = alive < count && (others.length > 0 || wantsWas || wantsDead);
+  const left = isSorted ? livingOf(particles, values[PACE], seconds) : null;
+  const kept = (columns: Columns): Columns =>
+    left ? gather({ count, columns }, left.alive).columns : columns;
+  const moved: Domain = {
     count: alive,
-    columns: { ...carried, ...coreColumns(into.map((lane) => cut(lane, alive))) },
+    columns: { ...kept(Object.fromEntries(others)), ...coreColumns(into.map((lane) => cut(lane, alive))) },
   };
-  let dead = left && wantsDead ? gather(particles, left.dead) : null;
-  if (forces.limits.length > 0 && alive > 0) {
-    const was = wantsWas ? kept({ count, columns: { [WAS]: particles.columns.position } }).columns : {};
-    const limited = withinLimits(domain, was, forces.limits, seconds);
-    domain = limited.domain;
-    if (wantsDead && limited.dead) dead = dead ? concatenate([dead, limited.dead]) : limited.dead;
-  }
-  return { domain, dead };
+  const dead = left && wantsDead ? gather(particles, left.dead) : null;
+  const limits = moving.forces.filter(({ what }) => what === "limit");
+  if (limits.length === 0 || alive === 0) return { domain: moved, dead };
+  const was = wantsWas ? kept({ [WAS]: particles.columns.position }) : {};
+  const limited = withinLimits(moved, was, limits, seconds);
+  const ended = [dead, limited.dead].filter((domain) => domain !== null);
+  return { domain: limited.domain, dead: ended.length > 0 ? concatenate(ended) : null };
 }
+
+/** Where the pace stands among the values of a motion. */
+const PACE = 4;
+
+/** Push, drag, pace and how far a flow carries, of each or of all; and whether the step is semi-implicit. */
+function motionOf(particles: Domain, { forces: list, method }: Moving, seconds: number, pace: Value) {
+  const forces = forcesOf(list);
+  const flocked = forces.flocks.length > 0 ? flocking(particles, forces.flocks) : null;
+  const push = flocked
+    ? (forces.push.map((value, a) => add(value, flocked.push[a])) as unknown as VectorField)
+    : forces.push;
+  const plainPace = plainNumber(pace);
+  const h = plainPace === null ? scaleBy(pace, constant(seconds)) : constant(seconds * plainPace);
+  const shift = forces.flow ? carriedBy(forces.flow, h) : [];
+  const read = withAged(withColumns(particles, flocked?.columns ?? {}), list);
+  return {
+    values: valuesOrLanes([...push, forces.drag, pace, ...shift], read),
+    semi: method === "semi-implicit" || (method === "by itself" && dependsOnPlace({ ...forces, push })),
+  };
+}
+
+/** With how far each is through its life, where any force asks for it. */
+const withAged = (domain: Domain, forces: readonly Parts[]): Domain =>
+  anyReads(forces, AGED)
+    ? withColumns(domain, { [AGED]: makeColumn("number", runValues([agedField()], domain).lanes) })
+    : domain;
 
 /** Numbers where all are the same, lanes else. */
 function valuesOrLanes(values: readonly Value[], domain: Domain): LaneOrNumber[] {
@@ -244,7 +265,7 @@ function livingOf({ count, columns: { age, life } }: Domain, pace: LaneOrNumber,
 function withinLimits(domain: Domain, was: Columns, limits: readonly Parts[], seconds: number): Moved {
   const { place, velocity, ends } = limitsTogether(limits);
   const step = makeColumn("number", [makeFloats(domain.count).fill(seconds)]);
-  const read = withColumns(domain, { ...was, [SECONDS]: step });
+  const read = withAged(withColumns(domain, { ...was, [SECONDS]: step }), limits);
   const lanes = runValues([...place, ...velocity, ends], read, { onlyFinite: true }).lanes;
   // Lanes of particles stand in the memory of the kernels, whatever their number.
   const now = withColumns(domain, {

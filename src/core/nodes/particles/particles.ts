@@ -1,10 +1,10 @@
-import { apply, column, constant, divide, plainNumber, zip } from "../../fields/expression";
+import { plainNumber, zip } from "../../fields/expression";
 import { type Domain, type Lane, makeColumn, withColumns } from "../../geometry/column";
 import { isFilled } from "../../geometry/shape";
 import { rangeOf } from "../../kernels/statistics";
 import { MOST_SITES } from "../../limits";
 import { emittingOf } from "../../particles/births";
-import { forcesOf, terminalSpeed, velocityField } from "../../particles/forces";
+import { AGED, agedField, forcesOf, terminalSpeed, velocityField } from "../../particles/forces";
 import { METHODS, NO_PARTICLES, type Particles, steppedParticles } from "../../particles/particles";
 import type { Stepping } from "../../simulate/state";
 import type { Parts } from "../../values/parts";
@@ -113,12 +113,11 @@ function expected(births: readonly Parts[]): number {
 
 /** With how far each is through its life, and with what flows carry it added to its speed. */
 function shown(particles: Domain, { forces }: Inputs, context: NodeContext): Domain {
-  const aged = apply("minimum", [divide(column("age", 0), column("life", 0)), constant(1)]);
   const { flow } = forcesOf(forces);
   const own = velocityField();
-  const [share, ...speeds] = context.run([aged, ...(flow ? zip("add", flow, own) : [])], particles);
+  const [share, ...speeds] = context.run([agedField(), ...(flow ? zip("add", flow, own) : [])], particles);
   return withColumns(particles, {
-    aged: makeColumn("number", [share]),
+    [AGED]: makeColumn("number", [share]),
     ...(flow ? { velocity: makeColumn("vector", speeds) } : {}),
   });
 }
