@@ -45,6 +45,30 @@ describe("a node that is added", () => {
     expect(clones.sites.count).toBe(12);
   });
 
+  it("hands births and forces to Particles, wherever those stand, as many as are added", () => {
+    const store = blank();
+    const document = add(
+      store,
+      "torus",
+      "particles",
+      "emitter",
+      "gravity",
+      "clone-onto-sites",
+      "sphere",
+      "swirl-force",
+    );
+    expect(linksOf(document)).toEqual(
+      expect.arrayContaining([
+        "torus.shape>particles.births",
+        "emitter.births>particles.births",
+        "gravity.force>particles.forces",
+        "swirl-force.force>particles.forces",
+        "particles.sites>clone-onto-sites.sites",
+        "sphere.shape>clone-onto-sites.shapes",
+      ]),
+    );
+  });
+
   it("goes between the chosen one and where that went on", () => {
     const store = blank();
     add(store, "ring-sites", "clone-onto-sites", "box");

@@ -40,7 +40,9 @@ export interface Linked {
 export function autoLinked(document: PieceDocument, id: string, picked: string | null): Linked {
   // Nothing goes on from the Stage.
   const chosen = picked === stageOf(document)?.id ? null : picked;
-  const behind = chosen === null ? null : behindIt(document, id, chosen);
+  // What is handed on goes to the chosen one rather than being made of what that gives.
+  const isForChosen = chosen !== null && isHandedOn(document, id) && bestLink(document, id, chosen) !== null;
+  const behind = chosen === null || isForChosen ? null : behindIt(document, id, chosen);
   const fed = behind ? null : feeding(document, id, chosen);
   let now = withLinks(document, behind ?? fed?.links ?? document.graph.links);
   if (!fed) now = withLinks(now, takingShown(now, id) ?? now.graph.links);
@@ -154,7 +156,9 @@ function bestLink(document: PieceDocument, from: string, into: string, shapesOnl
   for (const [port, { kind }] of Object.entries<AnyNode["outputs"][string]>(source.outputs)) {
     const fits = free.filter(([name, input]) =>
       kind === "shape"
-        ? main.includes(name) && suits(name, nature)
+        ? main.includes(name) &&
+          suits(name, nature) &&
+          (input.kind === kind || !linkInto(document, into, name))
         : HANDED_ON.has(kind)
           ? input.kind === kind
           : !shapesOnly && input.perElement && keepsMeaning(kind, input.kind),
@@ -181,6 +185,12 @@ function behindIt(document: PieceDocument, id: string, chosen: string): Links | 
   return [...(output ? ledThrough(links, onward, id, output) : links), link];
 }
 
+/** Whether it gives births or forces. */
+const isHandedOn = (document: PieceDocument, id: string): boolean =>
+  Object.values<AnyNode["outputs"][string]>(typeOf(document, id)?.outputs ?? {}).some(({ kind }) =>
+    HANDED_ON.has(kind),
+  );
+
 function feeding(
   document: PieceDocument,
   id: string,
@@ -190,7 +200,11 @@ function feeding(
   const first = chosen ?? (shown && parseAddress(shown.from).node);
   if (!first) return null;
   const stage = stageOf(document)?.id;
-  for (const node of [first, ...downstream(document, first)].filter((n) => n !== stage)) {
+  // What is only handed on is wanted by few, wherever they stand: the last of them.
+  const takers = isHandedOn(document, id) ? document.graph.nodes.map((node) => node.id).reverse() : [];
+  for (const node of [first, ...downstream(document, first), ...takers].filter(
+    (n) => n !== stage && n !== id,
+  )) {
     const link = bestLink(document, id, node, node !== chosen);
     if (link) return { links: [...document.graph.links, link], node };
   }
