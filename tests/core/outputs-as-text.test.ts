@@ -1,4 +1,5 @@
 /** What every node of the demo pieces gives crosses to another thread as text and comes back the same bits, or is refused. */
+import { createHash } from "node:crypto";
 import { canBranch } from "../../src/core/evaluate/branches";
 import { Evaluator } from "../../src/core/evaluate/evaluator";
 import { outputsFromText, outputsToText } from "../../src/core/evaluate/outputs-as-text";
@@ -9,6 +10,7 @@ import { arraysOf } from "../../src/core/geometry/domains";
 import type { Shape } from "../../src/core/geometry/shape";
 import { Arena } from "../../src/core/kernels/arena";
 import { engine } from "../../src/core/kernels/kernels";
+import type { Parts } from "../../src/core/values/parts";
 import { demoNames, readDemo } from "../../src/server/demo";
 import { sitesAt } from "../run-node";
 
@@ -16,11 +18,25 @@ const sites = sitesAt(
   Array.from({ length: 40 }, (_, i) => [Math.sin(i) * 3, Math.cos(i * 1.7) * 2, Math.sin(i * 0.3) * 3]),
 );
 
-/** Numbers of an output: of the arrays of shapes, of fields at some places, of plain settings as they are. */
+/** What stands for all bits of an array. */
+const bitsOf = (array: ArrayBufferView): string =>
+  createHash("md5")
+    .update(new Uint8Array(array.buffer as ArrayBuffer, array.byteOffset, array.byteLength).slice())
+    .digest("hex");
+
+/** What stands for an output: of the arrays of shapes, of fields at some places, of plain settings as they are. */
 function numbersOf(kind: string, output: unknown): unknown {
-  if (kind === "shape") return [...arraysOf(output as Shape)].map((array) => [...array]);
+  if (kind === "shape") return [...arraysOf(output as Shape)].map(bitsOf);
+  if (kind === "births" || kind === "forces") {
+    const { shapes, fields, ...others } = output as Parts;
+    return [
+      others,
+      Object.values(shapes).map((shape) => numbersOf("shape", shape)),
+      Object.values(fields).map((field) => numbersOf("vector", field)),
+    ];
+  }
   const values = [output].flat().filter(isValue) as Value[];
-  return values.length > 0 ? runValues(values, sites).lanes.map((lane) => [...lane]) : output;
+  return values.length > 0 ? runValues(values, sites).lanes.map(bitsOf) : output;
 }
 
 const buffer = () => engine().memory.memory.buffer;
@@ -51,7 +67,7 @@ it("brings back what it was given", () => {
       }
     });
   }
-  expect([...seen].sort()).toEqual(["color", "number", "rotation", "shape", "vector"]);
+  expect([...seen].sort()).toEqual(["births", "color", "forces", "number", "rotation", "shape", "vector"]);
 });
 
 it("takes any name for an attribute, those too that the text has words of its own for", () => {
