@@ -23,10 +23,17 @@ const shapeOf = async (
   frame: number,
   target: string,
   port = "shape",
-): Promise<Shape> => ((await run(document, frame, { target })).outputs?.[port] ?? {}) as Shape;
-const run = async (document: PieceDocument, frame: number, options: EvaluateOptions = {}) => {
+  evaluator = new Evaluator(),
+): Promise<Shape> => ((await run(document, frame, { target }, evaluator)).outputs?.[port] ?? {}) as Shape;
+/** @param evaluator one that goes on from states that it has, where several frames or nodes are looked at */
+const run = async (
+  document: PieceDocument,
+  frame: number,
+  options: EvaluateOptions = {},
+  evaluator = new Evaluator(),
+) => {
   await Promise.all([shelf.prepare(document), prepareLibraries(document)]);
-  return new Evaluator().evaluate(document, frame, { assets: shelf.lookup(document), ...options });
+  return evaluator.evaluate(document, frame, { assets: shelf.lookup(document), ...options });
 };
 const plainAt = async (document: PieceDocument, node: string, port: string, frame: number) =>
   plainNumber((await run(document, frame, { target: node })).outputs?.[port] as Value);
@@ -35,9 +42,10 @@ const set = (document: PieceDocument, node: string, input: string, value: number
 
 describe.each(demoNames())("%s", (name) => {
   const document = readDemo(name);
+  const evaluator = new Evaluator();
 
   it("evaluates without a problem, has a line about it and three dials", async () => {
-    const { report, shape } = await run(document, document.settings.first);
+    const { report, shape } = await run(document, document.settings.first, {}, evaluator);
     expect(Object.values(report.nodes).flatMap((n) => n.problems.filter((p) => p.level !== "note"))).toEqual(
       [],
     );
@@ -53,7 +61,7 @@ describe.each(demoNames())("%s", (name) => {
   it("closes its loop: one frame past the last is the first [WAV-02]", async () => {
     const { first, last } = document.settings;
     const matrices = async (frame: number) => {
-      const { shape } = await run(document, frame);
+      const { shape } = await run(document, frame, {}, evaluator);
       return shape
         ? drawingOf(shape).batches.flatMap((b) => [
             ...b.matrices.subarray(0, 1600),
@@ -146,8 +154,9 @@ describe("pieces of particles (common practice, no source)", () => {
 
   it("04: each thread ends where its tip is, and nobody is linked beyond the hold", async () => {
     const document = readDemo("04-mycelium");
-    const tips = await shapeOf(document, 20, "tips", "sites");
-    const { curves } = await shapeOf(document, 20, "threads");
+    const evaluator = new Evaluator();
+    const tips = await shapeOf(document, 20, "tips", "sites", evaluator);
+    const { curves } = await shapeOf(document, 20, "threads", "shape", evaluator);
     const at = new Map(Array.from(lanesAt(tips, "id")[0], (id, i) => [id, i]));
     let ended = 0;
     for (let k = 0; curves && k < curves.curves.count; k++) {
@@ -159,7 +168,7 @@ describe("pieces of particles (common practice, no source)", () => {
         expect(lane[last]).toBe(lanesAt(tips, "position")[a][i]);
     }
     expect(ended).toBeGreaterThan(200);
-    const links = (await shapeOf(document, 20, "links", "curves")).curves;
+    const links = (await shapeOf(document, 20, "links", "curves", evaluator)).curves;
     const [x, y, z] = links?.points.columns.position.lanes ?? [];
     for (let e = 0; e < x.length; e += 2)
       expect(Math.hypot(x[e] - x[e + 1], y[e] - y[e + 1], z[e] - z[e + 1])).toBeLessThan(0.42 * 1.5 + 1e-4);

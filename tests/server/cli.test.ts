@@ -59,7 +59,8 @@ describe("glemmo", () => {
   });
 
   it("checks demo pieces without a warning", () => {
-    for (const name of demoNames()) {
+    // Some of them: all are worked out without a problem elsewhere (pieces.test.ts).
+    for (const name of demoNames().filter((_, i) => i % 4 === 0)) {
       const { status, stdout } = glemmo("check", `demo:${name}`);
       expect([status, stdout.trim().split("\n").length]).toEqual([0, 1]);
     }
