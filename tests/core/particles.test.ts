@@ -169,6 +169,15 @@ describe("births", () => {
     const counts = [11, 12, 23, 25, 30].map((frame) => at(sparks, frame)?.count ?? 0);
     expect(counts).toEqual([10, 70, 70, 0, 0]);
     expect(new Set(lane(at(sparks, 13), "generation"))).toEqual(new Set([1]));
+    // A rocket's sparks begin where it ends: after so long at its speed.
+    const rocket = leaving({
+      emit: { speed: 2, life: 0.7 },
+      nodes: { sparks: { type: "emitter", set: { from: "what dies", count: 5, speed: 0, life: 3 } } },
+      links: ["sparks.births>grains.births"],
+    });
+    expect(lane(at(rocket, 20), "position", 1).map((y) => Number(y.toFixed(4)))).toEqual([
+      1.4, 1.4, 1.4, 1.4, 1.4,
+    ]);
   });
 
   it("come again in a loop with the same chances, so that a range closes", () => {

@@ -153,13 +153,13 @@ function movedOn(particles: Domain, moving: Moving, seconds: number, pace: Value
     count: alive,
     columns: { ...kept(Object.fromEntries(others)), ...coreColumns(into.map((lane) => cut(lane, alive))) },
   };
-  const dead = left && wantsDead ? gather(particles, left.dead) : null;
+  const dead = left && wantsDead ? ended(gather(particles, left.dead), seconds) : null;
   const limits = moving.forces.filter(({ what }) => what === "limit");
   if (limits.length === 0 || alive === 0) return { domain: moved, dead };
   const was = wantsWas ? kept({ [WAS]: particles.columns.position }) : {};
   const limited = withinLimits(moved, was, limits, seconds);
-  const ended = [dead, limited.dead].filter((domain) => domain !== null);
-  return { domain: limited.domain, dead: ended.length > 0 ? concatenate(ended) : null };
+  const all = [dead, limited.dead].filter((domain) => domain !== null);
+  return { domain: limited.domain, dead: all.length > 0 ? concatenate(all) : null };
 }
 
 /** Where the pace stands among the values of a motion. */
@@ -260,6 +260,20 @@ function livingOf({ count, columns: { age, life } }: Domain, pace: LaneOrNumber,
     (Math.fround(ages[i] + step) < lives[i] ? alive : dead).push(i);
   }
   return { alive: Int32Array.from(alive), dead: Int32Array.from(dead) };
+}
+
+/** What ends within a step, where it would have come to by its speed. */
+function ended(dead: Domain, seconds: number): Domain {
+  const { position, velocity, age, life } = dead.columns;
+  const lanes = position.lanes.map((lane, a) => {
+    const to = makeFloats(dead.count);
+    for (let i = 0; i < to.length; i++) {
+      const left = Math.min(seconds, Math.max(0, life.lanes[0][i] - age.lanes[0][i]));
+      to[i] = lane[i] + velocity.lanes[a][i] * left;
+    }
+    return to;
+  });
+  return withColumns(dead, { position: makeColumn("vector", lanes) });
 }
 
 function withinLimits(domain: Domain, was: Columns, limits: readonly Parts[], seconds: number): Moved {
