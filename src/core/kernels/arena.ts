@@ -125,6 +125,16 @@ export const integersInMemory = (count: number): Int32Array =>
 export const floatsInMemory = (count: number): Float32Array =>
   currentArena().make(count, (memory, address) => new Float32Array(memory, address, count));
 
+/** The lane, or a copy of it where kernels can read it. */
+export function inMemory<L extends Lane>(lane: L): L {
+  if (addressOf(lane) !== null) return lane;
+  const copy = (
+    lane instanceof Int32Array ? integersInMemory(lane.length) : floatsInMemory(lane.length)
+  ) as L;
+  copy.set(lane);
+  return copy;
+}
+
 export function currentArena(): Arena {
   if (!current) throw new Error("No arena is current.");
   return current;

@@ -1,7 +1,7 @@
 /** What particles do because of each other (C. Reynolds, "Flocks, herds, and schools", SIGGRAPH 1987). */
 import { add, column, constant, scaleBy, type Value, type VectorField } from "../fields/expression";
 import { type Column, type Columns, type Domain, type Lane, makeColumn } from "../geometry/column";
-import { addressOf, floatsInMemory } from "../kernels/arena";
+import { addressOf, floatsInMemory, inMemory } from "../kernels/arena";
 import { FIRST_ELEMENT, fixedAt, laneAt } from "../kernels/job";
 import { Plan } from "../kernels/plan";
 import { cosine } from "../maths/exact";
@@ -58,11 +58,4 @@ function neighboursOf(
   });
   plan.run(count);
   return { apart: lanes.slice(0, 3), along: lanes.slice(3, 6), together: lanes.slice(6) };
-}
-
-function inMemory(lane: Lane): Float32Array {
-  if (addressOf(lane) !== null) return lane as Float32Array;
-  const copy = floatsInMemory(lane.length);
-  copy.set(lane);
-  return copy;
 }

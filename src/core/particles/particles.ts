@@ -24,7 +24,7 @@ import {
   withColumns,
 } from "../geometry/column";
 import type { Shape } from "../geometry/shape";
-import { addressOf, currentArena, floatsInMemory, integersInMemory } from "../kernels/arena";
+import { addressOf, currentArena, floatsInMemory, inMemory, integersInMemory } from "../kernels/arena";
 import { FIRST_ELEMENT, fixedAt, laneAt, ownAt } from "../kernels/job";
 import { engine } from "../kernels/kernels";
 import { type LaneOrNumber, Plan } from "../kernels/plan";
@@ -294,16 +294,6 @@ function withinLimits(domain: Domain, was: Columns, limits: readonly Parts[], se
     domain: placed(gather(now, Int32Array.from(staying))),
     dead: gather(now, Int32Array.from(ending)),
   };
-}
-
-/** The lane, or a copy of it where kernels can read it. */
-function inMemory<L extends Lane>(lane: L): L {
-  if (addressOf(lane) !== null) return lane;
-  const copy = (
-    lane instanceof Int32Array ? integersInMemory(lane.length) : floatsInMemory(lane.length)
-  ) as L;
-  copy.set(lane);
-  return copy;
 }
 
 const placed = (domain: Domain): Domain =>

@@ -5,7 +5,7 @@
  */
 import { tick } from "../cancelling";
 import type { Lane } from "../geometry/column";
-import { addressOf, floatsInMemory, integersInMemory } from "../kernels/arena";
+import { floatsInMemory, inMemory, integersInMemory } from "../kernels/arena";
 import { engine } from "../kernels/kernels";
 
 /** Pieces of a leaf. */
@@ -44,14 +44,6 @@ export function fitted(tree: BoxTree, places: readonly Float32Array[], corners =
   tick(Number.POSITIVE_INFINITY);
   engine().kernels.kernel("fitSurface")(table.byteOffset);
   return { address: table.byteOffset, lanes: [table, ...parts] };
-}
-
-/** A lane where kernels can read it: itself, or a copy. */
-function inMemory(lane: Float32Array): Float32Array {
-  if (addressOf(lane) !== null) return lane;
-  const placed = floatsInMemory(lane.length);
-  placed.set(lane);
-  return placed;
 }
 
 export function integersPlaced(values: ArrayLike<number>): Int32Array {

@@ -3,7 +3,7 @@ import { AlongCurves } from "../curves/along-curves";
 import type { Lane } from "../geometry/column";
 import type { Curves } from "../geometry/curves";
 import { pointLanes } from "../geometry/mesh";
-import { floatsInMemory } from "../kernels/arena";
+import { inMemory } from "../kernels/arena";
 import { type BoxTree, boxTree, type FittedTree, fitted } from "./box-tree";
 
 /** What stays while the curves have the same points. */
@@ -42,12 +42,7 @@ export class CurveTable {
       known && known.curveStarts === curveStarts && known.closed === closed
         ? known
         : { curveStarts, closed, tree: boxTree(places, points) };
-    const lanes = [begin, end, curve].map((values) => {
-      const lane = floatsInMemory(values.length);
-      lane.set(values);
-      return lane;
-    });
-    return new CurveTable(topology, fitted(topology.tree, places), lanes);
+    return new CurveTable(topology, fitted(topology.tree, places), [begin, end, curve].map(inMemory));
   }
 
   /** Address of the table that kernels take. */

@@ -6,7 +6,7 @@ import { freshKey } from "../../fields/fresh-key";
 import type { Lane } from "../../geometry/column";
 import { type Curves, curveLengths, curveTangents, isClosedCurve } from "../../geometry/curves";
 import { flatPlaces, planeOf } from "../../geometry/plane";
-import { floatsInMemory } from "../../kernels/arena";
+import { inMemory } from "../../kernels/arena";
 import { twiceArea } from "../../maths/polygon";
 import { PointGrid } from "../../spatial/point-grid";
 import { defineNode } from "../define";
@@ -123,12 +123,6 @@ function directions(curves: Curves, alike: boolean): readonly Float32Array[] {
     for (const lane of tangents) for (let p = first; p < end; p++) lane[p] = -lane[p];
   }
   return tangents;
-}
-
-function inMemory(lane: Float32Array): Float32Array {
-  const copy = floatsInMemory(lane.length);
-  copy.set(lane);
-  return copy;
 }
 
 /** Turned about a unit axis that it lies across: v cos + (axis × v) sin. */
