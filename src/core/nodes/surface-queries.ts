@@ -2,10 +2,19 @@
 import { applyAll, type Value, type VectorField } from "../fields/expression";
 import { freshKey } from "../fields/fresh-key";
 import type { Lane } from "../geometry/column";
-import type { SurfaceTable } from "../spatial/surface-table";
+import type { Mesh } from "../geometry/mesh";
+import { SurfaceTable } from "../spatial/surface-table";
+import type { NodeContext } from "./define";
 import type { Carried } from "./drive/found-attribute";
 
 export const NOTHING_CARRIED: Carried = { lanes: [], kind: "number", byCorner: false };
+
+/** The surface of an input; the node keeps it, and what moved alone is fitted anew. null where there are no faces. */
+export const surfaceTableOf = (mesh: Mesh | undefined, context: NodeContext): SurfaceTable | null =>
+  context.reuse<SurfaceTable | null>(
+    (before) => (mesh ? SurfaceTable.of(mesh, before) : null),
+    (made) => made?.lanes ?? [],
+  );
 
 const asked = (table: SurfaceTable, carried: Carried) => ({
   ...carried,

@@ -12,11 +12,10 @@ import {
   slerp,
 } from "../../maths/quaternion";
 import { dot, normalise, type Vec3 } from "../../maths/vector";
-import { SurfaceTable } from "../../spatial/surface-table";
 import { defineNode } from "../define";
 import { elementsOf, withElements } from "../elements";
 import { choice, field, length, out, shape } from "../ports";
-import { raysOnto } from "../surface-queries";
+import { raysOnto, surfaceTableOf } from "../surface-queries";
 
 export const seatOnSurface = defineNode({
   type: "seat-on-surface",
@@ -64,10 +63,7 @@ export const seatOnSurface = defineNode({
     if (!elements) return { shape };
     const { domain, on } = elements;
     const { mesh } = onto;
-    const table = context.reuse<SurfaceTable | null>(
-      (before) => (mesh ? SurfaceTable.of(mesh, before) : null),
-      (made) => made?.lanes ?? [],
-    );
+    const table = surfaceTableOf(mesh, context);
     if (!mesh || !table) {
       context.warn("No surface arrives, so all stay where they are.", { input: "onto" });
       return { shape };

@@ -1,8 +1,7 @@
 import { constant, type VectorField } from "../../fields/expression";
-import { SurfaceTable } from "../../spatial/surface-table";
 import { defineNode } from "../define";
 import { choice, field, length, out, shape } from "../ports";
-import { raysOnto } from "../surface-queries";
+import { raysOnto, surfaceTableOf } from "../surface-queries";
 import { attributeInput, attributeOutputs, attributeValues, NO_VALUES, ofSurface } from "./found-attribute";
 
 export const castRay = defineNode({
@@ -41,10 +40,7 @@ export const castRay = defineNode({
   summary: ({ reach }) => `up to ${reach} units`,
   evaluate({ shape, place, direction, reach, sides, attribute }, context) {
     const { mesh } = shape;
-    const table = context.reuse<SurfaceTable | null>(
-      (before) => (mesh ? SurfaceTable.of(mesh, before) : null),
-      (made) => made?.lanes ?? [],
-    );
+    const table = surfaceTableOf(mesh, context);
     if (!table || !mesh) {
       context.warn("No surface arrives, so every ray misses.", { input: "shape" });
       const none = constant(0);

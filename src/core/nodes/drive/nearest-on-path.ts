@@ -1,6 +1,5 @@
-import { applyAll, constant, type VectorField } from "../../fields/expression";
-import { freshKey } from "../../fields/fresh-key";
-import { CurveTable } from "../../spatial/curve-table";
+import { constant, type VectorField } from "../../fields/expression";
+import { nearestOnCurves } from "../curve-queries";
 import { defineNode } from "../define";
 import { field, out, shape } from "../ports";
 
@@ -33,23 +32,13 @@ export const nearestOnPath = defineNode({
     curve: out.number("Which curve, counted from 0."),
   },
   evaluate({ shape, place }, context) {
-    const { curves } = shape;
-    const table = context.reuse<CurveTable | null>(
-      (before) => (curves ? CurveTable.of(curves, before) : null),
-      (made) => made?.lanes ?? [],
-    );
-    if (!table) {
+    const found = nearestOnCurves(shape.curves, place, context);
+    if (!found) {
       context.warn("No curves arrive, so the distance is 0 everywhere.", { input: "shape" });
       const none = constant(0);
       return { distance: none, at: none, place, direction: [none, none, none] as VectorField, curve: none };
     }
-    const data = {
-      key: freshKey(),
-      curves: table.address,
-      pieces: table.pieces,
-      lanes: table.lanes,
-    };
-    const [distance, x, y, z, dx, dy, dz, at, curve] = applyAll("nearCurve", place, data);
+    const [distance, x, y, z, dx, dy, dz, at, curve] = found;
     return {
       distance,
       at,

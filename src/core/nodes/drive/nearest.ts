@@ -12,10 +12,9 @@ import type { Lane } from "../../geometry/column";
 import { placesOf } from "../../geometry/domains";
 import { LazyInside } from "../../spatial/inside";
 import { PointGrid } from "../../spatial/point-grid";
-import { SurfaceTable } from "../../spatial/surface-table";
 import { defineNode, type NodeContext } from "../define";
 import { choice, field, integer, out, shape, toggle } from "../ports";
-import { closestOn } from "../surface-queries";
+import { closestOn, surfaceTableOf } from "../surface-queries";
 import {
   attributeInput,
   attributeOutputs,
@@ -80,10 +79,7 @@ export const nearest = defineNode({
   evaluate({ shape, to, place, nth, own, attribute }, context) {
     if (to === "surface") {
       const { mesh } = shape;
-      const table = context.reuse<SurfaceTable | null>(
-        (before) => (mesh ? SurfaceTable.of(mesh, before) : null),
-        (made) => made?.lanes ?? [],
-      );
+      const table = surfaceTableOf(mesh, context);
       if (!table || !mesh)
         return nothing(context, "No surface arrives, so the distance is 0 everywhere.", place);
       const carried = ofSurface(mesh, attribute, context);

@@ -9,11 +9,10 @@ import {
   subtract,
   type VectorField,
 } from "../../../fields/expression";
-import { SurfaceTable } from "../../../spatial/surface-table";
 import { defineNode } from "../../define";
 import { elementsOf, placedCount } from "../../elements";
 import { field, length, out, shape } from "../../ports";
-import { closestOn, NOTHING_CARRIED } from "../../surface-queries";
+import { closestOn, NOTHING_CARRIED, surfaceTableOf } from "../../surface-queries";
 import { deformed } from "./along";
 
 export const shrinkOnto = defineNode({
@@ -45,10 +44,7 @@ export const shrinkOnto = defineNode({
   evaluate({ shape, onto, gap, amount }, context) {
     if (!elementsOf(shape, context)) return { shape };
     const { mesh } = onto;
-    const table = context.reuse<SurfaceTable | null>(
-      (before) => (mesh ? SurfaceTable.of(mesh, before) : null),
-      (made) => made?.lanes ?? [],
-    );
+    const table = surfaceTableOf(mesh, context);
     if (!table) {
       context.warn("No surface arrives, so nothing is drawn onto it.", { input: "onto" });
       return { shape };

@@ -15,11 +15,10 @@ import { type Bounds, shapeBounds } from "../../../geometry/bounds";
 import type { Mesh } from "../../../geometry/mesh";
 import { pointLanes } from "../../../geometry/mesh";
 import { lengthOf } from "../../../maths/exact";
-import { SurfaceTable } from "../../../spatial/surface-table";
 import { defineNode } from "../../define";
 import { placedCount } from "../../elements";
 import { angle, choice, length, out, shape } from "../../ports";
-import { NOTHING_CARRIED, raysOnto } from "../../surface-queries";
+import { NOTHING_CARRIED, raysOnto, surfaceTableOf } from "../../surface-queries";
 import { amountInput, deformed, turnAbout } from "./along";
 
 /** For each axis what is to the right and what is outward, so that right, axis and outward are right-handed. */
@@ -55,10 +54,7 @@ export const wrapAround = defineNode({
   cost: ({ shape }) => ({ milliseconds: placedCount(shape) * 0.002 }),
   evaluate({ shape, onto, around, width, turn, gap, amount }, context) {
     const { mesh } = onto;
-    const table = context.reuse<SurfaceTable | null>(
-      (before) => (mesh ? SurfaceTable.of(mesh, before) : null),
-      (made) => made?.lanes ?? [],
-    );
+    const table = surfaceTableOf(mesh, context);
     const [own, other] = [shapeBounds(shape), mesh && shapeBounds({ mesh })];
     if (!own || !table || !mesh || !other) {
       context.warn(

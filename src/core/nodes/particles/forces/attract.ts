@@ -16,12 +16,11 @@ import { direction, evenly, less, timesEach } from "../../../fields/vector-field
 import { placesOf } from "../../../geometry/domains";
 import type { Shape } from "../../../geometry/shape";
 import { forceOf } from "../../../particles/forces";
-import { CurveTable } from "../../../spatial/curve-table";
 import { PointGrid } from "../../../spatial/point-grid";
-import { SurfaceTable } from "../../../spatial/surface-table";
+import { nearestOnCurves } from "../../curve-queries";
 import { defineNode, type NodeContext } from "../../define";
 import { choice, field, length, out, shape, vector } from "../../ports";
-import { closestOn, NOTHING_CARRIED } from "../../surface-queries";
+import { closestOn, NOTHING_CARRIED, surfaceTableOf } from "../../surface-queries";
 
 const TO = ["a place", "sites or points", "curves", "a surface"] as const;
 const GROWS = ["stays the same", "with the distance", "as it comes near"] as const;
@@ -108,17 +107,12 @@ function goalOf(
   if (to === "a place") return evenly(place);
   const from = positionField();
   if (to === "a surface") {
-    const table = context.reuse<SurfaceTable | null>(
-      (before) => (shape.mesh ? SurfaceTable.of(shape.mesh, before) : null),
-      (made) => made?.lanes ?? [],
-    );
+    const table = surfaceTableOf(shape.mesh, context);
     return table && (closestOn(table, from, NOTHING_CARRIED).slice(1, 4) as unknown as VectorField);
   }
   if (to === "curves") {
-    const table = shape.curves ? CurveTable.of(shape.curves) : null;
-    if (!table) return null;
-    const data = { key: freshKey(), curves: table.address, pieces: table.pieces, lanes: table.lanes };
-    return applyAll("nearCurve", from, data).slice(1, 4) as unknown as VectorField;
+    const found = nearestOnCurves(shape.curves, from, context);
+    return found && (found.slice(1, 4) as unknown as VectorField);
   }
   const among = placesOf(shape);
   if (!among?.count) return null;

@@ -13,12 +13,13 @@ import {
 } from "../../../fields/expression";
 import { freshKey } from "../../../fields/fresh-key";
 import { direction, either, evenly, isLess, less, not, timesEach } from "../../../fields/vector-fields";
+import type { Shape } from "../../../geometry/shape";
 import { normalise, type Vec3 } from "../../../maths/vector";
 import { limiting, WAS } from "../../../particles/forces";
 import { LazyInside } from "../../../spatial/inside";
-import { SurfaceTable } from "../../../spatial/surface-table";
 import { defineNode, type NodeContext } from "../../define";
 import { choice, field, length, out, shape, vector } from "../../ports";
+import { surfaceTableOf } from "../../surface-queries";
 import { contact, type Touching } from "./contact";
 
 const WITH = ["the ground", "a ball", "a box", "a mesh"] as const;
@@ -128,7 +129,7 @@ export const collide = defineNode({
 interface Way {
   readonly with: (typeof WITH)[number];
   readonly side: "outside" | "inside";
-  readonly shape: { readonly mesh?: ConstructorParameters<typeof LazyInside>[0] };
+  readonly shape: Shape;
   readonly place: Vec3;
   readonly up: Vec3;
   readonly radius: number;
@@ -176,18 +177,15 @@ function box(from: VectorField, size: Vec3, side: Way["side"]): Touching {
 }
 
 function mesh({ shape, side, thickness }: Way, context: NodeContext): Touching | null {
-  const arriving = shape.mesh;
-  const table = context.reuse<SurfaceTable | null>(
-    (before) => (arriving ? SurfaceTable.of(arriving, before) : null),
-    (made) => made?.lanes ?? [],
-  );
-  if (!arriving || !table) return null;
+  const wall = shape.mesh;
+  const table = surfaceTableOf(wall, context);
+  if (!wall || !table) return null;
   const from = positionField();
   // What is fast may be through a thin wall between two steps.
   const was: VectorField = [column(WAS, 0), column(WAS, 1), column(WAS, 2)];
   const data = { key: freshKey(), surface: table.address, thickness, lanes: table.lanes };
   const [distance, cx, cy, cz, is, hx, hy, hz, ...looks] = applyAll("touch", [...from, ...was], data);
-  const within = apply("within", from, { key: freshKey(), inside: new LazyInside(arriving) });
+  const within = apply("within", from, { key: freshKey(), inside: new LazyInside(wall) });
   const sign = subtract(constant(1), scaleBy(within, constant(2)));
   const away = direction(less(from, [cx, cy, cz]));
   const normal = looks.slice(0, 3) as unknown as VectorField;

@@ -1,5 +1,4 @@
 import {
-  applyAll,
   clamp,
   constant,
   positionField,
@@ -7,10 +6,9 @@ import {
   type Value,
   type VectorField,
 } from "../../../fields/expression";
-import { freshKey } from "../../../fields/fresh-key";
 import { evenly, less, sum, timesEach } from "../../../fields/vector-fields";
 import { dragging } from "../../../particles/forces";
-import { CurveTable } from "../../../spatial/curve-table";
+import { nearestOnCurves } from "../../curve-queries";
 import { defineNode } from "../../define";
 import { field, out, shape } from "../../ports";
 
@@ -38,14 +36,13 @@ export const followPath = defineNode({
   outputs: { force: out.force("For Particles.") },
   summary: ({ speed }) => `${speed} units a second`,
   evaluate({ shape, speed, pull, grip }, context) {
-    const table = shape.curves ? CurveTable.of(shape.curves) : null;
-    if (!table) {
+    const from = positionField();
+    const found = nearestOnCurves(shape.curves, from, context);
+    if (!found) {
       context.warn("No curves arrive, so nothing leads.", { input: "shape" });
       return { force: dragging("Follow path", constant(0), constant(0), evenly([0, 0, 0])) };
     }
-    const from = positionField();
-    const data = { key: freshKey(), curves: table.address, pieces: table.pieces, lanes: table.lanes };
-    const [, x, y, z, dx, dy, dz] = applyAll("nearCurve", from, data);
+    const [, x, y, z, dx, dy, dz] = found;
     const along = timesEach([dx, dy, dz], speed);
     const back = timesEach(less([x, y, z], from), pull);
     return { force: dragging("Follow path", atLeast0(grip), constant(0), sum(along, back) as VectorField) };

@@ -3,11 +3,10 @@ import { direction, evenly, less, sum, timesEach } from "../../../fields/vector-
 import type { Mesh } from "../../../geometry/mesh";
 import { pointNormals } from "../../../geometry/normals";
 import { limiting, velocityField } from "../../../particles/forces";
-import { SurfaceTable } from "../../../spatial/surface-table";
 import { defineNode } from "../../define";
 import type { Carried } from "../../drive/found-attribute";
 import { choice, length, out, shape } from "../../ports";
-import { closestOn } from "../../surface-queries";
+import { closestOn, surfaceTableOf } from "../../surface-queries";
 
 export const keepOnSurface = defineNode({
   type: "keep-on-surface",
@@ -24,10 +23,7 @@ export const keepOnSurface = defineNode({
   summary: ({ how }) => String(how),
   evaluate({ shape, how, gap }, context) {
     const { mesh } = shape;
-    const table = context.reuse<SurfaceTable | null>(
-      (before) => (mesh ? SurfaceTable.of(mesh, before) : null),
-      (made) => made?.lanes ?? [],
-    );
+    const table = surfaceTableOf(mesh, context);
     if (!table) {
       context.warn("No mesh arrives, so nothing holds them.", { input: "shape" });
       return { force: limiting("Keep on surface", {}) };
