@@ -1,5 +1,7 @@
 /** Inputs that all nodes with a noise share, and what they come to. */
-import { constant, divide, type VectorField } from "../../fields/expression";
+import { applyAll, constant, divide, type Value, type VectorField } from "../../fields/expression";
+import { timesEach } from "../../fields/vector-fields";
+import { hash3 } from "../../maths/random";
 import { type NodeContext, NodeError } from "../define";
 import { field, integer, length, number, toggle } from "../ports";
 import { passedSteps } from "./loop-time";
@@ -45,3 +47,25 @@ export const latticeTime = (context: NodeContext, speed: number, loop: boolean) 
   const { steps, period } = speed === 0 ? { steps: 0, period: 0 } : passedSteps(context.time, speed, loop);
   return { w: steps, period };
 };
+
+/** As the inputs of these names resolve. */
+interface Eddies {
+  readonly size: number;
+  readonly strength: Value;
+  readonly octaves: number;
+  readonly roughness: number;
+  readonly lacunarity: number;
+  readonly speed: number;
+  readonly loop: boolean;
+  readonly seed: number;
+}
+
+/** The flow of the operation `swirl`, at a place. @throws NodeError for a size of 0 */
+export function swirlFlow(place: VectorField, eddies: Eddies, context: NodeContext): VectorField {
+  const { size, strength, octaves, roughness, lacunarity, speed, loop, seed } = eddies;
+  const at = sizedPlace(place, size, "eddies");
+  const seeds = [0, 1, 2].map((channel) => hash3(context.seed, seed, channel));
+  const options = { octaves, roughness, lacunarity, ...latticeTime(context, speed, loop) };
+  const flow = applyAll("swirl", at, { key: JSON.stringify([seeds, options]), seeds, ...options });
+  return timesEach(flow as unknown as VectorField, strength);
+}

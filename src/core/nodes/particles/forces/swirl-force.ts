@@ -1,10 +1,7 @@
-import type { VectorField } from "../../../fields/expression";
-import { applyAll, positionField } from "../../../fields/expression";
-import { timesEach } from "../../../fields/vector-fields";
-import { hash3 } from "../../../maths/random";
+import { positionField } from "../../../fields/expression";
 import { forceOf } from "../../../particles/forces";
 import { defineNode } from "../../define";
-import { latticeTime, layerInputs, sizedPlace, timeInputs } from "../../drive/lattice-inputs";
+import { layerInputs, swirlFlow, timeInputs } from "../../drive/lattice-inputs";
 import { field, length, out } from "../../ports";
 
 export const swirlForce = defineNode({
@@ -21,13 +18,7 @@ export const swirlForce = defineNode({
   },
   outputs: { force: out.force("For Particles.") },
   summary: ({ strength, size }) => `${strength} in eddies of ${size}`,
-  evaluate({ strength, size, octaves, roughness, lacunarity, speed, loop, seed }, context) {
-    const at = sizedPlace(positionField(), size, "eddies");
-    const seeds = [0, 1, 2].map((channel) => hash3(context.seed, seed, channel));
-    const options = { octaves, roughness, lacunarity, ...latticeTime(context, speed, loop) };
-    const flow = applyAll("swirl", at, { key: JSON.stringify([seeds, options]), seeds, ...options });
-    return {
-      force: forceOf("push", "Swirl force", { push: timesEach(flow as unknown as VectorField, strength) }),
-    };
-  },
+  evaluate: (eddies, context) => ({
+    force: forceOf("push", "Swirl force", { push: swirlFlow(positionField(), eddies, context) }),
+  }),
 });
