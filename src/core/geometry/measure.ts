@@ -1,8 +1,7 @@
 /** Measures and invariant checks of meshes; used by tests and by inspection. */
-import { lengthOf } from "../maths/exact";
 import { type Mesh, pointLanes } from "./mesh";
 import { topologyOf } from "./topology";
-import { triangleCorners } from "./triangles";
+import { triangleArea, triangleCorners } from "./triangles";
 
 /** Signed volume of a closed mesh (divergence theorem), cubic units. */
 export function meshVolume(mesh: Mesh): number {
@@ -19,15 +18,10 @@ export function meshVolume(mesh: Mesh): number {
 /** Surface area, square units. */
 export function meshArea(mesh: Mesh): number {
   let sum = 0;
-  forEachTriangle(mesh, (a, b, c) => {
-    const ux = b[0] - a[0];
-    const uy = b[1] - a[1];
-    const uz = b[2] - a[2];
-    const vx = c[0] - a[0];
-    const vy = c[1] - a[1];
-    const vz = c[2] - a[2];
-    sum += lengthOf(uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx) / 2;
-  });
+  const lanes = pointLanes(mesh);
+  const points = triangleCorners(mesh).map((corner) => mesh.cornerPoint[corner]);
+  for (let t = 0; t < points.length; t += 3)
+    sum += triangleArea(lanes, points[t], points[t + 1], points[t + 2]);
   return sum;
 }
 

@@ -2,6 +2,7 @@
 
 import earcut from "earcut";
 import { tick } from "../cancelling";
+import { lengthOf } from "../maths/exact";
 import { faceAreaVectors, type Mesh, pointLanes } from "./mesh";
 
 /**
@@ -54,4 +55,16 @@ export function cutPolygon(
   const flat: number[] = [];
   for (let k = 0; k < points.length; k++) flat.push(u[points[k]] * flip, v[points[k]]);
   return earcut(flat);
+}
+
+/** Square units. @param lanes x, y and z of all points */
+export function triangleArea(
+  [x, y, z]: readonly ArrayLike<number>[],
+  a: number,
+  b: number,
+  c: number,
+): number {
+  const [ux, uy, uz] = [x[b] - x[a], y[b] - y[a], z[b] - z[a]];
+  const [vx, vy, vz] = [x[c] - x[a], y[c] - y[a], z[c] - z[a]];
+  return lengthOf(uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx) / 2;
 }

@@ -16,7 +16,7 @@ import { placedName } from "../geometry/domains";
 import { type Mesh, pointLanes } from "../geometry/mesh";
 import { faceNormals, pointNormals } from "../geometry/normals";
 import { lanesOf, rotationsOf, type Shape } from "../geometry/shape";
-import { triangleCorners } from "../geometry/triangles";
+import { triangleArea, triangleCorners } from "../geometry/triangles";
 import { lengthOf } from "../maths/exact";
 import { rotate } from "../maths/quaternion";
 import { hash3, unit24 } from "../maths/random";
@@ -173,28 +173,22 @@ function surface(mesh: Mesh, domain: Domain): Birthplaces {
   const points = triangleCorners(mesh).map((c) => mesh.cornerPoint[c]);
   const lanes = pointLanes(mesh);
   const normals = pointNormals(mesh).map(ownCopy);
-  const [x, y, z] = lanes;
-  const area = (t: number): number => {
-    const [a, b, c] = [points[3 * t], points[3 * t + 1], points[3 * t + 2]];
-    const [ux, uy, uz] = [x[b] - x[a], y[b] - y[a], z[b] - z[a]];
-    const [vx, vy, vz] = [x[c] - x[a], y[c] - y[a], z[c] - z[a]];
-    return lengthOf(uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx) / 2;
-  };
+  const cornersOf = (t: number): Three => [points[3 * t], points[3 * t + 1], points[3 * t + 2]];
   return {
     count: points.length / 3,
     domain,
     weightsOf: (weights) =>
       Float64Array.from({ length: points.length / 3 }, (_, t) => {
         tick();
-        const mean = [0, 1, 2].reduce((sum, k) => sum + Math.max(0, weights[points[3 * t + k]]), 0) / 3;
-        return area(t) * mean;
+        const corners = cornersOf(t);
+        const mean = corners.reduce((sum, p) => sum + Math.max(0, weights[p]), 0) / 3;
+        return triangleArea(lanes, ...corners) * mean;
       }),
     put(spots, i, t, seed, number) {
       // Even over the triangle (G. Turk, "Generating random points in triangles", Graphics Gems, 1990).
       const root = Math.sqrt(chanceOf(seed, number, 5));
       const third = root * chanceOf(seed, number, 6);
-      const corners: Three = [points[3 * t], points[3 * t + 1], points[3 * t + 2]];
-      spots.lie(i, corners, [1 - root, root - third, third], lanes, normals);
+      spots.lie(i, cornersOf(t), [1 - root, root - third, third], lanes, normals);
     },
   };
 }
@@ -236,19 +230,12 @@ function within(mesh: Mesh): Birthplaces {
       for (let k = 0; k < THROWS; k++) {
         for (let a = 0; a < 3; a++)
           place[a] = box.min[a] + (box.max[a] - box.min[a]) * chanceOf(seed, number, 16 + 3 * k + a);
-        if (isWithin(inside, place)) break;
+        if (inside.contains(place[0], place[1], place[2])) break;
       }
       for (let a = 0; a < 3; a++) spots.place[a][i] = place[a];
       spots.facing[1][i] = 1;
     },
   };
-}
-
-function isWithin(inside: Inside, [x, y, z]: readonly number[]): boolean {
-  const { count, x: at, turns } = inside.crossings(y, z);
-  let depth = 0;
-  for (let i = 0; i < count && at[i] < x; i++) depth += turns[i];
-  return depth > 0;
 }
 
 /** What stays with the source: what a particle has of its own, and what only places have. */

@@ -1,6 +1,6 @@
 /** The triangles of a mesh by area and by a weight of its points. */
 import { type Mesh, pointLanes } from "../../../geometry/mesh";
-import { triangleCorners } from "../../../geometry/triangles";
+import { triangleArea, triangleCorners } from "../../../geometry/triangles";
 import { lengthOf } from "../../../maths/exact";
 import type { PlaceList } from "./place-list";
 
@@ -24,13 +24,10 @@ export class WeightedSurface {
     this.sums = new Float64Array(this.points.length / 3);
     this.lanes = pointLanes(mesh);
     this.laid = mesh.corners.columns.uv?.lanes ?? [];
-    const [x, y, z] = this.lanes;
     let sum = 0;
     for (let t = 0; t < this.sums.length; t++) {
       const [a, b, c] = [this.points[t * 3], this.points[t * 3 + 1], this.points[t * 3 + 2]];
-      const [ux, uy, uz] = [x[b] - x[a], y[b] - y[a], z[b] - z[a]];
-      const [vx, vy, vz] = [x[c] - x[a], y[c] - y[a], z[c] - z[a]];
-      const area = lengthOf(uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx) / 2;
+      const area = triangleArea(this.lanes, a, b, c);
       sum += (area * Math.max(0, weights[a] + weights[b] + weights[c])) / 3;
       this.sums[t] = sum;
     }
