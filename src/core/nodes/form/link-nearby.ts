@@ -1,6 +1,6 @@
 import { tick } from "../../cancelling";
-import { type Column, makeColumn, withColumns } from "../../geometry/column";
-import { makeCurves } from "../../geometry/curves";
+import { linesBetween } from "../../curves/lines-between";
+import { makeColumn, withColumns } from "../../geometry/column";
 import { placesOf } from "../../geometry/domains";
 import { EMPTY_SHAPE } from "../../geometry/shape";
 import { PointGrid } from "../../spatial/point-grid";
@@ -80,20 +80,13 @@ export const linkNearby = defineNode({
       context.warn("No two are as near as that, so nothing is linked.", { input: "reach" });
       return { curves: EMPTY_SHAPE };
     }
-    const ends = Int32Array.from(pairs);
-    const taken = (lane: ArrayLike<number>) => Float32Array.from(ends, (p) => lane[p]);
-    const curves = makeCurves({
-      position: [taken(place[0]), taken(place[1]), taken(place[2])],
-      curveStarts: Int32Array.from({ length: closeness.length + 1 }, (_, c) => c * 2),
-    });
-    const color: Column | undefined = among.columns.color;
+    const curves = linesBetween(among, pairs);
     const points = withColumns(curves.points, {
-      closeness: makeColumn("number", [Float32Array.from(ends, (_, e) => closeness[e >> 1])]),
-      ...(color?.kind === "color" ? { color: makeColumn("color", color.lanes.map(taken)) } : {}),
+      closeness: makeColumn("number", [Float32Array.from(pairs, (_, e) => closeness[e >> 1])]),
     });
     const linked = { ...curves, points };
     if (as === "lines") return { curves: { curves: linked } };
-    const thick = Float32Array.from(ends, (_, e) => (fade ? radius * closeness[e >> 1] : radius));
+    const thick = Float32Array.from(pairs, (_, e) => (fade ? radius * closeness[e >> 1] : radius));
     const mesh = sweep(linked, { sections: [roundSection(SIDES)], size: thick, caps: true });
     return { curves: mesh ? { mesh } : EMPTY_SHAPE };
   },

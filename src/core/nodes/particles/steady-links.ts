@@ -1,5 +1,5 @@
+import { linesBetween } from "../../curves/lines-between";
 import { makeColumn, withColumns } from "../../geometry/column";
-import { makeCurves } from "../../geometry/curves";
 import { placesOf } from "../../geometry/domains";
 import { EMPTY_SHAPE } from "../../geometry/shape";
 import { type Links, NO_LINKS, placesOfIds, steppedLinks } from "../../particles/steady-links";
@@ -81,13 +81,8 @@ export const steadyLinks = defineNode({
       ages.push(links.columns.age.lanes[0][l]);
     }
     if (ages.length === 0) return { curves: EMPTY_SHAPE };
-    const place = elements.columns.position.lanes;
-    const taken = (lane: ArrayLike<number>) => Float32Array.from(ends, (p) => lane[p]);
-    const position: [Float32Array, Float32Array, Float32Array] = [
-      taken(place[0]),
-      taken(place[1]),
-      taken(place[2]),
-    ];
+    const curves = linesBetween(elements, ends);
+    const position = curves.points.columns.position.lanes;
     const closeness = Float32Array.from(ends, (_, e) => {
       const l = e & ~1;
       const far = Math.sqrt(position.reduce((sum, lane) => sum + (lane[l] - lane[l + 1]) ** 2, 0));
@@ -95,16 +90,10 @@ export const steadyLinks = defineNode({
     });
     const age = Float32Array.from(ends, (_, e) => ages[e >> 1]);
     const radius = closeness.map((near, e) => near * (grow > 0 ? Math.min(1, age[e] / grow) : 1));
-    const curves = makeCurves({
-      position,
-      curveStarts: Int32Array.from({ length: ages.length + 1 }, (_, c) => c * 2),
-    });
-    const color = elements.columns.color;
     const points = withColumns(curves.points, {
       closeness: makeColumn("number", [closeness]),
       age: makeColumn("number", [age]),
       radius: makeColumn("number", [radius]),
-      ...(color ? { color: makeColumn("color", color.lanes.map(taken)) } : {}),
     });
     return { curves: { curves: { ...curves, points } } };
   },
