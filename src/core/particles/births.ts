@@ -116,7 +116,7 @@ export const emittingOf = ({ shapes, fields, settings }: Parts): Emitting =>
     velocity: fields.velocity,
   }) as unknown as Emitting;
 
-/** A stretch of time in which particles are born. */
+/** An interval of time in which particles are born. */
 export interface Window {
   /** Seconds of the piece at its end. */
   readonly until: number;

@@ -116,7 +116,7 @@ export function dragStep(drag: number, seconds: number): { keeps: number; way: n
   return { keeps, way, further: (seconds - way) / drag };
 }
 
-/** The particles at the end of a stretch of time. */
+/** The particles at the end of an interval of time. */
 export function steppedParticles(before: Particles, moving: Moving, window: Window): Particles {
   const { particles } = before.domains;
   const wantsDead = moving.births.some(({ settings }) => settings.from === "what dies");
@@ -240,7 +240,7 @@ function move(
   return alive;
 }
 
-/** The beginning of a lane, as the lane that its stretch of memory belongs to from now on. */
+/** The beginning of a lane, as the lane that its allocation belongs to from now on. */
 function cut(lane: Lane, count: number): Lane {
   if (lane.length === count) return lane;
   const part = lane.subarray(0, count);

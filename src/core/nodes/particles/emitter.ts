@@ -1,11 +1,21 @@
 import { isFilled } from "../../geometry/shape";
-import { BIRTHPLACES } from "../../particles/birthplaces";
+import { BIRTHPLACES, type Birthplace } from "../../particles/birthplaces";
 import { ALWAYS, BIRTH_TIMES, birthsOf, USUAL } from "../../particles/births";
 import { defineNode, type FrameTime } from "../define";
 import { angle, choice, field, integer, number, out, shape, text, toggle } from "../ports";
 
 const OVER = ["all the time", "some frames"] as const;
 const AT_ONCE = ["in bursts", "at frames", "once", "where a field rises"];
+
+/** The part of a shape that a birthplace is on; none where any will do. */
+const NEEDS: Readonly<Partial<Record<Birthplace, "mesh" | "curves" | "sites">>> = {
+  points: "mesh",
+  "face middles": "mesh",
+  surface: "mesh",
+  inside: "mesh",
+  curves: "curves",
+  sites: "sites",
+};
 
 export const emitter = defineNode({
   type: "emitter",
@@ -165,17 +175,10 @@ export const emitter = defineNode({
       context.warn(`"${bad}" is no number of a frame; it was left out.`, { input: "frames" });
     if (!isFilled(shape) && from !== "what dies")
       context.warn("Nothing arrives, so nothing is born.", { input: "shape" });
-    const needsPart = {
-      points: shape.mesh,
-      "face middles": shape.mesh,
-      surface: shape.mesh,
-      inside: shape.mesh,
-      curves: shape.curves,
-      sites: shape.sites,
-    } as Record<string, unknown>;
-    if (isFilled(shape) && from in needsPart && !needsPart[from])
+    const part = NEEDS[from];
+    if (isFilled(shape) && part && !shape[part])
       context.warn(
-        `No ${from === "curves" || from === "sites" ? from : "mesh"} arrive${from === "curves" || from === "sites" ? "" : "s"}, so nothing is born of it.`,
+        `${part === "mesh" ? "No mesh arrives" : `No ${part} arrive`}, so nothing is born of it.`,
         {
           input: "from",
           repair: { label: 'Take "what is there"', input: "from", value: "what is there" },

@@ -64,10 +64,8 @@ export const attract = defineNode({
   evaluate({ to, place, shape, strength, grows, reach }, context) {
     const goal = goalOf(to, place, shape, context);
     if (!goal) {
-      context.warn(
-        `No ${to} arrive${to === "a surface" ? "s" : ""}, so nothing pulls.`.replace("No a ", "No "),
-        { input: "shape" },
-      );
+      const none = to === "a surface" ? "No surface arrives" : `No ${to} arrive`;
+      context.warn(`${none}, so nothing pulls.`, { input: "shape" });
       return { force: forceOf("push", "Attract", { push: evenly([0, 0, 0]) }) };
     }
     const way = less(goal, positionField());

@@ -1,11 +1,4 @@
-import {
-  clamp,
-  constant,
-  positionField,
-  scaleBy,
-  type Value,
-  type VectorField,
-} from "../../../fields/expression";
+import { clamp, constant, positionField, type VectorField } from "../../../fields/expression";
 import { evenly, less, sum, timesEach } from "../../../fields/vector-fields";
 import { dragging } from "../../../particles/forces";
 import { nearestOnCurves } from "../../curve-queries";
@@ -45,8 +38,16 @@ export const followPath = defineNode({
     const [, x, y, z, dx, dy, dz] = found;
     const along = timesEach([dx, dy, dz], speed);
     const back = timesEach(less([x, y, z], from), pull);
-    return { force: dragging("Follow path", atLeast0(grip), constant(0), sum(along, back) as VectorField) };
+    return {
+      force: dragging(
+        "Follow path",
+        clamp(grip, constant(0), constant(STRONGEST)),
+        constant(0),
+        sum(along, back) as VectorField,
+      ),
+    };
   },
 });
 
-const atLeast0 = (value: Value): Value => scaleBy(clamp(value, constant(0), constant(1e6)), constant(1));
+/** A grip at which particles do as they are led within any step. */
+const STRONGEST = 1e6;

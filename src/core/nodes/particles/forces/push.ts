@@ -1,6 +1,4 @@
-import type { VectorField } from "../../../fields/expression";
-import { divide } from "../../../fields/expression";
-import { timesEach } from "../../../fields/vector-fields";
+import { divide, scaleBy, type VectorField } from "../../../fields/expression";
 import { forceOf } from "../../../particles/forces";
 import { defineNode } from "../../define";
 import { field, out } from "../../ports";
@@ -28,9 +26,7 @@ export const push = defineNode({
   outputs: { force: out.force("For Particles.") },
   evaluate: ({ push, amount, mass }) => ({
     force: forceOf("push", "Push", {
-      push: push.map((value) =>
-        divide(timesEach([value, value, value], amount)[0], mass),
-      ) as unknown as VectorField,
+      push: push.map((value) => divide(scaleBy(value, amount), mass)) as unknown as VectorField,
     }),
   }),
 });
