@@ -17,7 +17,7 @@ import type { Shape } from "../geometry/shape";
 import { RADIANS } from "../maths/quaternion";
 import { type AnyInput, NodeError } from "../nodes/define";
 import type { PortKind } from "../nodes/ports";
-import { usualBirths } from "../particles/births";
+import { usualBirths } from "../particles/emitting";
 import { pushing } from "../particles/forces";
 
 /** Kinds of link each kind of input takes, its own first. */

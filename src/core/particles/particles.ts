@@ -31,7 +31,9 @@ import { type LaneOrNumber, Plan } from "../kernels/plan";
 import { exponential } from "../maths/exact";
 import type { State } from "../simulate/state";
 import type { Parts } from "../values/parts";
-import { bornIn, type Due, emittingOf, type Window } from "./births";
+import { bornIn, type Due } from "./births";
+import type { Window } from "./births-due";
+import { emittingOf } from "./emitting";
 import { flocking } from "./flock";
 import {
   AGED,

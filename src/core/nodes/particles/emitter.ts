@@ -1,6 +1,6 @@
 import { isFilled } from "../../geometry/shape";
 import { BIRTHPLACES, type Birthplace } from "../../particles/birthplaces";
-import { ALWAYS, BIRTH_TIMES, birthsOf, USUAL } from "../../particles/births";
+import { ALWAYS, BIRTH_TIMES, birthsOf, USUAL, USUAL_AT_BIRTH } from "../../particles/emitting";
 import { defineNode, type FrameTime } from "../define";
 import { angle, choice, field, integer, number, out, shape, text, toggle } from "../ports";
 
@@ -98,7 +98,7 @@ export const emitter = defineNode({
     }),
     pick: choice(["by chance", "in turn"], { about: "Which element is next." }),
     life: field.number({
-      default: 3,
+      default: USUAL_AT_BIRTH.life,
       min: 0,
       soft: [0.2, 10],
       unit: "s",
@@ -113,7 +113,7 @@ export const emitter = defineNode({
       about: "By what part lives differ by chance: 0.3 from 0.7 to 1.3 times.",
     }),
     speed: field.number({
-      default: 1,
+      default: USUAL_AT_BIRTH.speed,
       soft: [0, 10],
       about: "Units a second at birth, the way the source looks there.",
     }),
@@ -126,7 +126,7 @@ export const emitter = defineNode({
       about: "By what part speeds differ.",
     }),
     spread: angle({
-      default: 15,
+      default: USUAL_AT_BIRTH.spread,
       min: 0,
       soft: [0, 180],
       about: "How far from that direction they may leave.",

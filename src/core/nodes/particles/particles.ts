@@ -3,7 +3,7 @@ import { type Domain, type Lane, makeColumn, withColumns } from "../../geometry/
 import { isFilled } from "../../geometry/shape";
 import { rangeOf } from "../../kernels/statistics";
 import { MOST_SITES } from "../../limits";
-import { emittingOf } from "../../particles/births";
+import { emittingOf } from "../../particles/emitting";
 import { AGED, agedField, forcesOf, terminalSpeed, velocityField } from "../../particles/forces";
 import { METHODS, NO_PARTICLES, type Particles, steppedParticles } from "../../particles/particles";
 import type { Stepping } from "../../simulate/state";
