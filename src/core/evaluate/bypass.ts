@@ -1,5 +1,6 @@
 import { EMPTY_SHAPE } from "../geometry/shape";
 import { type AnyInput, type AnyNode, NodeError } from "../nodes/define";
+import { HANDED_ON, type PortKind } from "../nodes/ports";
 import { NO_PARTS } from "../values/parts";
 
 /** The first input of each output's kind, passed on. */
@@ -9,9 +10,9 @@ export function bypassed(
 ): Record<string, unknown> {
   const outputs: Record<string, unknown> = {};
   for (const [name, output] of Object.entries(definition.outputs)) {
-    const { kind } = output as { kind: string };
+    const { kind } = output as { kind: PortKind };
     // Nothing is born of what is passed by, and nothing is moved.
-    if (kind === "births" || kind === "forces") {
+    if (HANDED_ON.has(kind)) {
       outputs[name] = NO_PARTS;
       continue;
     }

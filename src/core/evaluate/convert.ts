@@ -16,7 +16,7 @@ import { turnsOf } from "../fields/turns";
 import type { Shape } from "../geometry/shape";
 import { RADIANS } from "../maths/quaternion";
 import { type AnyInput, NodeError } from "../nodes/define";
-import type { PortKind } from "../nodes/ports";
+import { HANDED_ON, type PortKind } from "../nodes/ports";
 import { usualBirths } from "../particles/emitting";
 import { pushing } from "../particles/forces";
 
@@ -71,9 +71,6 @@ const listWords = (words: readonly string[]): string =>
 /** Kinds that arrive as they are. */
 const PASSED_ON = new Set<PortKind>(["shape", "gradient", "profile", "path", "painted", "text", "asset"]);
 
-/** Births and forces are handed on as their nodes made them. */
-const isHandedOn = (kind: PortKind): boolean => kind === "births" || kind === "forces";
-
 /** Components of a value that arrives: one for numbers, three for vectors, four for rotations and colours. */
 type Arriving = Value | readonly Value[];
 
@@ -82,7 +79,7 @@ type Arriving = Value | readonly Value[];
  * @throws NodeError when a plain input gets a value per element, or a number that is not finite.
  */
 export function convertLinked(name: string, input: AnyInput, from: PortKind, arriving: unknown): unknown {
-  if (PASSED_ON.has(input.kind) || (input.kind === from && isHandedOn(from))) return arriving;
+  if (PASSED_ON.has(input.kind) || (input.kind === from && HANDED_ON.has(from))) return arriving;
   if (input.kind === "births") return usualBirths(arriving as Shape);
   if (input.kind === "forces") return pushing(arriving as VectorField);
   if (from === "choice") return limitChoice(name, input, arriving as string);

@@ -8,7 +8,7 @@ import { EMPTY_SHAPE, tallyOf } from "../geometry/shape";
 import { helpers } from "../kernels/helpers";
 import { keyedBy, settingsAt } from "../keys/track";
 import { type AnyInput, type AnyNode, NodeError } from "../nodes/define";
-import type { PortKind } from "../nodes/ports";
+import { HANDED_ON, type PortKind } from "../nodes/ports";
 import { stepsFrom } from "../simulate/simulation";
 import type { State } from "../simulate/state";
 import { TimeCache } from "../simulate/time-cache";
@@ -40,7 +40,7 @@ const BYTES_AN_ELEMENT = 80;
 
 /** One pass over the nodes of one evaluation. */
 /** Kinds of which an input may take several; fields are lists of their components besides. */
-const MANY_TRAVEL: ReadonlySet<PortKind> = new Set(["shape", "births", "forces"]);
+const MANY_TRAVEL: ReadonlySet<PortKind> = new Set<PortKind>(["shape", ...HANDED_ON]);
 
 export class Run implements Pass {
   private readonly outcomes = new Map<string, Outcome>();

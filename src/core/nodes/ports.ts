@@ -34,6 +34,9 @@ export const PORT_KINDS = [
 ] as const;
 export type PortKind = (typeof PORT_KINDS)[number];
 
+/** Kinds that their nodes alone make: handed on as they are, several to an input. */
+export const HANDED_ON: ReadonlySet<PortKind> = new Set<PortKind>(["births", "forces"]);
+
 /** A value as a document stores it. */
 export type Setting =
   | string

@@ -8,7 +8,7 @@ import { indexGraph, type JoinedLink, joinAddress, parseAddress, wouldCycle } fr
 import type { Link, PieceDocument } from "@/core/document/schema";
 import { canLink } from "@/core/evaluate/convert";
 import type { AnyInput, AnyNode } from "@/core/nodes/define";
-import type { PortKind } from "@/core/nodes/ports";
+import { HANDED_ON, type PortKind } from "@/core/nodes/ports";
 import { mainShapes } from "../cards/main-shapes";
 import { stageOf, typeOf } from "../graph-edits";
 
@@ -125,9 +125,6 @@ function natureOf(document: PieceDocument, node: string): Nature {
 /** An input that is named for sites takes bare ones, one for shapes what can be seen; others take both. */
 const suits = (input: string, nature: Nature): boolean =>
   input === "sites" ? nature === "sites" : input === "shapes" ? nature === "seen" : true;
-
-/** Kinds of which an input takes as many as there are. */
-const HANDED_ON: ReadonlySet<PortKind> = new Set(["births", "forces"]);
 
 /** Not linked, not keyed, shown with the values that the node has, and not reading something of its own accord. */
 function freeInputs(document: PieceDocument, node: string): [string, AnyInput][] {

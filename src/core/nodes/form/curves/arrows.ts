@@ -3,7 +3,7 @@ import { makeCurves } from "../../../geometry/curves";
 import { EMPTY_SHAPE } from "../../../geometry/shape";
 import { anyAcross, cross, normalise, type Vec3 } from "../../../maths/vector";
 import { defineNode } from "../../define";
-import { elementsOf, onElements } from "../../elements";
+import { elementsOf, onElements, SILENTLY } from "../../elements";
 import { field, length, number, out, shape } from "../../ports";
 
 /** Points of an arrow: two of its shaft, three of its head. */
@@ -45,7 +45,7 @@ export const arrows = defineNode({
   },
   outputs: { shape: out.shape("Curves: a shaft and a head each, in the colours of their elements.") },
   summary: ({ size }) => `${size} × the vector`,
-  cost: ({ shape }) => ({ points: POINTS * (elementsOf(shape, { warn: () => {} })?.domain.count ?? 0) }),
+  cost: ({ shape }) => ({ points: POINTS * (elementsOf(shape, SILENTLY)?.domain.count ?? 0) }),
   evaluate({ shape, on, vector, size, head }, context) {
     const elements = elementsOf(shape, context, on);
     if (!elements) return { shape: EMPTY_SHAPE };
