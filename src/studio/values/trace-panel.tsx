@@ -114,16 +114,24 @@ function ForcesOn({ forces }: { readonly forces: readonly ForceSight[] }) {
               >
                 {title}
               </button>
-              <span className="tabular text-11">
-                {push && `${push.map(shortNumber).join(", ")} units a second²`}
-                {flow && `carried by ${flow.map(shortNumber).join(", ")} units a second`}
-                {!push && !flow && "after the move"}
-              </span>
+              {push && <Pace values={push} unit="units a second²" />}
+              {flow && <Pace values={flow} unit="units a second, carried along" />}
+              {!push && !flow && <span className="text-11 text-faint">after the move</span>}
             </li>
           ))}
         </ol>
       </dd>
     </div>
+  );
+}
+
+/** A vector of three digits, so that it fits into one line with its unit. */
+function Pace({ values, unit }: { readonly values: readonly number[]; readonly unit: string }) {
+  return (
+    <span className="text-11">
+      <span className="tabular">{values.map((value) => Number(value.toPrecision(3))).join(", ")}</span>{" "}
+      <span className="text-faint">{unit}</span>
+    </span>
   );
 }
 
