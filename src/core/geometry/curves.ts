@@ -7,8 +7,12 @@
  * - `curveStarts`: length curves.count + 1, ascending; curve k owns points curveStarts[k] … curveStarts[k+1]−1.
  * - `curves`: column `closed` (integer): 1 joins the last point to the first.
  */
+import { addressOf, roomForFloats } from "../kernels/arena";
+import { FIRST_ELEMENT, fixedAt, ownAt } from "../kernels/job";
+import { engine, withScratch } from "../kernels/kernels";
+import { Plan } from "../kernels/plan";
 import { lengthOf } from "../maths/exact";
-import { concatenate, type Domain, makeColumn, withColumns } from "./column";
+import { concatenate, type Domain, type Lane, makeColumn, withColumns } from "./column";
 
 export interface Curves {
   readonly points: Domain;
@@ -128,16 +132,26 @@ const distance = (curves: Curves, p: number, q: number): number => {
   return lengthOf(x[q] - x[p], y[q] - y[p], z[q] - z[p]);
 };
 
+/** Bytes that the kernel `partsOfCurves` works in. */
+const SPARE = 514 * 8;
+
 /** Travelled part of the curve's length at each point; a closed curve reaches 1 only back at its start. */
-function partOfLength(curves: Curves): Float32Array {
-  const along = new Float32Array(curves.points.count);
-  const lengths = curveLengths(curves);
-  for (let k = 0; k < lengths.length; k++) {
-    let travelled = 0;
-    for (let p = curves.curveStarts[k] + 1; p < curves.curveStarts[k + 1]; p++) {
-      travelled += distance(curves, p - 1, p);
-      along[p] = lengths[k] > 0 ? travelled / lengths[k] : 0;
-    }
-  }
+function partOfLength({ points, curves, curveStarts }: Curves): Float32Array {
+  const along = roomForFloats(points.count);
+  withScratch((scratch) => {
+    const placed = (lane: Lane) => addressOf(lane) ?? scratch.place(lane);
+    const to = addressOf(along) ?? scratch.room(points.count * 4);
+    const { closed } = curves.columns;
+    const read = [curveStarts, ...closed.lanes, ...points.columns.position.lanes].map(placed);
+    const plan = new Plan();
+    const spare = plan.own(SPARE);
+    plan.calls.push({
+      kernel: "partsOfCurves",
+      operands: [FIRST_ELEMENT, ownAt(spare), ...[to, ...read].map(fixedAt)],
+      numbers: [],
+    });
+    plan.run(curves.count, undefined, points.count / curves.count);
+    if (addressOf(along) === null) along.set(engine().kernels.floats.subarray(to / 4, to / 4 + along.length));
+  });
   return along;
 }

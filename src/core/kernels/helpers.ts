@@ -131,14 +131,16 @@ const canCross = ({ bring, take, calls }: RangeJob): boolean =>
 /**
  * Runs a job over elements 0 … count − 1, shared out to helpers when it is worth it.
  * @param finish reads what each range left in its scratch, by address
+ * @param each how much work one is, against that of an element
  * @returns the sum of what counted calls return
  */
 export function runJob(
   job: RangeJob,
   count: number,
   finish?: (scratches: readonly number[]) => void,
+  each = 1,
 ): number {
-  const threads = pool && canCross(job) ? pool.threadsFor(count) : 1;
+  const threads = pool && canCross(job) ? pool.threadsFor(count * each) : 1;
   return withScratch((scratch) => {
     const share = Math.ceil(count / threads / BLOCK) * BLOCK;
     const ranges = Array.from(

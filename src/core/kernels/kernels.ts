@@ -113,10 +113,12 @@ export class Scratch {
     return address;
   }
 
-  /** Address of a copy of the numbers. @throws OutOfMemory */
+  /** Address of a copy of the numbers: integers as they are, all others as floats. @throws OutOfMemory */
   place(values: ArrayLike<number>): number {
     const address = this.room(values.length * 4);
-    this.engine.kernels.floats.set(values, address / 4);
+    if (values instanceof Int32Array)
+      new Int32Array(this.engine.memory.memory.buffer, address, values.length).set(values);
+    else this.engine.kernels.floats.set(values, address / 4);
     return address;
   }
 

@@ -64,10 +64,10 @@ export class Plan {
     if (from.own) this.take.push({ from: from.at, to, width });
   }
 
-  /** @returns the sum of what counted calls return */
-  run(count: number, finish?: (scratches: readonly number[]) => void): number {
+  /** @param each how much work one is, against that of an element @returns the sum of what counted calls return */
+  run(count: number, finish?: (scratches: readonly number[]) => void, each = 1): number {
     const { scratch, fills, bring, take, calls } = this;
-    return runJob({ scratch, fills, bring, take, calls }, count, finish);
+    return runJob({ scratch, fills, bring, take, calls }, count, finish, each);
   }
 
   /** Runs, and joins what each range found in its room for extremes. */

@@ -2,7 +2,7 @@
 import { add, column, constant, scaleBy, type Value, type VectorField } from "../fields/expression";
 import { type Column, type Columns, type Domain, type Lane, makeColumn } from "../geometry/column";
 import { addressOf, floatsInMemory, inMemory } from "../kernels/arena";
-import { FIRST_ELEMENT, fixedAt, laneAt } from "../kernels/job";
+import { FIRST_ELEMENT, fixedAt, ownAt } from "../kernels/job";
 import { Plan } from "../kernels/plan";
 import { cosine } from "../maths/exact";
 import { PointGrid } from "../spatial/point-grid";
@@ -34,6 +34,9 @@ export function flocking(particles: Domain, flocks: readonly Parts[]): Flocking 
   return { push, columns };
 }
 
+/** Bytes that the kernel `flockSums` works in. */
+const SPARE = 160 + 64 * 32 + 72;
+
 /** As the kernel `flockSums` has them. */
 function neighboursOf(
   { count, columns }: Domain,
@@ -42,19 +45,21 @@ function neighboursOf(
 ): Readonly<Record<"apart" | "along" | "together", readonly Lane[]>> {
   const place = columns.position.lanes.map(inMemory);
   const speed = columns.velocity.lanes.map(inMemory);
-  const grid = new PointGrid(place);
+  const reach = reachOf(radius, place);
+  const grid = new PointGrid(place, { leastSide: reach });
   const lanes = Array.from({ length: 9 }, () => floatsInMemory(count));
+  const sorted = speed.map((lane) => grid.ordered(lane));
   const plan = new Plan();
+  const spare = plan.own(SPARE);
   plan.calls.push({
     kernel: "flockSums",
     operands: [
       FIRST_ELEMENT,
-      ...lanes.map((lane) => laneAt(addressOf(lane) as number)),
-      ...place.map((lane) => laneAt(addressOf(lane) as number)),
-      ...speed.map((lane) => fixedAt(addressOf(lane) as number)),
+      ...[...lanes, ...sorted].map((lane) => fixedAt(addressOf(lane) as number)),
       fixedAt(grid.address),
+      ownAt(spare),
     ],
-    numbers: [reachOf(radius, place), sight >= 2 * Math.PI ? -2 : cosine(sight / 2)],
+    numbers: [reach, sight >= 2 * Math.PI ? -2 : cosine(sight / 2)],
   });
   plan.run(count);
   return { apart: lanes.slice(0, 3), along: lanes.slice(3, 6), together: lanes.slice(6) };

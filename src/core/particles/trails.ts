@@ -7,11 +7,13 @@ import {
   LANES,
   type Lane,
   makeColumn,
-  makeFloats,
   makeLanes,
   withColumns,
 } from "../geometry/column";
 import { type Curves, makeCurves } from "../geometry/curves";
+import { floatsInMemory, inMemory, integersInMemory } from "../kernels/arena";
+import { FIRST_ELEMENT, fixedAt } from "../kernels/job";
+import { Plan } from "../kernels/plan";
 import type { State } from "../simulate/state";
 
 /** One domain a frame that is remembered, the oldest first, and how many seconds of the piece each was at. */
@@ -68,84 +70,140 @@ export function trailsOf(trail: Trail, present: Domain | null, options: TrailOpt
   }
   if (domains.length < 2) return null;
   const { ids, ofElement } = curvesOfElements(domains);
-  const alive = new Uint8Array(ids.length).fill(keepsDead ? 1 : 0);
-  if (present && !keepsDead) for (const curve of ofElement[ofElement.length - 1]) alive[curve] = 1;
-  const kept = chosenPlaces(domains, ofElement, alive, ids.length, apart);
-  const starts = startsOf(kept, ofElement, ids.length);
-  return starts && filled(domains, times, kept, ofElement, starts, ids, options);
+  const places = placesByCurve(ofElement, ids.length);
+  const kept = present && !keepsDead ? withoutDead(places) : places;
+  const chosen = apart > 0 ? farApart(domains, kept, apart) : kept;
+  const begins = beginsOf(chosen, ids.length);
+  return begins && filled(domains, times, chosen, begins, ids, options);
 }
 
-/** Where the points of each curve begin, −1 for those of fewer than two; null when there are none. */
-function startsOf(
-  kept: readonly Int32Array[],
-  ofElement: readonly Lane[],
-  curves: number,
-): { readonly at: Int32Array; readonly curves: readonly number[]; readonly total: number } | null {
+/** By moment the number of each curve's element, −1 where it was not there. Never written: moments share them. */
+type Places = readonly Int32Array[];
+
+function placesByCurve(ofElement: readonly Lane[], curves: number): Places {
+  const known = new Map<Lane, Int32Array>();
+  return ofElement.map((of) => {
+    const before = known.get(of);
+    if (before) return before;
+    const places = integersInMemory(curves).fill(-1);
+    for (let i = 0; i < of.length; i++) places[of[i]] = i;
+    tick(of.length);
+    known.set(of, places);
+    return places;
+  });
+}
+
+/** Without the curves of what is not there at the last moment. */
+function withoutDead(places: Places): Places {
+  const alive = places[places.length - 1];
+  if (!alive.includes(-1)) return places;
+  return places.map((moment) => {
+    tick(moment.length);
+    return inMemory(moment.map((element, curve) => (alive[curve] < 0 ? -1 : element)));
+  });
+}
+
+/** Without what is nearer to the place before; the newest of each curve stays. */
+function farApart(domains: readonly Domain[], places: Places, apart: number): Places {
+  const curves = places[0].length;
+  const last = new Int32Array(curves).fill(-1);
+  for (const [m, moment] of places.entries())
+    for (let curve = 0; curve < curves; curve++) if (moment[curve] >= 0) last[curve] = m;
+  const before = makeLanes("vector", curves);
+  const seen = new Uint8Array(curves);
+  return places.map((moment, m) => {
+    const { lanes } = domains[m].columns.position;
+    tick(curves);
+    const chosen = moment.map((element, curve) => {
+      if (element < 0) return -1;
+      const far = lanes.reduce((sum, lane, a) => sum + (lane[element] - before[a][curve]) ** 2, 0);
+      if (seen[curve] && far < apart * apart && last[curve] !== m) return -1;
+      seen[curve] = 1;
+      for (let a = 0; a < LANES.vector; a++) before[a][curve] = lanes[a][element];
+      return element;
+    });
+    return inMemory(chosen);
+  });
+}
+
+interface Begins {
+  /** By curve its first point, −1 for those of fewer than two. */
+  readonly at: Int32Array;
+  readonly curves: readonly number[];
+  readonly total: number;
+}
+
+/** Null when there are no curves. */
+function beginsOf(places: Places, curves: number): Begins | null {
   const counts = new Int32Array(curves);
-  for (const [m, places] of kept.entries()) {
-    const of = ofElement[m];
-    for (let k = 0; k < places.length; k++) counts[of[places[k]]]++;
+  const times = new Map<Int32Array, number>();
+  for (const moment of places) times.set(moment, (times.get(moment) ?? 0) + 1);
+  for (const [moment, many] of times) {
+    tick(curves / 4);
+    for (let curve = 0; curve < curves; curve++) if (moment[curve] >= 0) counts[curve] += many;
   }
   const at = new Int32Array(curves).fill(-1);
   const made: number[] = [];
   let total = 0;
-  for (let k = 0; k < curves; k++) {
-    if (counts[k] < 2) continue;
-    at[k] = total;
-    made.push(k);
-    total += counts[k];
+  for (let curve = 0; curve < curves; curve++) {
+    if (counts[curve] < 2) continue;
+    at[curve] = total;
+    made.push(curve);
+    total += counts[curve];
   }
   return total > 0 ? { at, curves: made, total } : null;
 }
 
+/** Words of a moment in the table that the kernel takes. */
+const MOMENT_WORDS = 9;
+
 function filled(
   domains: readonly Domain[],
   times: readonly number[],
-  kept: readonly Int32Array[],
-  ofElement: readonly Lane[],
-  { at, curves, total }: NonNullable<ReturnType<typeof startsOf>>,
+  places: Places,
+  { at, curves, total }: Begins,
   ids: ArrayLike<number>,
   { now, length }: TrailOptions,
 ): Curves {
-  const position = makeLanes("vector", total) as Float32Array[];
-  const [aged, radius] = [makeFloats(total), makeFloats(total)];
-  const isColoured = domains.some(({ columns }) => columns.color);
-  const color = (isColoured ? makeLanes("color", total) : []) as Float32Array[];
-  const shares = times.map((then) => (length > 0 ? Math.min(1, (now - then) / length) : 0));
-  const next = at.slice();
-  const begun = new Int32Array(kept.length);
-  // Some curves after the other, so that what is written lies close together.
-  const step = ofElement.every(ascends) ? TILE : at.length;
-  for (let last = step; last < at.length + step; last += step)
-    for (const [m, places] of kept.entries()) {
-      const of = ofElement[m];
-      const first = begun[m];
-      let end = first;
-      while (end < places.length && of[places[end]] < last) end++;
-      begun[m] = end;
-      const some = places.subarray(first, end);
-      const to = new Int32Array(some.length);
-      for (let k = 0; k < to.length; k++) {
-        const curve = of[some[k]];
-        to[k] = at[curve] < 0 ? -1 : next[curve]++;
-      }
-      const { position: place, color: own } = domains[m].columns;
-      for (let l = 0; l < 3; l++) scatter(position[l], place.lanes[l] as Float32Array, some, to);
-      for (let l = 0; l < color.length; l++)
-        if (own) scatter(color[l], own.lanes[l] as Float32Array, some, to);
-        else fillAt(color[l], 1, to);
-      fillAt(aged, shares[m], to);
-      fillAt(radius, 1 - shares[m], to);
-      tick(some.length);
-    }
+  const room = (lanes: number) => Array.from({ length: lanes }, () => floatsInMemory(total));
+  const [position, shown] = [room(3), room(2)];
+  const color = domains.some(({ columns }) => columns.color) ? room(4) : [];
+  const table = integersInMemory(domains.length * MOMENT_WORDS).fill(0);
+  const shares = new Float32Array(table.buffer, table.byteOffset, table.length);
+  const address = (lane: Lane): number => inMemory(lane).byteOffset;
+  for (const [m, { columns }] of domains.entries()) {
+    const word = m * MOMENT_WORDS;
+    const lanes = [places[m], ...columns.position.lanes, ...(columns.color?.lanes ?? [])];
+    table.set(lanes.map(address), word);
+    shares[word + MOMENT_WORDS - 1] = length > 0 ? Math.min(1, (now - times[m]) / length) : 0;
+  }
+  const nexts = integersInMemory(at.length);
+  nexts.set(at);
+  const plan = new Plan();
+  const written = [...position, ...(color.length > 0 ? color : [0, 0, 0, 0]), ...shown];
+  plan.calls.push({
+    kernel: "trailPoints",
+    operands: [
+      FIRST_ELEMENT,
+      ...[nexts, table, ...written].map((lane) => fixedAt(typeof lane === "number" ? lane : lane.byteOffset)),
+    ],
+    numbers: [domains.length],
+  });
+  plan.run(at.length, undefined, domains.length);
   const made = makeCurves({
-    position: position as [Float32Array, Float32Array, Float32Array],
-    curveStarts: Int32Array.from([...curves.map((k) => at[k]), total]),
+    position: position as unknown as [Float32Array, Float32Array, Float32Array],
+    curveStarts: curves.reduce(
+      (starts, curve, k) => {
+        starts[k] = at[curve];
+        return starts;
+      },
+      new Int32Array(curves.length + 1).fill(total),
+    ),
   });
   const columns = {
-    aged: makeColumn("number", [aged]),
-    radius: makeColumn("number", [radius]),
-    ...(isColoured ? { color: makeColumn("color", color) } : {}),
+    aged: makeColumn("number", [shown[0]]),
+    radius: makeColumn("number", [shown[1]]),
+    ...(color.length > 0 ? { color: makeColumn("color", color) } : {}),
   };
   return {
     ...made,
@@ -154,21 +212,38 @@ function filled(
   };
 }
 
-/** Curves that are filled together. */
-const TILE = 512;
-
-function ascends(numbers: Lane): boolean {
-  for (let i = 1; i < numbers.length; i++) if (numbers[i] < numbers[i - 1]) return false;
-  return true;
-}
-
-/** Writes what elements have to where their points are, −1 for nowhere. */
-function scatter(out: Float32Array, from: Float32Array, places: Int32Array, to: Int32Array): void {
-  for (let k = 0; k < to.length; k++) if (to[k] >= 0) out[to[k]] = from[places[k]];
-}
-
-function fillAt(out: Float32Array, value: number, to: Int32Array): void {
-  for (let k = 0; k < to.length; k++) if (to[k] >= 0) out[to[k]] = value;
+/** Numbers ids in the order in which they are asked for: by a table where they lie close together, as those of particles do. */
+function numbering(lanes: readonly Lane[]): {
+  readonly ids: number[];
+  readonly numberOf: (id: number) => number;
+} {
+  const ids: number[] = [];
+  let [least, most, count] = [Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY, 0];
+  for (const lane of lanes) {
+    count += lane.length;
+    for (let i = 0; i < lane.length; i++) {
+      if (lane[i] < least) least = lane[i];
+      if (lane[i] > most) most = lane[i];
+    }
+  }
+  if (most - least < 4 * count) {
+    const table = new Int32Array(most - least + 1);
+    // One more than the number: 0 is for what has none yet.
+    const numberOf = (id: number) => {
+      const at = id - least;
+      if (table[at] === 0) table[at] = ids.push(id);
+      return table[at] - 1;
+    };
+    return { ids, numberOf };
+  }
+  const numbers = new Map<number, number>();
+  const numberOf = (id: number) => {
+    const known = numbers.get(id);
+    if (known !== undefined) return known;
+    numbers.set(id, ids.length);
+    return ids.push(id) - 1;
+  };
+  return { ids, numberOf };
 }
 
 /** All ids there are, and which of them each element of each moment has. */
@@ -177,24 +252,24 @@ function curvesOfElements(domains: readonly Domain[]): { ids: ArrayLike<number>;
   // Without ids an element is told by its number.
   if (lanes.every((lane) => !lane)) {
     const all = countUp(domains.reduce((most, { count }) => Math.max(most, count), 0));
-    return { ids: all, ofElement: domains.map(({ count }) => all.subarray(0, count)) };
+    const byCount = new Map<number, Lane>();
+    return {
+      ids: all,
+      ofElement: domains.map(({ count }) => {
+        const of = byCount.get(count) ?? all.subarray(0, count);
+        byCount.set(count, of);
+        return of;
+      }),
+    };
   }
-  const numbers = new Map<number, number>();
-  const ids: number[] = [];
+  const known = domains.map(({ count }, m) => lanes[m] ?? countUp(count));
+  const { ids, numberOf } = numbering(known);
   let before: { readonly lane: Lane; readonly found: Int32Array } | null = null;
-  const ofElement = domains.map(({ count }, m) => {
-    const lane = lanes[m] ?? countUp(count);
+  const ofElement = known.map((lane) => {
     if (before && isSame(before.lane, lane)) return before.found;
-    const found = new Int32Array(count);
-    for (let i = 0; i < count; i++) {
-      let number = numbers.get(lane[i]);
-      if (number === undefined) {
-        number = ids.push(lane[i]) - 1;
-        numbers.set(lane[i], number);
-      }
-      found[i] = number;
-    }
-    tick(count);
+    const found = new Int32Array(lane.length);
+    for (let i = 0; i < lane.length; i++) found[i] = numberOf(lane[i]);
+    tick(lane.length);
     before = { lane, found };
     return found;
   });
@@ -206,34 +281,4 @@ function isSame(a: Lane, b: Lane): boolean {
   if (a.length !== b.length) return false;
   for (let i = 0; i < a.length; i++) if (a[i] !== b[i]) return false;
   return true;
-}
-
-/** By moment the elements whose places are taken; the newest of each is always. */
-function chosenPlaces(
-  domains: readonly Domain[],
-  ofElement: readonly Lane[],
-  alive: Uint8Array,
-  curves: number,
-  apart: number,
-): Int32Array[] {
-  const isWhole = !alive.includes(0);
-  const all = domains.map(({ count }, m) =>
-    isWhole ? countUp(count) : countUp(count).filter((i) => alive[ofElement[m][i]] === 1),
-  );
-  if (apart <= 0) return all;
-  const last = new Int32Array(curves).fill(-1);
-  for (const [m, places] of all.entries()) for (const i of places) last[ofElement[m][i]] = m;
-  const place = makeLanes("vector", curves);
-  const seen = new Uint8Array(curves);
-  return all.map((places, m) => {
-    const { lanes } = domains[m].columns.position;
-    return places.filter((i) => {
-      const curve = ofElement[m][i];
-      const far = lanes.reduce((sum, lane, a) => sum + (lane[i] - place[a][curve]) ** 2, 0);
-      if (seen[curve] && far < apart * apart && last[curve] !== m) return false;
-      seen[curve] = 1;
-      for (let a = 0; a < LANES.vector; a++) place[a][curve] = lanes[a][i];
-      return true;
-    });
-  });
 }

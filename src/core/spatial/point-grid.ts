@@ -60,10 +60,11 @@ export class PointGrid {
   /**
    * Made in the current arena.
    * @param points x, y, z @param findable whether kernels go from a point's number to where it is (gridPick)
+   * @param leastSide units that cells are wide at least
    */
-  constructor(points: Lanes, { findable = false } = {}) {
+  constructor(points: Lanes, { findable = false, leastSide = 0 } = {}) {
     this.count = points[0].length;
-    const { least, side, cells } = layOut(points, this.count);
+    const { least, side, cells } = layOut(points, this.count, leastSide);
     this.layout = { side, cells };
     const total = cells[0] * cells[1] * cells[2];
     this.table = integersInMemory(TABLE_WORDS);
@@ -142,6 +143,18 @@ export class PointGrid {
     return distances;
   }
 
+  /** A lane of the points, which stands in the memory, in the order of the cells; a few more at the end are read with whole blocks. */
+  ordered(lane: Lane): Float32Array {
+    const sorted = floatsInMemory(this.count + PAST_END).fill(0, this.count);
+    this.order(lane.byteOffset, sorted.byteOffset);
+    return sorted;
+  }
+
+  private order(lane: number, to: number): void {
+    const ordered = engine().kernels.kernel("gridOrdered");
+    this.inStretches((from, n) => ordered(from, n, to, lane, this.address));
+  }
+
   /**
    * Moves points away from those that they overlap, each by its share of what is missing between them.
    * @param places the points again, in the kernels' memory: they are moved
@@ -164,7 +177,7 @@ export class PointGrid {
       const kernel = (name: string) => engine().kernels.kernel(name);
       const [sortedRoom, sortedHeld] = [room, held].map((lane) => {
         const sorted = scratch.room((this.count + PAST_END) * 4);
-        kernel("gridOrdered")(this.count, sorted, inMemory(scratch, lane), this.address);
+        this.order(inMemory(scratch, lane), sorted);
         return sorted;
       });
       const spans = scratch.room((rows + 1) * 8);
@@ -261,8 +274,12 @@ export class PointGrid {
 const inMemory = (scratch: Scratch, lane: ArrayLike<number>): number =>
   addressOf(lane) ?? scratch.place(lane);
 
-/** Cells of one size along all axes that have any extent, CROWD points in each if they are spread evenly. */
-function layOut(points: Lanes, count: number): { least: number[]; side: number; cells: number[] } {
+/** Cells of one size along all axes that have any extent, CROWD points in each if they are spread evenly and no least is asked for. */
+function layOut(
+  points: Lanes,
+  count: number,
+  leastSide: number,
+): { least: number[]; side: number; cells: number[] } {
   const ranges = points.map((lane) => rangeOf(lane) ?? { min: 0, max: 0 });
   const extents = ranges.map(({ min, max }) => max - min);
   const wide = Math.max(...extents);
@@ -272,7 +289,10 @@ function layOut(points: Lanes, count: number): { least: number[]; side: number; 
   const wanted = Math.max(1, count / CROWD);
   const share = room / wanted;
   const part = counted.length === 3 ? cubeRoot(share) : counted.length === 2 ? Math.sqrt(share) : share;
-  const side = Math.fround(wide > 0 ? wide * Math.max(part, 1 / MOST_CELLS) : 1);
+  // As a float32 it must not be less than what was asked for.
+  const side = Math.fround(
+    Math.max(wide > 0 ? wide * Math.max(part, 1 / MOST_CELLS) : 1, leastSide * (1 + 1e-6)),
+  );
   return {
     least: ranges.map(({ min }) => min),
     side,

@@ -2,6 +2,7 @@
 export * from "./arithmetic";
 export { cells } from "./cells";
 export * from "./colors";
+export * from "./contacts";
 export * from "./curves";
 export * from "./drawing";
 export * from "./exact";
@@ -22,4 +23,5 @@ export * from "./springs";
 export * from "./surface";
 export { swirlLattice } from "./swirl";
 export * from "./tables";
+export * from "./trails";
 export * from "./transcendental";

@@ -45,10 +45,10 @@ function stretchesAround(spans: usize, cells: v128, ring: v128, grid: usize): i3
   return count;
 }
 
-/** A lane in the order of the sorted points. */
-export function gridOrdered(n: i32, out: usize, lane: usize, grid: usize): void {
+/** Of a lane what the sorted points from … from + n − 1 have, in their order. */
+export function gridOrdered(from: i32, n: i32, out: usize, lane: usize, grid: usize): void {
   const blocks = <usize>whole(grid, 9);
-  for (let i = 0; i < n; i++) {
+  for (let i = from, stop = from + n; i < stop; i++) {
     const number = load<i32>(blocks + inBlocks(i), NUMBERS);
     store<f32>(out + ((<usize>i) << 2), load<f32>(lane + ((<usize>number) << 2)));
   }
