@@ -337,6 +337,28 @@ describe("orient", () => {
     },
   );
 
+  // A turn without sideslip: tan(bank) = a ÷ g (handbook of flight, from memory), g as ISO 80000-3 has it.
+  it.each([
+    [1, 4],
+    [0.5, 9.80665],
+  ])("banks %f × into a turn of %f units a second²", (bank, pull) => {
+    const graph = graphOf(
+      {
+        site: single,
+        velocity: { type: "store-attribute", set: { name: "velocity", kind: "vector", vector: [0, 0, 3] } },
+        pull: {
+          type: "store-attribute",
+          set: { name: "acceleration", kind: "vector", vector: [pull, 0, 0] },
+        },
+        it: { type: "orient", set: { by: "velocity", bank } },
+      },
+      ["site.sites>velocity.shape", "velocity.shape>pull.shape", "pull.shape>it.shape"],
+    );
+    const top = pointed(rotationOf(outputsOf(graph, "it").shape as Shape, 0), [0, 1, 0]);
+    expect(Math.atan2(top.x, top.y)).toBeCloseTo(Math.atan((bank * pull) / 9.80665), 5);
+    expect(top.z).toBeCloseTo(0, 6);
+  });
+
   it("knows places, the next site, and half amounts", () => {
     const front = (set: Set, i = 0) => pointed(rotationOf(onto(single, "orient", set), i), [0, 0, 1]);
     expect(front({ by: "away from a place" }).x).toBeCloseTo(1, 6);

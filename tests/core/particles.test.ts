@@ -1,7 +1,13 @@
 /** Particles against the motion of bodies under gravity, drag and contact, and against counts that births come to. */
 import { Evaluator } from "../../src/core/evaluate/evaluator";
-import type { Domain } from "../../src/core/geometry/column";
+import { column, constant } from "../../src/core/fields/expression";
+import { type Domain, makeColumn } from "../../src/core/geometry/column";
+import { Arena } from "../../src/core/kernels/arena";
+import { hash3, unit24 } from "../../src/core/maths/random";
 import type { Setting } from "../../src/core/nodes/ports";
+import { afterContacts } from "../../src/core/particles/contacts";
+import { flocking } from "../../src/core/particles/flock";
+import { forceOf } from "../../src/core/particles/forces";
 import { dragStep } from "../../src/core/particles/particles";
 import { graphOf, type NodeSpec } from "../run-node";
 
@@ -334,6 +340,15 @@ describe("motion", () => {
     expect(lane(at(slow, 1), "velocity", 1)[0]).toBeCloseTo(2, 5);
   });
 
+  it("says what pushes and drags come to where it is asked for", () => {
+    const forces: NodeSpec[] = [gravity([0, -2, 0]), { type: "drag", set: { linear: 3 } }];
+    const plain = at(leaving({ forces, emit: { speed: 4 } }), 7);
+    expect(plain?.columns.acceleration).toBeUndefined();
+    const domain = at(leaving({ forces, emit: { speed: 4 }, grains: { acceleration: true } }), 7) as Domain;
+    const [speed] = lane(domain, "velocity", 1);
+    expect(lane(domain, "acceleration", 1)[0]).toBeCloseTo(-2 - 3 * speed, 5);
+  });
+
   it("keeps its circle in an orbit, and its energy on a spring in semi-implicit steps", () => {
     const start = { start: { type: "single-site", set: { place: [2, 0, 0] } } };
     const links = ["start.sites>births.shape"];
@@ -436,6 +451,33 @@ describe("limits", () => {
     }
   });
 
+  // In the eyes of a wall that comes with 1 unit a second, what stands comes with 1, and leaves with e: it goes on with 1 + e (I. Newton).
+  it.each([0, 0.5, 1])("is thrown by a thin mesh that comes from below and gives back %f", (bounce) => {
+    const piece = leaving({
+      forces: [{ type: "collide", set: { with: "a mesh", bounce, friction: 0, thickness: 0.01 } }],
+      nodes: {
+        plate: { type: "plane", set: { width: 2, depth: 2 } },
+        low: { type: "transform", set: { move: [0, -0.52, 0] } },
+        clock: { type: "clock" },
+        up: { type: "join-vector" },
+        lift: { type: "move" },
+      },
+      links: [
+        "plate.shape>low.shape",
+        "low.shape>lift.shape",
+        "clock.seconds>up.y",
+        "up.vector>lift.by",
+        "lift.shape>force0.shape",
+      ],
+    });
+    const evaluator = new Evaluator();
+    expect(lane(at(piece, 11, evaluator), "velocity", 1)).toEqual([0]);
+    const later = at(piece, 24, evaluator);
+    expect(lane(later, "velocity", 1)[0]).toBeCloseTo(1 + bounce, 3);
+    expect(placeOf(later)[1]).toBeGreaterThanOrEqual(0.48);
+    expect(lane(at(piece, 24), "position", 1)).toEqual(lane(later, "position", 1));
+  });
+
   it("sticks, ends at a touch, ends where a field says, and stays on a surface", () => {
     const thrown = (touch: string) =>
       at(
@@ -478,6 +520,153 @@ describe("with each other", () => {
     const mean = [0, 1, 2].map((l) => sum(last, l) / 120);
     for (let i = 0; i < 120; i++)
       for (let l = 0; l < 3; l++) expect(lane(last, "velocity", l)[i]).toBeCloseTo(mean[l], 1);
+  });
+
+  // C. Reynolds 1987: away from, along with and towards those within a radius and an angle. Each pair looked at, one by one.
+  it.each([360, 200])("flocks by what all within the radius and %i° of sight come to", (sight) => {
+    const count = 400;
+    const lanes = (seed: number) =>
+      makeColumn(
+        "vector",
+        [0, 1, 2].map((a) => Float32Array.from({ length: count }, (_, i) => unit24(hash3(seed, i, a)) - 0.5)),
+      );
+    const domain = { count, columns: { position: lanes(1), velocity: lanes(2) } };
+    const radius = 0.22;
+    const arena = new Arena();
+    const columns = arena.within(() => {
+      const one = [constant(1)];
+      const settings = { radius, sight: (sight / 180) * Math.PI };
+      const parts = forceOf("flock", "Flock", { apart: one, along: one, together: one }, settings);
+      return flocking(domain, [parts]).columns;
+    });
+    const [p, v] = [domain.columns.position, domain.columns.velocity].map(
+      ({ lanes }) =>
+        (i: number) =>
+          lanes.map((l) => l[i]),
+    );
+    const dot = (a: number[], b: number[]) => a.reduce((sum, x, k) => sum + x * b[k], 0);
+    for (let i = 0; i < count; i++) {
+      const [apart, along, together] = [0, 1, 2].map(() => [0, 0, 0]);
+      let seen = 0;
+      for (let j = 0; j < count; j++) {
+        const way = p(j).map((x, k) => x - p(i)[k]);
+        const far = Math.hypot(...way);
+        const cos = dot(way, v(i)) / (far * Math.hypot(...v(i)));
+        if (j === i || far > radius || (sight < 360 && cos < Math.cos((sight / 360) * Math.PI))) continue;
+        seen++;
+        for (let k = 0; k < 3; k++) {
+          apart[k] -= (way[k] / far) * (1 - far / radius);
+          along[k] += v(j)[k] - v(i)[k];
+          together[k] += way[k];
+        }
+      }
+      const found = (name: string) => columns[`flock 0 ${name}`].lanes.map((lane) => lane[i]);
+      for (let k = 0; k < 3; k++) {
+        expect(found("apart")[k]).toBeCloseTo(apart[k], 4);
+        expect(found("along")[k]).toBeCloseTo(along[k] / Math.max(1, seen), 4);
+        expect(found("together")[k]).toBeCloseTo(together[k] / Math.max(1, seen), 4);
+      }
+    }
+    arena.keepOnly([]);
+  });
+
+  /** What a meeting makes of balls of radius 0.5 in a row along x. */
+  const meeting = (
+    places: readonly number[],
+    speeds: readonly number[],
+    masses: readonly number[],
+    bounce: number,
+  ) => {
+    const count = places.length;
+    const along = (values: readonly number[]) =>
+      makeColumn("vector", [Float32Array.from(values), new Float32Array(count), new Float32Array(count)]);
+    const domain: Domain = {
+      count,
+      columns: {
+        position: along(places),
+        velocity: along(speeds),
+        heavy: makeColumn("number", [Float32Array.from(masses)]),
+      },
+    };
+    const fields = { radius: [constant(0.5)], mass: [column("heavy", 0)] };
+    const arena = new Arena();
+    const { columns } = arena.within(() =>
+      afterContacts(domain, forceOf("contacts", "Contacts", fields, { bounce })),
+    );
+    const [x, v] = [columns.position, columns.velocity].map(({ lanes }) => [...lanes[0]]);
+    arena.keepOnly([]);
+    return { x, v };
+  };
+
+  // Two bodies that meet head on: v₁′ = ((m₁ − e m₂) v₁ + (1 + e) m₂ v₂) ÷ (m₁ + m₂) (I. Newton; any handbook of mechanics, from memory).
+  it.each([
+    [1, 1, 1],
+    [0, 1, 1],
+    [0.5, 1, 3],
+  ])("exchanges momentum as bodies do that give back %f, of masses %f and %f", (e, m1, m2) => {
+    const { x, v } = meeting([0, 0.9], [2, -1], [m1, m2], e);
+    expect(v[0]).toBeCloseTo(((m1 - e * m2) * 2 + (1 + e) * m2 * -1) / (m1 + m2), 5);
+    expect(v[1]).toBeCloseTo(((m2 - e * m1) * -1 + (1 + e) * m1 * 2) / (m1 + m2), 5);
+    expect(x[1] - x[0]).toBeCloseTo(1, 5);
+    // Those that part already are left alone.
+    expect(meeting([0, 0.9], [-1, 1], [m1, m2], e).v).toEqual([-1, 1]);
+  });
+
+  it("keeps the momentum of a crowd, and its energy never grows", () => {
+    const count = 300;
+    const random = (seed: number, a: number, wide: number) =>
+      Float32Array.from({ length: count }, (_, i) => (unit24(hash3(seed, i, a)) - 0.5) * wide);
+    const vector = (seed: number, wide: number) =>
+      makeColumn(
+        "vector",
+        [0, 1, 2].map((a) => random(seed, a, wide)),
+      );
+    const domain: Domain = { count, columns: { position: vector(1, 2), velocity: vector(2, 6) } };
+    const fields = { radius: [constant(0.15)], mass: [constant(1)] };
+    const arena = new Arena();
+    const sums = ({ columns }: Domain) => {
+      const { lanes } = columns.velocity;
+      return {
+        momentum: lanes.map((lane) => [...lane].reduce((sum, v) => sum + v, 0)),
+        energy: lanes.reduce((sum, lane) => sum + [...lane].reduce((s, v) => s + v * v, 0), 0),
+      };
+    };
+    const before = sums(domain);
+    const after = arena.within(() =>
+      sums(afterContacts(domain, forceOf("contacts", "Contacts", fields, { bounce: 1 }))),
+    );
+    arena.keepOnly([]);
+    for (let a = 0; a < 3; a++) expect(after.momentum[a]).toBeCloseTo(before.momentum[a], 2);
+    expect(after.energy).toBeLessThan(before.energy * (1 + 1e-6));
+    expect(after.energy).not.toBe(before.energy);
+  });
+
+  it("piles up in a box without going into each other", () => {
+    const piece = leaving({
+      emit: { from: "inside", count: 60, speed: 0 },
+      grains: { substeps: 4 },
+      forces: [
+        EARTH,
+        { type: "drag", set: { linear: 1 } },
+        { type: "contacts", set: { radius: 0.15, bounce: 0.2, rounds: 6 } },
+        {
+          type: "collide",
+          set: { with: "a box", side: "inside", size: [1.2, 6, 1.2], thickness: 0.15, bounce: 0.2 },
+        },
+      ],
+      nodes: { ball: { type: "sphere", set: { radius: 0.5 } } },
+      links: ["ball.shape>births.shape"],
+    });
+    const pile = at(piece, 96) as Domain;
+    expect(pile.count).toBe(60);
+    let nearest = Number.POSITIVE_INFINITY;
+    for (let i = 0; i < pile.count; i++)
+      for (let j = 0; j < i; j++)
+        nearest = Math.min(nearest, Math.hypot(...placeOf(pile, i).map((v, k) => v - placeOf(pile, j)[k])));
+    expect(nearest).toBeGreaterThan(0.3 * 0.8);
+    expect(Math.min(...lane(pile, "position", 1))).toBeGreaterThan(-3);
+    // They lie: none is as high as a third of them would stand on each other.
+    expect(Math.max(...lane(pile, "position", 1))).toBeLessThan(0);
   });
 
   it("is drawn to places, sites, curves and surfaces, and pushed away", () => {

@@ -145,6 +145,35 @@ it("steady links hold further than they begin, and are those of brute force wher
   expect(shapeAt(many, "it", 20, evaluator).curves?.curves.count).toBe(near);
 });
 
+it("faces stand between each three that are linked: those of an octahedron, and those of brute force", () => {
+  // Its corners are √2 from their four neighbours and 2 from the one across: 8 faces, and V − E + F = 2 (Euler).
+  const corners = graphOf(
+    {
+      ring: { type: "ring-sites", set: { count: 4, radius: 1 } },
+      poles: { type: "row-sites", set: { count: 2, from: [0, -1, 0], to: [0, 1, 0] } },
+      all: { type: "merge" },
+      it: { type: "link-nearby", set: { reach: 1.5, most: 6, as: "surfaces" } },
+    },
+    ["ring.sites>all.shapes", "poles.sites>all.shapes", "all.shape>it.shape"],
+  );
+  const octahedron = shapeAt(corners, "it", 0, new Evaluator());
+  expect([octahedron.mesh?.points.count, octahedron.mesh?.faces.count]).toEqual([6, 8]);
+  const near = octahedron.mesh?.faces.columns.closeness.lanes[0][0];
+  expect(near).toBeCloseTo(1 - Math.SQRT2 / 1.5, 5);
+  const set = { reach: 0.3, hold: 1, most: 64, as: "both" };
+  const many = graphOf({ ...GRAINS, it: { type: "steady-links", set } }, LINKS);
+  const evaluator = new Evaluator();
+  const [x, y, z] = shapeAt(many, "grains", 20, evaluator).sites?.columns.position.lanes ?? [];
+  const linked = (i: number, j: number) => Math.hypot(x[i] - x[j], y[i] - y[j], z[i] - z[j]) <= 0.3;
+  let threes = 0;
+  for (let i = 0; i < x.length; i++)
+    for (let j = i + 1; j < x.length; j++)
+      if (linked(i, j)) for (let k = j + 1; k < x.length; k++) if (linked(i, k) && linked(j, k)) threes++;
+  const both = shapeAt(many, "it", 20, evaluator);
+  expect(both.mesh?.faces.count).toBe(threes);
+  expect(both.curves?.curves.count).toBeGreaterThan(0);
+});
+
 describe("outline flow", () => {
   const flowAt = (
     outline: Record<string, NodeSpec>,

@@ -145,6 +145,7 @@ import { tracePicture } from "./make/trace-picture";
 import { emitter } from "./particles/emitter";
 import { attract } from "./particles/forces/attract";
 import { collide } from "./particles/forces/collide";
+import { contacts } from "./particles/forces/contacts";
 import { drag } from "./particles/forces/drag";
 import { endWhere } from "./particles/forces/end-where";
 import { flock } from "./particles/forces/flock";
@@ -268,6 +269,7 @@ const NODES: readonly AnyNode[] = [
   flock,
   springHome,
   collide,
+  contacts,
   keepOnSurface,
   speedLimit,
   endWhere,

@@ -31,7 +31,7 @@ export const SECONDS = "seconds";
 type Fields = Readonly<Record<string, readonly Value[]>>;
 
 export const forceOf = (
-  what: "push" | "drag" | "flow" | "limit" | "flock",
+  what: "push" | "drag" | "flow" | "limit" | "flock" | "contacts",
   title: string,
   fields: Fields,
   settings: Readonly<Record<string, unknown>> = {},

@@ -3,13 +3,13 @@
  * (see kernels/assembly/particles.ts), so the frame rate matters little.
  */
 import {
-  add,
   column,
   constant,
   plainNumber,
   scaleBy,
   type Value,
   type VectorField,
+  zip,
 } from "../fields/expression";
 import { runValues } from "../fields/run";
 import {
@@ -33,6 +33,7 @@ import type { State } from "../simulate/state";
 import type { Parts } from "../values/parts";
 import { bornIn, type Due } from "./births";
 import type { Window } from "./births-due";
+import { afterContacts } from "./contacts";
 import { emittingOf } from "./emitting";
 import { flocking } from "./flock";
 import {
@@ -45,6 +46,7 @@ import {
   HOME,
   limitsTogether,
   SECONDS,
+  velocityField,
   WAS,
 } from "./forces";
 
@@ -151,17 +153,42 @@ function movedOn(particles: Domain, moving: Moving, seconds: number, pace: Value
   const left = isSorted ? livingOf(particles, values[PACE], seconds) : null;
   const kept = (columns: Columns): Columns =>
     left ? gather({ count, columns }, left.alive).columns : columns;
+  const was = wantsWas ? kept({ [WAS]: particles.columns.position }) : {};
   const moved: Domain = {
     count: alive,
-    columns: { ...kept(Object.fromEntries(others)), ...coreColumns(into.map((lane) => cut(lane, alive))) },
+    columns: {
+      ...kept(Object.fromEntries(others)),
+      ...was,
+      ...coreColumns(into.map((lane) => cut(lane, alive))),
+    },
   };
-  const dead = left && wantsDead ? ended(gather(particles, left.dead), seconds) : null;
-  const limits = moving.forces.filter(({ what }) => what === "limit");
-  if (limits.length === 0 || alive === 0) return { domain: moved, dead };
-  const was = wantsWas ? kept({ [WAS]: particles.columns.position }) : {};
-  const limited = withinLimits(moved, was, limits, seconds);
-  const all = [dead, limited.dead].filter((domain) => domain !== null);
-  return { domain: limited.domain, dead: all.length > 0 ? concatenate(all) : null };
+  const held = constrained(moved, moving.forces, seconds);
+  const { [WAS]: _passed, ...columns } = held.domain.columns;
+  const dead = [left && wantsDead ? ended(gather(particles, left.dead), seconds) : null, held.dead];
+  return { domain: { count: held.domain.count, columns }, dead: together(dead) };
+}
+
+const together = (domains: readonly (Domain | null)[]): Domain | null => {
+  const there = domains.filter((domain) => domain !== null);
+  return there.length > 0 ? concatenate(there) : null;
+};
+
+/** After the move: balls that met, then limits; by turns, as what walls push back runs into others again. */
+function constrained(domain: Domain, forces: readonly Parts[], seconds: number): Moved {
+  const limits = forces.filter(({ what }) => what === "limit");
+  const contacts = forces.filter(({ what }) => what === "contacts");
+  const rounds = contacts.reduce((most, { settings }) => Math.max(most, settings.rounds as number), 1);
+  let now = domain;
+  let dead: Domain | null = null;
+  for (let round = 0; round < rounds && now.count > 0; round++) {
+    for (const parts of contacts)
+      if (round < (parts.settings.rounds as number)) now = afterContacts(now, parts);
+    if (limits.length === 0) continue;
+    const limited = withinLimits(now, limits, seconds);
+    now = limited.domain;
+    dead = together([dead, limited.dead]);
+  }
+  return { domain: now, dead };
 }
 
 /** Where the pace stands among the values of a motion. */
@@ -169,19 +196,29 @@ const PACE = 4;
 
 /** Push, drag, pace and how far a flow carries, of each or of all; and whether the step is semi-implicit. */
 function motionOf(particles: Domain, { forces: list, method }: Moving, seconds: number, pace: Value) {
-  const forces = forcesOf(list);
-  const flocked = forces.flocks.length > 0 ? flocking(particles, forces.flocks) : null;
-  const push = flocked
-    ? (forces.push.map((value, a) => add(value, flocked.push[a])) as unknown as VectorField)
-    : forces.push;
+  const { forces, push, read } = pushesOn(particles, list);
   const plainPace = plainNumber(pace);
   const h = plainPace === null ? scaleBy(pace, constant(seconds)) : constant(seconds * plainPace);
   const shift = forces.flow ? carriedBy(forces.flow, h) : [];
-  const read = withAged(withColumns(particles, flocked?.columns ?? {}), list);
   return {
     values: valuesOrLanes([...push, forces.drag, pace, ...shift], read),
     semi: method === "semi-implicit" || (method === "by itself" && dependsOnPlace({ ...forces, push })),
   };
+}
+
+/** All that pushes, what particles do to each other among it, and the particles with what that reads. */
+function pushesOn(particles: Domain, list: readonly Parts[]) {
+  const forces = forcesOf(list);
+  const flocked = forces.flocks.length > 0 ? flocking(particles, forces.flocks) : null;
+  const push = flocked ? zip("add", forces.push, flocked.push) : forces.push;
+  return { forces, push, read: withAged(withColumns(particles, flocked?.columns ?? {}), list) };
+}
+
+/** What pushes and drags come to for each particle as it is, units a second². */
+export function accelerationOf(particles: Domain, list: readonly Parts[]): readonly Lane[] {
+  const { forces, push, read } = pushesOn(particles, list);
+  const slowed = velocityField().map((v) => scaleBy(v, forces.drag)) as unknown as VectorField;
+  return runValues(zip("subtract", push, slowed), read, { onlyFinite: true }).lanes;
 }
 
 /** With how far each is through its life, where any force asks for it. */
@@ -278,10 +315,10 @@ function ended(dead: Domain, seconds: number): Domain {
   return withColumns(dead, { position: makeColumn("vector", lanes) });
 }
 
-function withinLimits(domain: Domain, was: Columns, limits: readonly Parts[], seconds: number): Moved {
+function withinLimits(domain: Domain, limits: readonly Parts[], seconds: number): Moved {
   const { place, velocity, ends } = limitsTogether(limits);
   const step = makeColumn("number", [makeFloats(domain.count).fill(seconds)]);
-  const read = withAged(withColumns(domain, { ...was, [SECONDS]: step }), limits);
+  const read = withAged(withColumns(domain, { [SECONDS]: step }), limits);
   const lanes = runValues([...place, ...velocity, ends], read, { onlyFinite: true }).lanes;
   // Lanes of particles stand in the memory of the kernels, whatever their number.
   const now = withColumns(domain, {

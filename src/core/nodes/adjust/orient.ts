@@ -1,4 +1,13 @@
 import { tick } from "../../cancelling";
+import {
+  add,
+  column,
+  constant,
+  plainNumber,
+  scaleBy,
+  type Value,
+  type VectorField,
+} from "../../fields/expression";
 import { type Domain, makeColumn, makeLanes, withColumns } from "../../geometry/column";
 import { rotationsOf } from "../../geometry/shape";
 import { lengthOf } from "../../maths/exact";
@@ -86,6 +95,14 @@ export const orient = defineNode({
       shownWhen: { input: "roll", is: ["top looks up"] },
       about: "Where the top looks, as near as can be.",
     }),
+    bank: field.number({
+      default: 0,
+      soft: [0, 2],
+      unit: "×",
+      shownWhen: { input: "roll", is: ["top looks up"] },
+      about:
+        "How much the top leans into turns, by the attribute `acceleration`: at 1 as much as an aeroplane under the pull of the earth.",
+    }),
     spin: field.angle({ default: 0, about: "A further turn about the axis." }),
     amount: field.number({ default: 1, soft: [0, 1], about: "How far from how it stood to there." }),
   },
@@ -99,7 +116,8 @@ export const orient = defineNode({
       return { shape };
     }
     const { axis, roll, up, spin, amount, direction, angles } = inputs;
-    const lanes = context.run([...direction, ...up, spin, amount, ...angles], sites);
+    const tops = roll === "top looks up" ? leaning(inputs, sites, context) : up;
+    const lanes = context.run([...direction, ...tops, spin, amount, ...angles], sites);
     const [dx, dy, dz, ux, uy, uz, spins, amounts, ...whole] = lanes;
     const rule = ruleOf(inputs, sites, { direction: [dx, dy, dz], whole }, context);
     const own = AXES[axis];
@@ -131,6 +149,33 @@ export const orient = defineNode({
   },
 });
 
+/** Units a second²: standard gravity (ISO 80000-3), with a unit as a metre. */
+const EARTH = 9.80665;
+
+/**
+ * Where tops look that lean into turns: in one without sideslip the top is along what holds it up and turns it, so along the acceleration
+ * less the pull of the earth.
+ */
+function leaning(
+  { up, bank }: { readonly up: VectorField; readonly bank: Value },
+  sites: Domain,
+  context: NodeContext,
+): VectorField {
+  if (plainNumber(bank) === 0) return up;
+  if (own(sites.columns, "acceleration")?.kind !== "vector") {
+    context.warn(
+      'No attribute "acceleration" arrives, so nothing banks. Particles gives it where it is told to.',
+      {
+        input: "bank",
+      },
+    );
+    return up;
+  }
+  return up.map((v, a) =>
+    add(v, scaleBy(column("acceleration", a), scaleBy(bank, constant(1 / EARTH)))),
+  ) as unknown as VectorField;
+}
+
 /** The whole rotation or the direction that holds for an element; neither when nothing points anywhere. */
 interface Wanted {
   readonly turn?: Quaternion;
@@ -157,12 +202,12 @@ function ruleOf(
 ): (i: number) => Wanted {
   const lanes = sites.columns.position.lanes;
   const at = (from: readonly ArrayLike<number>[], i: number): Vec3 => [from[0][i], from[1][i], from[2][i]];
-  const column = (name: string, kind: "vector" | "rotation") => {
+  const lanesOf = (name: string, kind: "vector" | "rotation") => {
     const found = own(sites.columns, name);
     return found?.kind === kind ? found.lanes : undefined;
   };
   const fromColumn = (name: string): ((i: number) => Wanted) => {
-    const found = column(name, "vector");
+    const found = lanesOf(name, "vector");
     if (!found) context.warn(`No attribute "${name}" arrives, so nothing is turned by it.`, { input: "by" });
     return (i) => (found ? alongOf(at(found, i)) : NOTHING);
   };
@@ -191,9 +236,9 @@ function ruleOf(
     case "what is there":
       return precedence(
         sites.count,
-        column("turn", "rotation"),
-        column("direction", "vector"),
-        column("velocity", "vector"),
+        lanesOf("turn", "rotation"),
+        lanesOf("direction", "vector"),
+        lanesOf("velocity", "vector"),
         context,
       );
   }

@@ -3,6 +3,7 @@ import { linesBetween } from "../../curves/lines-between";
 import { makeColumn, withColumns } from "../../geometry/column";
 import { placesOf } from "../../geometry/domains";
 import { EMPTY_SHAPE } from "../../geometry/shape";
+import { facesBetween } from "../../meshes/linked-faces";
 import { PointGrid } from "../../spatial/point-grid";
 import { reachOf } from "../../spatial/reach";
 import { roundSection } from "../../surfaces/section";
@@ -26,7 +27,9 @@ export const linkNearby = defineNode({
       soft: [1, 12],
       about: "From each to so many of its nearest; others may link to it besides.",
     }),
-    as: choice(["lines", "tubes"], { about: "Bare lines, or tubes with a skin." }),
+    as: choice(["lines", "tubes", "surfaces"], {
+      about: "Bare lines, tubes with a skin, or a face between each three that are linked with each other.",
+    }),
     radius: length({
       default: 0.02,
       min: 0,
@@ -42,12 +45,13 @@ export const linkNearby = defineNode({
   },
   outputs: {
     curves: out.shape(
-      "A line or tube for each pair; on the points of lines `closeness` is 1 for those on one place, 0 for those at the limit.",
+      "A line or tube for each pair, or a face for each three; on the points of lines and on faces `closeness` is 1 for those on one place, 0 for those at the limit.",
     ),
   },
   summary: ({ reach, most }) => `up to ${most} within ${reach} units`,
   cost: ({ shape, most, as }) => {
     const links = (placesOf(shape)?.count ?? 0) * most;
+    if (as === "surfaces") return { faces: links * most };
     return as === "tubes" ? { points: links * 2 * SIDES, faces: links * SIDES } : { points: links * 2 };
   },
   evaluate({ shape, reach, most, as, radius, fade }, context) {
@@ -79,6 +83,12 @@ export const linkNearby = defineNode({
     if (pairs.length === 0) {
       context.warn("No two are as near as that, so nothing is linked.", { input: "reach" });
       return { curves: EMPTY_SHAPE };
+    }
+    if (as === "surfaces") {
+      const mesh = facesBetween(among, pairs, closeness, closeness);
+      if (!mesh)
+        context.warn("No three are linked with each other, so there are no faces.", { input: "most" });
+      return { curves: mesh ? { mesh } : EMPTY_SHAPE };
     }
     const curves = linesBetween(among, pairs);
     const points = withColumns(curves.points, {

@@ -5,11 +5,17 @@ import { rangeOf } from "../../kernels/statistics";
 import { MOST_SITES } from "../../limits";
 import { emittingOf } from "../../particles/emitting";
 import { AGED, agedField, forcesOf, terminalSpeed, velocityField } from "../../particles/forces";
-import { METHODS, NO_PARTICLES, type Particles, steppedParticles } from "../../particles/particles";
+import {
+  accelerationOf,
+  METHODS,
+  NO_PARTICLES,
+  type Particles,
+  steppedParticles,
+} from "../../particles/particles";
 import type { Stepping } from "../../simulate/state";
 import type { Parts } from "../../values/parts";
 import { defineNode, type NodeContext, type Resolved } from "../define";
-import { births, choice, field, forces, integer, number, out } from "../ports";
+import { births, choice, field, forces, integer, number, out, toggle } from "../ports";
 import { runUpInput, substepsInput } from "../simulate/step-inputs";
 
 const INPUTS = {
@@ -36,6 +42,11 @@ const INPUTS = {
     about: "Never more at once.",
   }),
   runUp: runUpInput("Frames worked out before the first, so that they are there already."),
+  acceleration: toggle({
+    default: false,
+    about:
+      "Gives them `acceleration` too, what all pushes and drags come to: for arrows, and for banking with Orient.",
+  }),
 };
 
 type Inputs = Resolved<typeof INPUTS>;
@@ -112,13 +123,14 @@ function expected(births: readonly Parts[]): number {
 }
 
 /** With how far each is through its life, and with what flows carry it added to its speed. */
-function shown(particles: Domain, { forces }: Inputs, context: NodeContext): Domain {
+function shown(particles: Domain, { forces, acceleration }: Inputs, context: NodeContext): Domain {
   const { flow } = forcesOf(forces);
   const own = velocityField();
   const [share, ...speeds] = context.run([agedField(), ...(flow ? zip("add", flow, own) : [])], particles);
   return withColumns(particles, {
     [AGED]: makeColumn("number", [share]),
     ...(flow ? { velocity: makeColumn("vector", speeds) } : {}),
+    ...(acceleration ? { acceleration: makeColumn("vector", accelerationOf(particles, forces)) } : {}),
   });
 }
 

@@ -2,10 +2,11 @@ import { linesBetween } from "../../curves/lines-between";
 import { makeColumn, withColumns } from "../../geometry/column";
 import { placesOf } from "../../geometry/domains";
 import { EMPTY_SHAPE } from "../../geometry/shape";
+import { facesBetween } from "../../meshes/linked-faces";
 import { type Links, NO_LINKS, placesOfIds, steppedLinks } from "../../particles/steady-links";
 import type { Stepping } from "../../simulate/state";
 import { defineNode, type Resolved } from "../define";
-import { integer, length, number, out, shape } from "../ports";
+import { choice, integer, length, number, out, shape } from "../ports";
 import { runUpInput } from "../simulate/step-inputs";
 
 const INPUTS = {
@@ -31,6 +32,9 @@ const INPUTS = {
     soft: [0, 2],
     unit: "s",
     about: "How long a new one takes to come to its whole strength.",
+  }),
+  as: choice(["lines", "surfaces", "both"], {
+    about: "A line for each link, a face between each three that are linked with each other, or both.",
   }),
   runUp: runUpInput("Frames worked out before the first, so that they are there already."),
 };
@@ -58,13 +62,16 @@ export const steadyLinks = defineNode({
   inputs: INPUTS,
   outputs: {
     curves: out.shape(
-      "A line for each pair. Its points have `closeness` (1 together, 0 where it ends), `age` in seconds, `radius`, which is both together, and the colours of their ends.",
+      "A line for each pair. Its points have `closeness` (1 together, 0 where it ends), `age` in seconds, `radius`, which is both together, and the colours of their ends. Faces have `closeness` and `strength`, both together, of the weakest of their links.",
     ),
   },
   summary: ({ reach, hold }) => `within ${reach} units, held to ${hold} ×`,
-  cost: ({ shape, most }) => ({ points: (placesOf(shape)?.count ?? 0) * most * 2 }),
+  cost: ({ shape, most, as }) => {
+    const links = (placesOf(shape)?.count ?? 0) * most;
+    return { points: links * 2, ...(as === "lines" ? {} : { faces: links * most }) };
+  },
   stepping,
-  evaluate({ shape, reach, hold, grow }, context) {
+  evaluate({ shape, reach, hold, grow, as }, context) {
     const { links } = context.carried<Links>().domains;
     const elements = placesOf(shape);
     if (!elements || elements.count < 2) {
@@ -95,6 +102,14 @@ export const steadyLinks = defineNode({
       age: makeColumn("number", [age]),
       radius: makeColumn("number", [radius]),
     });
-    return { curves: { curves: { ...curves, points } } };
+    const ofLinks = (values: Float32Array) => values.filter((_, e) => e % 2 === 0);
+    const mesh =
+      as === "lines" ? undefined : facesBetween(elements, ends, ofLinks(closeness), ofLinks(radius));
+    return {
+      curves: {
+        ...(as === "surfaces" ? {} : { curves: { ...curves, points } }),
+        ...(mesh ? { mesh } : {}),
+      },
+    };
   },
 });

@@ -12,14 +12,17 @@ import {
   vectorLength,
 } from "../../../fields/expression";
 import { freshKey } from "../../../fields/fresh-key";
-import { direction, either, evenly, isLess, less, not, timesEach } from "../../../fields/vector-fields";
+import { direction, either, evenly, isLess, less, not, sum, timesEach } from "../../../fields/vector-fields";
+import type { Mesh } from "../../../geometry/mesh";
 import type { Shape } from "../../../geometry/shape";
+import { floatsInMemory } from "../../../kernels/arena";
 import { normalise, type Vec3 } from "../../../maths/vector";
-import { limiting, WAS } from "../../../particles/forces";
+import { limiting, SECONDS, WAS } from "../../../particles/forces";
 import { LazyInside } from "../../../spatial/inside";
 import { defineNode, type NodeContext } from "../../define";
+import type { Carried } from "../../drive/found-attribute";
 import { choice, field, length, out, shape, vector } from "../../ports";
-import { surfaceTableOf } from "../../surface-queries";
+import { closestOn, surfaceTableOf } from "../../surface-queries";
 import { contact, type Touching } from "./contact";
 
 const WITH = ["the ground", "a ball", "a box", "a mesh"] as const;
@@ -47,7 +50,8 @@ export const collide = defineNode({
     with: choice(WITH, { about: "What is in the way." }),
     shape: shape({
       shownWhen: { input: "with", is: ["a mesh"] },
-      about: "A mesh; it may move. Kept inside or outside needs a closed one.",
+      about:
+        "A mesh; where it moves it takes along and throws what it hits. Kept inside or outside needs a closed one.",
     }),
     side: choice(["outside", "inside"], {
       shownWhen: { input: "with", is: ["a ball", "a box", "a mesh"] },
@@ -105,6 +109,7 @@ export const collide = defineNode({
       about: "How far from it they are held: their own radius.",
     }),
   },
+  otherFrames: true,
   outputs: { force: out.force("For Particles, after what moves them.") },
   summary: (set) => `${set.with}: ${set.touch}`,
   evaluate(inputs, context) {
@@ -181,9 +186,15 @@ function mesh({ shape, side, thickness }: Way, context: NodeContext): Touching |
   const table = surfaceTableOf(wall, context);
   if (!wall || !table) return null;
   const from = positionField();
-  // What is fast may be through a thin wall between two steps.
-  const was: VectorField = [column(WAS, 0), column(WAS, 1), column(WAS, 2)];
-  const data = { key: freshKey(), surface: table.address, thickness, lanes: table.lanes };
+  const movement = movementOf(wall, context);
+  const reach = thickness + (movement?.furthest ?? 0);
+  const moves =
+    movement && (closestOn(table, from, movement.carried, reach).slice(5, 8) as unknown as VectorField);
+  const step = column(SECONDS, 0);
+  // What is fast may be through a thin wall between two steps; where the wall moves, it is how it came as the wall sees it.
+  const before: VectorField = [column(WAS, 0), column(WAS, 1), column(WAS, 2)];
+  const was = moves ? sum(before, timesEach(moves, step)) : before;
+  const data = { key: freshKey(), surface: table.address, thickness: reach, lanes: table.lanes };
   const [distance, cx, cy, cz, is, hx, hy, hz, ...looks] = applyAll("touch", [...from, ...was], data);
   const within = apply("within", from, { key: freshKey(), inside: new LazyInside(wall) });
   const sign = subtract(constant(1), scaleBy(within, constant(2)));
@@ -193,5 +204,32 @@ function mesh({ shape, side, thickness }: Way, context: NodeContext): Touching |
   return {
     ...facing(side, scaleBy(distance, sign), timesEach(away, sign)),
     through: { is, place: [hx, hy, hz], normal: timesEach(normal, minus(towards)) },
+    ...(moves ? { moves } : {}),
+  };
+}
+
+/** How its points move, units a second, and how far the furthest goes in a frame; null where the mesh is the one of the frame before. */
+function movementOf(
+  wall: Mesh,
+  context: NodeContext,
+): { readonly carried: Carried; readonly furthest: number } | null {
+  const { frame, framesPerSecond } = context.time;
+  const now = wall.points.columns.position.lanes;
+  const lanes = context.at<{ shape: Shape }, Float32Array[] | null>(frame - 1, ({ shape: { mesh } }) => {
+    if (mesh?.points.count !== wall.points.count || mesh.faces.count !== wall.faces.count) return null;
+    return mesh.points.columns.position.lanes.map((then, a) => {
+      const lane = floatsInMemory(then.length);
+      for (let i = 0; i < lane.length; i++) lane[i] = (now[a][i] - then[i]) * framesPerSecond;
+      return lane;
+    });
+  });
+  if (!lanes) return null;
+  let square = 0;
+  for (let i = 0; i < wall.points.count; i++)
+    square = Math.max(square, lanes[0][i] ** 2 + lanes[1][i] ** 2 + lanes[2][i] ** 2);
+  if (!(square > 0)) return null;
+  return {
+    carried: { lanes, kind: "vector", byCorner: false },
+    furthest: Math.sqrt(square) / framesPerSecond,
   };
 }

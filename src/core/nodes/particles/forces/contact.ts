@@ -20,6 +20,8 @@ export interface Touching {
   readonly normal: VectorField;
   /** Where it is put on the right side if it has gone through since the step before; with whether it has. */
   readonly through?: { readonly is: Value; readonly place: VectorField; readonly normal: VectorField };
+  /** Units a second at which the surface moves where it is touched; missing where it stands still. */
+  readonly moves?: VectorField;
 }
 
 export interface Response {
@@ -33,16 +35,17 @@ export interface Response {
 }
 
 /**
- * Put back to the surface, and beyond it by what comes back of the way that it went too far; its speed turned round and lessened.
+ * Put back to the surface, and beyond it by what comes back of the way that it went too far; its speed, against that of the surface, turned
+ * round and lessened.
  */
-export function contact(title: string, { signed, normal, through }: Touching, response: Response): Parts {
-  const { thickness, friction, sticks, ends } = response;
-  const bounce = sticks ? constant(0) : response.bounce;
+export function contact(title: string, { signed, normal, through, moves }: Touching, way: Response): Parts {
+  const { thickness, friction, sticks, ends } = way;
+  const bounce = sticks ? constant(0) : way.bounce;
   const depth = subtract(constant(thickness), signed);
   const near = isLess(constant(0), depth);
   const touches = through ? apply("maximum", [near, through.is]) : near;
   const facing = through ? either(normal, through.normal, through.is) : normal;
-  const velocity = velocityField();
+  const velocity = moves ? less(velocityField(), moves) : velocityField();
   const against = dotProduct(velocity, facing);
   const isGoingIn = isLess(against, constant(0));
   const back = apply("select", [constant(0), bounce, isGoingIn]);
@@ -54,11 +57,12 @@ export function contact(title: string, { signed, normal, through }: Touching, re
   const kept = timesEach(along, subtract(constant(1), friction));
   const bounced = sum(kept, timesEach(facing, scaleBy(apply("subtract", [constant(0), against]), bounce)));
   const stopped = [constant(0), constant(0), constant(0)] as const;
-  const after = sticks ? stopped : bounced;
+  const response = sticks ? stopped : bounced;
+  const after = moves ? sum(response, moves) : response;
   const turns = sticks ? touches : both(touches, isGoingIn);
   return limiting(title, {
     place: either(positionField(), place, touches),
-    velocity: either(velocity, after, turns),
+    velocity: either(velocityField(), after, turns),
     ...(ends ? { ends: touches } : {}),
   });
 }
