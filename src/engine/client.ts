@@ -28,6 +28,8 @@ type EvaluateRequest = {
   peek?: Peek | null;
   /** Meshes are drawn with where they lie on pictures. */
   laid?: boolean;
+  /** Seconds by which what is drawn is moved on along its velocities. */
+  drift?: number;
   timeLimit?: number;
 };
 type Answer = Extract<FromEngine, { type: "exported" | "answered" | "prepared" }>;
@@ -198,11 +200,11 @@ export class EngineClient {
 
   private begin(request: EvaluateRequest): void {
     const id = this.nextId++;
-    const { document, peek = null, laid = false, ...asked } = request;
+    const { document, peek = null, laid = false, drift = 0, ...asked } = request;
     this.running = { id, since: performance.now() };
     this.handlers.busy(true);
     this.send(document);
-    this.post({ type: "evaluate", id, peek, laid, ...asked });
+    this.post({ type: "evaluate", id, peek, laid, drift, ...asked });
   }
 
   private interrupt(): void {

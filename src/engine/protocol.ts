@@ -8,7 +8,9 @@ import type { FrameFormat } from "../core/formats/write/write-frame";
 import type { Bounds } from "../core/geometry/bounds";
 import type { InputOverFrames, InputStatistics } from "../core/inspect/input-statistics";
 import type { LoopGap } from "../core/inspect/loop";
-import type { TablePage, TableQuery } from "../core/inspect/table";
+import type { OverTime } from "../core/inspect/over-time";
+
+import type { TablePage, TableQuery, Whereabouts, WhereaboutsQuery } from "../core/inspect/table";
 import type { Trace } from "../core/inspect/trace";
 import type { Picture } from "../core/maths/picture";
 import type { FrameRanges } from "./frame-ranges";
@@ -97,16 +99,17 @@ export interface Queries {
     readonly answer: number;
   };
   readonly trace: {
-    readonly ask: { readonly node: string; readonly port: string; readonly index: number };
+    readonly ask: {
+      readonly node: string;
+      readonly port: string;
+      readonly index: number;
+      readonly id: number | null;
+    };
     readonly answer: Trace;
   };
   readonly table: { readonly ask: TableQuery; readonly answer: TablePage };
   readonly csv: { readonly ask: Omit<TableQuery, "from" | "count">; readonly answer: string };
-  /** Places of elements, three numbers each. */
-  readonly places: {
-    readonly ask: Pick<TableQuery, "node" | "port" | "domain"> & { readonly elements: readonly number[] };
-    readonly answer: Float32Array;
-  };
+  readonly whereabouts: { readonly ask: WhereaboutsQuery; readonly answer: Whereabouts };
   /** What arrives at a number input, or leaves by an output, over frames. */
   readonly "input-statistics": {
     readonly ask: InputOverFrames & { readonly frames: readonly number[] };
@@ -126,6 +129,16 @@ export interface Queries {
   readonly paths: {
     readonly ask: { readonly frames: readonly number[] };
     readonly answer: Float32Array;
+  };
+  /** Numbers of one element, and of all at its port, over frames. */
+  readonly "over-time": {
+    readonly ask: {
+      readonly node: string;
+      readonly port: string;
+      readonly id: number;
+      readonly frames: readonly number[];
+    };
+    readonly answer: OverTime;
   };
 }
 export type QueryKind = keyof Queries;
@@ -155,6 +168,8 @@ export type ToEngine =
       readonly peek: Peek | null;
       /** Meshes are drawn with where they lie on pictures. */
       readonly laid: boolean;
+      /** Seconds by which what is drawn is moved on along its velocities. */
+      readonly drift: number;
       /** Milliseconds after which it gives up by itself. */
       readonly timeLimit?: number;
     }

@@ -10,9 +10,17 @@ import { BestPair } from "../core/inspect/best-pair";
 import { InputReader } from "../core/inspect/input-statistics";
 import { type LoopGap, loopGap } from "../core/inspect/loop";
 import { MotionPaths } from "../core/inspect/motion-paths";
+import { OverTimeReader } from "../core/inspect/over-time";
 import { Tables } from "../core/inspect/table";
 import { traceElement } from "../core/inspect/trace";
 import type { AnyQuery, Queries, QueryKind } from "./protocol";
+
+/** Questions that are answered by going through frames. */
+const OVER_FRAMES = ["input-statistics", "loop", "pair", "paths", "over-time"] as const;
+type OverFrames = Extract<AnyQuery, { readonly kind: (typeof OVER_FRAMES)[number] }>;
+
+const isOverFrames = (query: AnyQuery): query is OverFrames =>
+  (OVER_FRAMES as readonly string[]).includes(query.kind);
 
 export class Answerer {
   private readonly tables = new Tables();
@@ -39,6 +47,32 @@ export class Answerer {
       }
       return null;
     }
+    if (isOverFrames(query)) return this.overFrames(document, query, options);
+    const { instances } = flatten(document);
+    const node = instances.get(query.ask.node)?.outputs ?? query.ask.node;
+    this.evaluator.evaluate(document, frame, options);
+    // What the stage does not need has not been worked out yet.
+    if (flatten(document).definitions.has(node))
+      this.evaluator.evaluate(document, frame, { ...options, target: node });
+    return this.evaluator.query(document, (flat, memory) => {
+      switch (query.kind) {
+        case "trace":
+          return traceElement(flat, memory, node, query.ask.port, query.ask.index, query.ask.id);
+        case "table":
+          return this.tables.page(flat, memory, { ...query.ask, node });
+        case "csv":
+          return this.tables.csv(flat, memory, { ...query.ask, node });
+        case "whereabouts":
+          return this.tables.whereabouts(flat, memory, { ...query.ask, node });
+      }
+    });
+  }
+
+  private overFrames(
+    document: PieceDocument,
+    query: OverFrames,
+    options: EvaluateOptions,
+  ): Queries[QueryKind]["answer"] | null {
     if (query.kind === "input-statistics") {
       const arrivals = new InputReader(query.ask);
       for (const at of query.ask.frames) {
@@ -67,24 +101,15 @@ export class Answerer {
       }
       return paths.lines();
     }
-    const { instances } = flatten(document);
-    const node = instances.get(query.ask.node)?.outputs ?? query.ask.node;
-    this.evaluator.evaluate(document, frame, options);
-    // What the stage does not need has not been worked out yet.
-    if (flatten(document).definitions.has(node))
-      this.evaluator.evaluate(document, frame, { ...options, target: node });
-    return this.evaluator.query(document, (flat, memory) => {
-      switch (query.kind) {
-        case "trace":
-          return traceElement(flat, memory, node, query.ask.port, query.ask.index);
-        case "table":
-          return this.tables.page(flat, memory, { ...query.ask, node });
-        case "csv":
-          return this.tables.csv(flat, memory, { ...query.ask, node });
-        case "places":
-          return this.tables.places(flat, memory, { ...query.ask, node });
-      }
-    });
+
+    const { port, id, frames } = query.ask;
+    const target = flatten(document).instances.get(query.ask.node)?.outputs ?? query.ask.node;
+    const reader = new OverTimeReader(target, port, id);
+    for (const at of frames) {
+      this.evaluator.evaluate(document, at, { ...options, target });
+      this.evaluator.query(document, (_flat, memory) => reader.add(at, memory));
+    }
+    return reader.answer();
   }
 
   private gap(first: number, second: number, shapeAt: (frame: number) => Shape | undefined): LoopGap | null {

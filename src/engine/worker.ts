@@ -2,6 +2,7 @@
 import { cancellable } from "../core/cancelling";
 import { flatten } from "../core/capsules/flatten";
 import type { PieceDocument } from "../core/document/schema";
+import { alongVelocity } from "../core/draw/along-velocity";
 import { TooManyCopies } from "../core/draw/copies";
 import { IN_MEMORY } from "../core/draw/draw-memory";
 import { type DrawBatch, type Drawing, drawingOf } from "../core/draw/drawing";
@@ -191,7 +192,7 @@ async function whileWanted(id: number, prepared: Promise<unknown>): Promise<void
 }
 
 function evaluate(document: PieceDocument, request: Extract<ToEngine, { type: "evaluate" }>): void {
-  const { id, frame, inspect, timeLimit, peek, laid } = request;
+  const { id, frame, inspect, timeLimit, peek, laid, drift } = request;
   const checkCancelled = () => {
     if (isStale(id)) throw new Cancelled();
   };
@@ -207,7 +208,8 @@ function evaluate(document: PieceDocument, request: Extract<ToEngine, { type: "e
       stepped: tellSteps(id),
     });
   if (!buffered && !inspect && !peek) buffer.put(document, frame, result);
-  const shape = peek ? peeked(document, frame, peek, result, checkCancelled) : result.shape;
+  const still = peek ? peeked(document, frame, peek, result, checkCancelled) : result.shape;
+  const shape = still && drift !== 0 ? drifted(document, still, drift) : still;
   const outlined = Number(result.stage?.outline ?? 0) > 0;
   // What was sent without what a line needs is sent once more, whole.
   if ((outlined && !sentWith.outlined) || (laid && !sentWith.laid)) forgetSent();
@@ -261,8 +263,22 @@ function tellSteps(id: number): (frame: number, until: number) => void {
 }
 
 let releasePeeked = () => {};
+let releaseDrifted = () => {};
 
 /** What is peeked at, kept until something else is; the result itself when there is nothing to see of it. */
+/** What is drawn a moment later by its velocities, until the next one. */
+function drifted(document: PieceDocument, still: Shape, seconds: number): Shape {
+  releaseDrifted();
+  return evaluator.query(document, () => {
+    const shape = alongVelocity(still, seconds);
+    const releases = [evaluator.keep(still), evaluator.keep(shape)];
+    releaseDrifted = () => {
+      for (const release of releases) release();
+    };
+    return shape;
+  });
+}
+
 function peeked(
   document: PieceDocument,
   frame: number,

@@ -28,12 +28,17 @@ describe("sizes", () => {
 
 describe("moments of a frame", () => {
   it("fill the time that the shutter is open, around the frame", () => {
-    expect(momentsOf(7, LOOK)).toEqual([7]);
+    const frames = (frame: number, look: Partial<typeof LOOK> = {}) =>
+      momentsOf(frame, { ...LOOK, ...look }, 25).map((moment) => moment.frame);
+    expect(frames(7)).toEqual([7]);
     // At 180° it is open for half of a frame (common practice, no source).
-    expect(momentsOf(7, { ...LOOK, samples: 2 })).toEqual([6.875, 7.125]);
-    const many = momentsOf(0, { ...LOOK, samples: 64, shutter: 360 });
+    expect(frames(7, { samples: 2 })).toEqual([6.875, 7.125]);
+    const many = frames(0, { samples: 64, shutter: 360 });
     expect(many[0]).toBeCloseTo(-0.5, 1);
     expect(many.reduce((a, b) => a + b, 0)).toBeCloseTo(0, 9);
+    // By velocities it is the frame itself, up to a quarter of a 25th of a second before and after.
+    const drifts = momentsOf(7, { ...LOOK, samples: 2, blur: "velocities" }, 25);
+    expect(drifts).toEqual([-0.125, 0.125].map((part) => ({ frame: 7, drift: part / 25 })));
   });
 });
 

@@ -10,6 +10,7 @@ import { Evaluator } from "../../src/core/evaluate/evaluator";
 import type { Shape } from "../../src/core/geometry/shape";
 import { binsBetween, fittedRange, InputReader } from "../../src/core/inspect/input-statistics";
 import { ascendingOrder, quantile } from "../../src/core/inspect/order";
+import { OverTimeReader } from "../../src/core/inspect/over-time";
 import { peekShape } from "../../src/core/inspect/peek";
 import { type TableQuery, Tables } from "../../src/core/inspect/table";
 import { traceElement } from "../../src/core/inspect/trace";
@@ -148,6 +149,78 @@ describe("the table of values", () => {
       tables.csv(flat, memory, { node: "stage", port: "shape", filter: "id < 3" }),
     );
     expect(text?.trim().split("\r\n")).toHaveLength(4);
+  });
+});
+
+describe("numbers over time", () => {
+  // Born ten a second, gone after half of one; each falls from rest: v = −3 t, so that half of its square is known at every age.
+  const falling = graphOf(
+    {
+      site: { type: "single-site" },
+      births: { type: "emitter", set: { rate: 10, speed: 0, life: 0.5, lifeSpread: 0, spread: 0 } },
+      fall: { type: "gravity", set: { pull: [0, -3, 0] } },
+      it: { type: "particles" },
+    },
+    ["site.sites>births.shape", "births.births>it.births", "fall.force>it.forces"],
+  );
+
+  it("are how many there are, their energy, and those of one for as long as it is there", () => {
+    const evaluator = new Evaluator();
+    const reader = new OverTimeReader("it", "sites", 1);
+    const frames = Array.from({ length: 25 }, (_, frame) => frame);
+    for (const frame of frames) {
+      evaluator.evaluate(falling, frame, { target: "it" });
+      evaluator.query(falling, (_flat, memory) => reader.add(frame, memory));
+    }
+    const { count, energy, element } = reader.answer();
+    expect(reader.answer().frames).toEqual(frames);
+    // The second one is born after 0.2 seconds.
+    const there = element.age[0].flatMap((age, frame) => (age === null ? [] : [frame]));
+    expect([there[0], there[there.length - 1]]).toEqual([
+      Math.ceil(0.2 * falling.settings.fps - 1e-6),
+      Math.ceil(0.7 * falling.settings.fps - 1e-6) - 1,
+    ]);
+    for (const frame of there) {
+      const age = frame / falling.settings.fps - 0.2;
+      expect(element.velocity[1][frame]).toBeCloseTo(-3 * age, 4);
+      expect(element.velocity).toHaveLength(3);
+    }
+    const last = 24 / falling.settings.fps;
+    const ages = Array.from({ length: 20 }, (_, k) => last - (k + 1) / 10).filter(
+      (age) => age > -1e-6 && age < 0.5 - 1e-6,
+    );
+    expect(count[24]).toBe(ages.length);
+    expect(energy[24]).toBeCloseTo(
+      ages.reduce((sum, age) => sum + (3 * age) ** 2 / 2, 0),
+      3,
+    );
+  });
+
+  it("follow an element by its id, whatever its number is by then", () => {
+    const evaluator = new Evaluator();
+    const at = (frame: number) => {
+      evaluator.evaluate(falling, frame, { target: "it" });
+      return evaluator.query(falling, (flat, memory) => ({
+        trace: traceElement(flat, memory, "it", "sites", 0, 3),
+        where: new Tables().whereabouts(flat, memory, {
+          node: "it",
+          port: "sites",
+          elements: [],
+          ids: [0, 3],
+        }),
+      }));
+    };
+    const { fps } = falling.settings;
+    // At 0.45 s there are four, at 0.75 the first two are gone.
+    const [early, late, gone] = [0.45, 0.75, 1].map((seconds) => at(Math.round(seconds * fps)));
+    expect([early.trace?.element.index, late.trace?.element.index]).toEqual([3, 1]);
+    expect([early.trace?.element.id, late.trace?.element.id]).toEqual([3, 3]);
+    expect([early.where?.elements, late.where?.elements]).toEqual([
+      [0, 3],
+      [-1, 1],
+    ]);
+    expect(late.where?.places).toHaveLength(3);
+    expect(gone.trace).toBeNull();
   });
 });
 

@@ -1,7 +1,10 @@
 /** Particles against the motion of bodies under gravity, drag and contact, and against counts that births come to. */
+
+import { alongVelocity } from "../../src/core/draw/along-velocity";
 import { Evaluator } from "../../src/core/evaluate/evaluator";
 import { column, constant } from "../../src/core/fields/expression";
 import { type Domain, makeColumn } from "../../src/core/geometry/column";
+import type { Shape } from "../../src/core/geometry/shape";
 import { Arena } from "../../src/core/kernels/arena";
 import { hash3, unit24 } from "../../src/core/maths/random";
 import type { Setting } from "../../src/core/nodes/ports";
@@ -338,6 +341,31 @@ describe("motion", () => {
     expect(lane(at(even, 120), "velocity", 1)[0]).toBeCloseTo(1.5, 4);
     const slow = leaving({ emit: { speed: 5 }, forces: [{ type: "speed-limit", set: { most: 2 } }] });
     expect(lane(at(slow, 1), "velocity", 1)[0]).toBeCloseTo(2, 5);
+  });
+
+  // Blur of a known speed is as long as the speed times the time that the shutter is open (derived).
+  it("is drawn a moment later by its velocity alone, its sources too, and what has none stays the same", () => {
+    const vector = (...rows: number[][]) =>
+      makeColumn(
+        "vector",
+        [0, 1, 2].map((a) => Float32Array.from(rows, (row) => row[a])),
+      );
+    const sites: Domain = {
+      count: 2,
+      columns: { position: vector([1, 2, 3], [0, 0, 0]), velocity: vector([4, 0, -8], [0, 1, 0]) },
+    };
+    const still: Shape = { sites: { count: 1, columns: { position: vector([0, 0, 0]) } } };
+    const arena = new Arena();
+    const moved = arena.within(() => alongVelocity({ sites, sources: [still, { sites }] }, 0.25));
+    const places = (domain: Domain | undefined) => [0, 1].map((i) => placeOf(domain, i));
+    for (const domain of [moved.sites, moved.sources?.[1].sites])
+      expect(places(domain)).toEqual([
+        [2, 2, 1],
+        [0, 0.25, 0],
+      ]);
+    expect(moved.sources?.[0]).toBe(still);
+    expect(places(sites)[0]).toEqual([1, 2, 3]);
+    arena.keepOnly([]);
   });
 
   it("says what pushes and drags come to where it is asked for", () => {

@@ -30,6 +30,12 @@ test("another shape takes the burr's place while it plays, and as many leave it;
   await expect(inspect).toContainText("moved by");
   await expect(inspect.getByRole("button", { name: "Swirl force" })).toBeVisible();
   await expect(inspect).toContainText("units a second²");
+  // Its numbers over the range; it is followed to a frame at which it is not there any more, or not yet.
+  await page.getByRole("button", { name: "Over time", exact: true }).click();
+  await expect(inspect).toContainText("length", { timeout: 30_000 });
+  await inspect.getByRole("combobox", { name: "What is drawn" }).click();
+  await page.getByRole("option", { name: "how many there are" }).click();
+  await expect(inspect).toContainText("420");
 });
 
 test("forces stand in the drawer in their order, which is changed there and undone", async ({ page }) => {

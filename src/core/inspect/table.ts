@@ -76,6 +76,28 @@ const PARTS: Readonly<Record<ColumnKind, readonly string[]>> = {
   color: [".r", ".g", ".b", ".a"],
 };
 
+/** Elements that are followed: by their ids where those are known. */
+export interface WhereaboutsQuery extends Pick<TableQuery, "node" | "port" | "domain"> {
+  readonly elements: readonly number[];
+  readonly ids: readonly number[] | null;
+}
+
+export interface Whereabouts {
+  /** Of those that are there, three numbers each. */
+  readonly places: Float32Array;
+  /** Of each its number, −1 where it is not there. */
+  readonly elements: readonly number[];
+  /** Null where elements have none. */
+  readonly ids: readonly number[] | null;
+}
+
+/** The number of the element with an id, which is its id where there are none; −1 when it is not there. */
+export function indexOfId({ count, columns }: Domain, id: number): number {
+  const ids = columns.id?.lanes[0];
+  if (ids) return ids.indexOf(id);
+  return id < count ? id : -1;
+}
+
 /** Keeps the order of the last table, so that scrolling does not sort again. */
 export class Tables {
   private key: unknown[] = [];
@@ -103,15 +125,21 @@ export class Tables {
     return writeCsv(gather(domain, this.rows));
   }
 
-  /** Where elements are, three numbers each; null when they are nowhere. */
-  places(
-    flat: FlatGraph,
-    memory: ResultMemory,
-    { elements, ...query }: Pick<TableQuery, "node" | "port" | "domain"> & { elements: readonly number[] },
-  ): Float32Array | null {
-    const position = this.domainOf(flat, memory, query)?.columns.position?.lanes;
-    if (!position) return null;
-    return Float32Array.from(elements.flatMap((element) => position.map((lane) => lane[element] ?? 0)));
+  /** Where elements are, and which; null when they are nowhere. */
+  whereabouts(flat: FlatGraph, memory: ResultMemory, query: WhereaboutsQuery): Whereabouts | null {
+    const domain = this.domainOf(flat, memory, query);
+    const position = domain?.columns.position?.lanes;
+    if (!domain || !position) return null;
+    const elements = query.ids
+      ? query.ids.map((id) => indexOfId(domain, id))
+      : query.elements.map((element) => (element < domain.count ? element : -1));
+    const there = elements.filter((element) => element >= 0);
+    const ids = domain.columns.id?.lanes[0];
+    return {
+      places: Float32Array.from(there.flatMap((element) => position.map((lane) => lane[element]))),
+      elements,
+      ids: query.ids ?? (ids ? elements.map((element) => ids[element] ?? -1) : null),
+    };
   }
 
   private domainOf(

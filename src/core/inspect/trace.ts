@@ -12,6 +12,7 @@ import { shapeNamed } from "../values/kinds";
 import type { Parts } from "../values/parts";
 import { elementsIn } from "./carried-values";
 import { type ForceSight, forceSights } from "./force-sights";
+import { indexOfId } from "./table";
 
 /** What an element is at a port. */
 export type Sight =
@@ -57,16 +58,18 @@ const WATCHED: Readonly<Record<string, readonly number[]>> = {
   color: [1, 1, 1, 1],
 };
 
-/** Follows element `index` of an output back. Null when there is no such element. */
+/** Follows an element of an output back: the one with the id, else that of the number. Null when there is no such element. */
 export function traceElement(
   flat: FlatGraph,
   memory: ResultMemory,
   node: string,
   port: string,
-  index: number,
+  number: number,
+  id: number | null = null,
 ): Trace | null {
   const result = memory.get(node);
   const domain = elementsIn(result && shapeNamed(result.definition.outputs, result.outputs, port));
+  const index = domain && id !== null ? indexOfId(domain, id) : number;
   if (!domain || index < 0 || index >= domain.count) return null;
   const tracing = new Tracing(flat, memory);
   tracing.follow(node, port, index);

@@ -1,6 +1,8 @@
 /** How frames are drawn that are taken away, and the arithmetic of it. */
 import { decodeSrgb, encodeSrgb } from "@/core/maths/color";
 
+export type Blur = "moments" | "velocities";
+
 export interface FrameLook {
   /** Pixels. */
   readonly width: number;
@@ -9,6 +11,8 @@ export interface FrameLook {
   readonly fine: 1 | 2;
   /** Moments that are mixed in a frame; 1 takes the frame itself. */
   readonly samples: number;
+  /** Where those are taken from: worked out at parts of the frame, or the frame moved along the velocities of what is in it. */
+  readonly blur: Blur;
   /** How long the shutter is open, in degrees: 360 from one frame to the next. */
   readonly shutter: number;
   /** Leaves the ground out, so that pictures have an alpha channel. */
@@ -23,6 +27,7 @@ export const plainLook = ([width, height]: readonly [number, number]): FrameLook
   height,
   fine: 1,
   samples: 1,
+  blur: "moments",
   shutter: 180,
   transparent: false,
 });
@@ -36,11 +41,20 @@ export function sized(look: FrameLook, width: number, [w, h]: readonly [number, 
 
 const even = (n: number): number => Math.max(2, 2 * Math.round(n / 2));
 
+/** What is drawn of a frame: a moment, which may be worked out at a part of it, and the seconds by which that is moved along velocities. */
+export interface Moment {
+  readonly frame: number;
+  readonly drift: number;
+}
+
 /** Moments that are mixed for a frame: evenly over the time that the shutter is open, with the frame in its middle. */
-export const momentsOf = (frame: number, { samples, shutter }: FrameLook): number[] =>
-  samples <= 1
-    ? [frame]
-    : Array.from({ length: samples }, (_, s) => frame + ((s + 0.5) / samples - 0.5) * (shutter / 360));
+export function momentsOf(frame: number, { samples, blur, shutter }: FrameLook, fps: number): Moment[] {
+  if (samples <= 1) return [{ frame, drift: 0 }];
+  return Array.from({ length: samples }, (_, s) => {
+    const part = ((s + 0.5) / samples - 0.5) * (shutter / 360);
+    return blur === "velocities" ? { frame, drift: part / fps } : { frame: frame + part, drift: 0 };
+  });
+}
 
 /** Linear light of every byte (IEC 61966-2-1). */
 const LINEAR = Float32Array.from({ length: 256 }, (_, i) => decodeSrgb(i / 255));

@@ -29,10 +29,10 @@ export class FramePainter {
     const { canvas, context, look } = this;
     if (!context) throw new Error("The browser gives no canvas to draw on.");
     const { width, height } = look;
-    const moments = momentsOf(frame, look);
+    const moments = momentsOf(frame, look, this.piece.settings.fps);
     const sum = moments.length > 1 ? new LightSum(width * height) : null;
-    for (const moment of moments) {
-      if (!(await this.maker.show(this.piece, moment)))
+    for (const { frame: moment, drift } of moments) {
+      if (!(await this.maker.show(this.piece, moment, drift)))
         throw new Error(
           `Frame ${frame} cannot be worked out${this.maker.fault ? `: ${this.maker.fault}` : "."}`,
         );

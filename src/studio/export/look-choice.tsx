@@ -4,7 +4,7 @@ import { NumberField } from "@/ui/number-field";
 import { Select } from "@/ui/select";
 import { Switch } from "@/ui/switch";
 import type { FilmKind } from "./film";
-import { type FrameLook, MOST_PIXELS, sized } from "./frame-look";
+import { type Blur, type FrameLook, MOST_PIXELS, sized } from "./frame-look";
 
 interface LookChoiceProps {
   readonly look: FrameLook;
@@ -81,6 +81,21 @@ export function LookChoice({ look, size, mayBeClear, onChange }: LookChoiceProps
           )}
         </span>
       </div>
+      {look.samples > 1 && (
+        <div className={ROW}>
+          Moments
+          <Select
+            label="Where the moments come from"
+            className="h-7 w-[240px] text-12"
+            value={look.blur}
+            choices={[
+              { value: "moments", label: "worked out, one by one" },
+              { value: "velocities", label: "the frame along its velocities" },
+            ]}
+            onChange={(blur) => set({ blur: blur as Blur })}
+          />
+        </div>
+      )}
       {mayBeClear && (
         <div className={ROW}>
           Transparent ground

@@ -169,6 +169,7 @@ export function actionsOf({ store, frameAll, open, switchTheme, resume, workRang
     },
     { id: "values", title: "Values of the elements", keys: "V", run: () => drawer("values") },
     { id: "trace", title: "Trace of one element", keys: "W", run: () => drawer("trace") },
+    { id: "over-time", title: "Numbers of an element over time", run: () => drawer("over-time") },
     { id: "cost", title: "What takes how long", keys: "Y", run: () => drawer("cost") },
     { id: "heat", title: "Heat on the cards", run: () => state().set({ heat: !state().heat }) },
     {

@@ -27,11 +27,14 @@ export class FrameStage {
     this.engine.cleared();
   }
 
-  /** Works a frame out and puts it on the stage; false when it cannot be worked out. */
-  async show(piece: PieceDocument, frame: number): Promise<boolean> {
+  /**
+   * Works a frame out and puts it on the stage; false when it cannot be worked out.
+   * @param drift seconds by which it is moved on along its velocities
+   */
+  async show(piece: PieceDocument, frame: number, drift = 0): Promise<boolean> {
     const result = await new Promise<Evaluated | null>((done) => {
       this.waiting = done;
-      this.engine.evaluate({ document: piece, frame, inspect: false });
+      this.engine.evaluate({ document: piece, frame, inspect: false, drift });
     });
     if (!result) return false;
     if (result.stage) this.stage.setStage(result.stage);

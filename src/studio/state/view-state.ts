@@ -32,7 +32,7 @@ export interface AdderRequest {
   readonly into?: string;
 }
 
-export const DRAWERS = ["values", "trace", "cost"] as const;
+export const DRAWERS = ["values", "trace", "over-time", "cost"] as const;
 export type Drawer = (typeof DRAWERS)[number];
 
 export const PACES = ["live", "on release", "on demand"] as const;
@@ -42,7 +42,10 @@ export type Pace = (typeof PACES)[number];
 export interface Picked {
   readonly node: string;
   readonly port: string;
+  /** Their numbers at the frame that is shown, −1 for those that are not there. */
   readonly elements: readonly number[];
+  /** By which they are followed from frame to frame; null until they are known, and where there are none. */
+  readonly ids: readonly number[] | null;
 }
 
 export type Query = <K extends QueryKind>(

@@ -7,10 +7,16 @@ import { keepAreas, keptAreas } from "../state/kept-areas";
 import { useStudio, useStudioStore } from "../state/store";
 import { DRAWERS, type Drawer as DrawerName } from "../state/view-state";
 import { CostList } from "./cost-list";
+import { OverTimePanel } from "./over-time-panel";
 import { TracePanel } from "./trace-panel";
 import { ValuesTable } from "./values-table";
 
-const TITLES: Readonly<Record<DrawerName, string>> = { values: "Values", trace: "Trace", cost: "Cost" };
+const TITLES: Readonly<Record<DrawerName, string>> = {
+  values: "Values",
+  trace: "Trace",
+  "over-time": "Over time",
+  cost: "Cost",
+};
 
 /** Under the stage: the elements as a table, one element's way, what takes how long. Closed it is a labelled edge. */
 export function Drawer() {
@@ -75,6 +81,7 @@ export function Drawer() {
       <div className="min-h-0 flex-1">
         {open === "values" && <ValuesTable />}
         {open === "trace" && <TracePanel />}
+        {open === "over-time" && <OverTimePanel />}
         {open === "cost" && <CostList />}
       </div>
     </section>

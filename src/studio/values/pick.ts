@@ -33,7 +33,7 @@ export function outputsAt(document: PieceDocument, path: string): string[] {
 export function pickElement(store: StudioStore, source: Source, element: number, add: boolean): void {
   const { picked, set } = store.getState();
   const same = picked?.node === source.node && picked.port === source.port;
-  const before = add && same ? picked.elements : [];
+  const before = add && same ? picked.elements.filter((e) => e >= 0) : [];
   const elements = before.includes(element) ? before.filter((e) => e !== element) : [...before, element];
-  set({ picked: elements.length > 0 ? { ...source, elements } : null });
+  set({ picked: elements.length > 0 ? { ...source, elements, ids: null } : null });
 }

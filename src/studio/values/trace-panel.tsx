@@ -21,8 +21,9 @@ export function TracePanel() {
   if (!trace || !picked) {
     return (
       <p className="p-3 text-12 text-faint">
-        Click a clone on the stage, or a row of the values: every card on its way then shows what it was
-        there.
+        {picked
+          ? "It is not there at this frame."
+          : "Click a clone on the stage, or a row of the values: every card on its way then shows what it was there."}
       </p>
     );
   }
