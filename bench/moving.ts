@@ -11,6 +11,7 @@ import { makeColumn } from "../src/core/geometry/column";
 import type { Mesh } from "../src/core/geometry/mesh";
 import type { Shape } from "../src/core/geometry/shape";
 import { Arena, floatsInMemory, inMemory } from "../src/core/kernels/arena";
+import { helpers, setHelpers } from "../src/core/kernels/helpers";
 import { hash3, unit24 } from "../src/core/maths/random";
 import { flocking } from "../src/core/particles/flock";
 import { forceOf } from "../src/core/particles/forces";
@@ -168,6 +169,63 @@ const grains = (swirl: boolean): (() => void) => {
 export const falling = (): Pair => inTurns(grains(false), copying(9 * MILLION));
 export const swirling = (): Pair => inTurns(grains(true), copying(9 * MILLION));
 export const againstPlain = (): Pair => inTurns(grains(true), plainParticles(MILLION));
+
+/** With all threads that are set, against one. */
+export function swirlingTogether(): Pair {
+  const all = helpers();
+  const [together, alone] = [grains(true), grains(true)];
+  return inTurns(together, () => {
+    setHelpers(null);
+    alone();
+    setHelpers(all);
+  });
+}
+
+/** A torus of 20,000 faces that moves up with the time. */
+const MOVING_TORUS: Nodes = {
+  torus: ["torus", { around: 200, sides: 100 }],
+  clock: ["clock"],
+  up: ["join-vector"],
+  lift: ["move"],
+};
+const TORUS_LINKS = ["torus.shape>lift.shape", "clock.seconds>up.y", "up.vector>lift.by"];
+
+/** A step of 100,000 particles that a moving mesh of 20,000 faces throws, against asking for the nearest place on it alone. */
+export function thrown(): Pair {
+  const grains = piece(
+    {
+      ...MOVING_TORUS,
+      ball: ["sphere", { radius: 1.6 }],
+      births: ["emitter", { when: "once", count: 100_000, life: 0, from: "inside", speed: 0.5 }],
+      wall: ["collide", { with: "a mesh" }],
+      grains: ["particles", { most: 100_000 }],
+    },
+    [
+      ...TORUS_LINKS,
+      "ball.shape>births.shape",
+      "births.births>grains.births",
+      "lift.shape>wall.shape",
+      "wall.force>grains.forces",
+    ],
+  );
+  const asked = piece(
+    {
+      ...MOVING_TORUS,
+      ball: ["sphere", { radius: 1.6 }],
+      grid: ["scatter-sites", { count: 100_000 }],
+      near: ["nearest", { to: "surface" }],
+      keep: ["store-attribute"],
+    },
+    [
+      ...TORUS_LINKS,
+      "ball.shape>grid.shape",
+      "lift.shape>near.shape",
+      "near.distance>keep.number",
+      "grid.sites>keep.shape",
+    ],
+  );
+  return inTurns(player(grains, "grains"), player(asked, "keep"));
+}
 
 /** A step of 100,000 that mind each other, against building the grid that tells who is near. */
 export function flocked(): Pair {
