@@ -1,9 +1,7 @@
 /** Particles that are balls: those that overlap exchange momentum and are moved apart. */
 import { runValues } from "../fields/run";
 import { type Domain, type Lane, makeColumn, withColumns } from "../geometry/column";
-import { addressOf, floatsInMemory, inMemory } from "../kernels/arena";
-import { FIRST_ELEMENT, fixedAt, ownAt } from "../kernels/job";
-import { Plan } from "../kernels/plan";
+import { floatsInMemory, inMemory } from "../kernels/arena";
 import { rangeOf } from "../kernels/statistics";
 import { PointGrid } from "../spatial/point-grid";
 import type { Parts } from "../values/parts";
@@ -66,23 +64,9 @@ function bounced(
   const sorted = [...velocity, radius, mass].map((lane) => grid.ordered(lane));
   const into = [0, 1, 2].map(() => floatsInMemory(grid.count));
   const met = floatsInMemory(grid.count);
-  const pass = (out: readonly Float32Array[], counts: number) => {
-    const plan = new Plan();
-    const spans = plan.own(SPANS);
-    plan.calls.push({
-      kernel: "contactImpulses",
-      operands: [
-        FIRST_ELEMENT,
-        ...[...out, ...sorted].map((lane) => fixedAt(addressOf(lane) as number)),
-        fixedAt(counts),
-        fixedAt(grid.address),
-        ownAt(spans),
-      ],
-      numbers: [bounce],
-    });
-    plan.run(grid.count);
-  };
+  const pass = (out: readonly Lane[], counts: Lane | 0) =>
+    grid.inOrder("contactImpulses", [...out, ...sorted, counts], SPANS, [bounce]);
   pass([met, met, met], 0);
-  pass(into, addressOf(met) as number);
+  pass(into, met);
   return into;
 }

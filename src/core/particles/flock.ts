@@ -1,9 +1,7 @@
 /** What particles do because of each other (C. Reynolds, "Flocks, herds, and schools", SIGGRAPH 1987). */
 import { add, column, constant, scaleBy, type Value, type VectorField } from "../fields/expression";
 import { type Column, type Columns, type Domain, type Lane, makeColumn } from "../geometry/column";
-import { addressOf, floatsInMemory, inMemory } from "../kernels/arena";
-import { FIRST_ELEMENT, fixedAt, ownAt } from "../kernels/job";
-import { Plan } from "../kernels/plan";
+import { floatsInMemory, inMemory } from "../kernels/arena";
 import { cosine } from "../maths/exact";
 import { PointGrid } from "../spatial/point-grid";
 import { reachOf } from "../spatial/reach";
@@ -49,18 +47,7 @@ function neighboursOf(
   const grid = new PointGrid(place, { leastSide: reach });
   const lanes = Array.from({ length: 9 }, () => floatsInMemory(count));
   const sorted = speed.map((lane) => grid.ordered(lane));
-  const plan = new Plan();
-  const spare = plan.own(SPARE);
-  plan.calls.push({
-    kernel: "flockSums",
-    operands: [
-      FIRST_ELEMENT,
-      ...[...lanes, ...sorted].map((lane) => fixedAt(addressOf(lane) as number)),
-      fixedAt(grid.address),
-      ownAt(spare),
-    ],
-    numbers: [reach, sight >= 2 * Math.PI ? -2 : cosine(sight / 2)],
-  });
-  plan.run(count);
+  const least = sight >= 2 * Math.PI ? -2 : cosine(sight / 2);
+  grid.inOrder("flockSums", [...lanes, ...sorted], SPARE, [reach, least]);
   return { apart: lanes.slice(0, 3), along: lanes.slice(3, 6), together: lanes.slice(6) };
 }

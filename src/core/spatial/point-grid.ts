@@ -5,7 +5,9 @@
 import { tick } from "../cancelling";
 import type { Lane } from "../geometry/column";
 import { addressOf, floatsInMemory, integersInMemory } from "../kernels/arena";
+import { FIRST_ELEMENT, fixedAt, ownAt } from "../kernels/job";
 import { engine, type Scratch, withScratch } from "../kernels/kernels";
+import { Plan } from "../kernels/plan";
 import { rangeOf } from "../kernels/statistics";
 import { cubeRoot } from "../maths/exact";
 
@@ -148,6 +150,21 @@ export class PointGrid {
     const sorted = floatsInMemory(this.count + PAST_END).fill(0, this.count);
     this.order(lane.byteOffset, sorted.byteOffset);
     return sorted;
+  }
+
+  /**
+   * Runs a kernel over the points in the order of the cells, on all threads. It takes the number of the first point of a block, the lanes
+   * as a whole (0 for none), the grid's table and `spare` bytes of its thread's own.
+   */
+  inOrder(kernel: string, lanes: readonly (Lane | 0)[], spare: number, numbers: readonly number[]): void {
+    const plan = new Plan();
+    const operands = lanes.map((lane) => fixedAt(lane === 0 ? 0 : lane.byteOffset));
+    plan.calls.push({
+      kernel,
+      operands: [FIRST_ELEMENT, ...operands, fixedAt(this.address), ownAt(plan.own(spare))],
+      numbers,
+    });
+    plan.run(this.count);
   }
 
   private order(lane: number, to: number): void {

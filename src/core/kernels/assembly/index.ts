@@ -3,6 +3,7 @@ export * from "./arithmetic";
 export { cells } from "./cells";
 export * from "./colors";
 export * from "./contacts";
+export * from "./curve-lengths";
 export * from "./curves";
 export * from "./drawing";
 export * from "./exact";

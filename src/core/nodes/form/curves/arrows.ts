@@ -23,6 +23,8 @@ export const arrows = defineNode({
     "visualise field",
     "force arrows",
     "quiver",
+    "streaks",
+    "speed lines",
     "debug",
   ],
   inputs: {
@@ -40,7 +42,7 @@ export const arrows = defineNode({
       default: 0.08,
       min: 0,
       soft: [0, 0.3],
-      about: "Of the tip, at most a third of the arrow.",
+      about: "Of the tip, at most a third of the arrow; 0 leaves bare streaks.",
     }),
   },
   outputs: { shape: out.shape("Curves: a shaft and a head each, in the colours of their elements.") },

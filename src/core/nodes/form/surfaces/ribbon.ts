@@ -23,7 +23,8 @@ export const ribbon = defineNode({
       default: [0, 1, 0],
       soft: [-1, 1],
       unit: "",
-      about: "Which way the strip looks, as far as the curve lets it.",
+      about:
+        "Which way the strip looks, as far as the curve lets it. What should look at the camera is a line with a thickness instead.",
     }),
   },
   outputs: {

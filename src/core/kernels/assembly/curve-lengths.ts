@@ -1,0 +1,64 @@
+/** How far along their curves points are. */
+
+/** Two numbers of a lane as doubles. */
+@inline
+function two(lane: usize): v128 {
+  return f64x2.promote_low_f32x4(v128.load64_zero(lane));
+}
+
+/** Units from a point to another, both as addresses within lanes. */
+@inline
+function way(x: usize, y: usize, z: usize, p: usize, q: usize): f64 {
+  const dx = <f64>load<f32>(x + q) - <f64>load<f32>(x + p);
+  const dy = <f64>load<f32>(y + q) - <f64>load<f32>(y + p);
+  const dz = <f64>load<f32>(z + q) - <f64>load<f32>(z + p);
+  return Math.sqrt(dx * dx + dy * dy + dz * dz);
+}
+
+/** Writes, as doubles, how long the ways are from each point of a stretch to the next; one more may be written. */
+@inline
+function writeWays(ways: usize, x: usize, y: usize, z: usize, begin: usize, end: usize): void {
+  for (let p = begin, to = ways; p < end; p += 8, to += 16) {
+    const dx = f64x2.sub(two(x + p + 4), two(x + p));
+    const dy = f64x2.sub(two(y + p + 4), two(y + p));
+    const dz = f64x2.sub(two(z + p + 4), two(z + p));
+    v128.store(to, f64x2.sqrt(f64x2.add(f64x2.add(f64x2.mul(dx, dx), f64x2.mul(dy, dy)), f64x2.mul(dz, dz))));
+  }
+}
+
+/** Bytes of a lane whose ways are kept: those of longer curves are worked out twice. */
+const STRETCH: usize = 2048;
+
+/**
+ * Which part of its curve's length lies before each point of curves first … first + n − 1; 0 where a curve has no length. A closed
+ * curve comes to 1 at its beginning only.
+ * @param spare room for 514 doubles @param along whole lane, written @param starts integers, one more than curves
+ * @param closed integers by curve @param x y z whole lanes, with three more numbers to be read at the end
+ */
+export function partsOfCurves(
+  n: i32, first: i32, spare: usize, along: usize, starts: usize, closed: usize, x: usize, y: usize, z: usize,
+): void {
+  for (let c = (<usize>first) << 2, stop = (<usize>(first + n)) << 2; c < stop; c += 4) {
+    const begin = (<usize>load<i32>(starts + c)) << 2;
+    const end = (<usize>load<i32>(starts + c, 4)) << 2;
+    if (begin == end) continue;
+    const last = end - 4;
+    let length: f64 = 0;
+    for (let from = begin; from < last; from += STRETCH) {
+      const until = min<usize>(last, from + STRETCH);
+      writeWays(spare, x, y, z, from, until);
+      for (let p = from, at = spare; p < until; p += 4, at += 8) length += load<f64>(at);
+    }
+    if (load<i32>(closed + c) && end - begin > 8) length += way(x, y, z, last, begin);
+    store<f32>(along + begin, 0);
+    let travelled: f64 = 0;
+    for (let from = begin; from < last; from += STRETCH) {
+      const until = min<usize>(last, from + STRETCH);
+      if (last - begin > STRETCH) writeWays(spare, x, y, z, from, until);
+      for (let p = from, at = spare; p < until; p += 4, at += 8) {
+        travelled += load<f64>(at);
+        store<f32>(along + p, length > 0 ? <f32>(travelled / length) : 0, 4);
+      }
+    }
+  }
+}
