@@ -11,7 +11,7 @@ import type { Setting } from "../src/core/nodes/ports";
 import { combinedSolids } from "../src/core/solids/boolean";
 import { carryingOf, manifold, solidOfMesh } from "../src/core/solids/solid";
 import { inTurns, type Pair } from "./measure";
-import { copying, type Nodes, piece, player, WAVE } from "./pieces";
+import { copyingCold, type Nodes, piece, player, WAVE } from "./pieces";
 
 /** A sheet that moves, and a node after it. */
 const waving = (across: number, deep: number, node: Nodes[string]): PieceDocument =>
@@ -48,7 +48,7 @@ export function deforming(type: string): Pair {
     player(waving(499, 499, ["freeze"]), "move"),
   ];
   const both = inTurns(with_, without);
-  const copy = inTurns(copying(250_000 * 3), () => {}).ours;
+  const copy = inTurns(copyingCold(250_000 * 3), () => {}).ours;
   return { ours: both.ours - both.other, other: copy };
 }
 

@@ -211,7 +211,7 @@ const FORMING: readonly Omit<Row, "most">[] = [
   },
   ...["twist", "bend", "taper", "ripple"].map((type) => ({
     work: `${type} of 250,000 points`,
-    against: "copying their places",
+    against: "copying their places, which no cache holds",
     wanted: 4,
     measure: () => deforming(type),
   })),

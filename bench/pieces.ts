@@ -32,3 +32,16 @@ export function copying(count: number): () => void {
   const [from, to] = [new Float32Array(count).fill(1), new Float32Array(count).fill(2)];
   return () => to.set(from);
 }
+
+/** Copies in turn, so that none lies in a cache when it is read again. */
+const COLD = 16;
+
+/** The same of numbers that have not been touched for a while, as those of the frame before. */
+export function copyingCold(count: number): () => void {
+  const [from, to] = [new Float32Array(COLD * count).fill(1), new Float32Array(COLD * count).fill(2)];
+  let turn = 0;
+  return () => {
+    const at = (turn++ % COLD) * count;
+    to.set(from.subarray(at, at + count), at);
+  };
+}

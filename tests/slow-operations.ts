@@ -56,6 +56,23 @@ function look({ table, knots }: SegmentedTable, lanes: number, read: number): nu
 const SLOW: Partial<Record<OperationName, (x: readonly number[], data: Data) => number[]>> = {
   multiplyAdd: ([a, b, c]) => [Math.fround(a * b) + c],
   sineCosine: ([a]) => [Math.sin(a), Math.cos(a)],
+  turnPair: ([u, v, angle]) => [
+    u * Math.cos(angle) - v * Math.sin(angle),
+    u * Math.sin(angle) + v * Math.cos(angle),
+  ],
+  bendPair: ([on, side, angle], data) => {
+    const length = data?.length as number;
+    const within = Math.min(length, Math.max(0, on));
+    const turned = (angle * within) / length;
+    // An arc of the length `within` and the radius within ÷ turned, from the axis on; then straight on along its end.
+    const radius = turned === 0 ? 0 : within / turned;
+    const [s, c] = [Math.sin(turned), Math.cos(turned)];
+    const rest = on - within;
+    return [
+      (turned === 0 ? within : radius * s) + rest * c - side * s,
+      radius * (1 - c) + rest * s + side * c,
+    ];
+  },
   ease: ([a], data) => [slowEase(data?.ease as EaseName, clip(a))],
   random: ([id], data) => [unit24(hash3(data?.seed as number, id, data?.channel as number))],
   noise: ([x, y, z], data) => [

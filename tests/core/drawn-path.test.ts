@@ -1,4 +1,5 @@
 /** Paths that are drawn: Béziers against worked values, changes on the stage, keys. */
+import { bentCurves } from "../../src/core/curves/beziers";
 import { curveLengths } from "../../src/core/geometry/curves";
 import { blendSettings } from "../../src/core/keys/blend";
 import { valueAt } from "../../src/core/keys/track";
@@ -196,5 +197,100 @@ describe("changes on the stage", () => {
       [0, 1, 3],
       [0, 1, 2, 3],
     ]);
+  });
+});
+
+describe("points with handles", () => {
+  const S: DrawnPath = {
+    closed: true,
+    points: [
+      point([0, 0, 0], [0, 0, 1], [1, 2, 0]),
+      point([4, 0, 1], [-1, 3, 0], [1, -3, 0.5]),
+      { ...cornerAt([2, -3, 0]), radius: 2 },
+    ],
+  };
+  const withHandles = { path: S as unknown as Setting, as: "points with handles" };
+  const drawn = { path: S as unknown as Setting, steps: 24 };
+  const placesOf = (nodes: Parameters<typeof formed>[0], links: string[]) => {
+    const { curves } = formed(nodes, links);
+    if (!curves) throw new Error("no curves");
+    return curves.points.columns.position.lanes.map((lane) => [...lane]);
+  };
+  const close = (a: readonly number[][], b: readonly number[][]) => {
+    expect(a[0].length).toBe(b[0].length);
+    for (const [l, lane] of a.entries())
+      for (const [i, v] of lane.entries()) expect(v).toBeCloseTo(b[l][i], 4);
+  };
+
+  it("are those that were set, and come bent to whatever measures or covers them", () => {
+    const bare = curveOf(S, { as: "points with handles" });
+    expect(bare.points.count).toBe(3);
+    expect(bare.points.columns.handleAfter.lanes.map((lane) => lane[0])).toEqual([1, 2, 0]);
+    const resampled = (set: Record<string, Setting>) =>
+      placesOf({ from: { type: "drawn-path", set }, it: { type: "resample", set: { count: 50 } } }, [
+        "from.shape>it.shape",
+      ]);
+    close(resampled(withHandles), resampled(drawn));
+    // The piece between two points of which none has a handle on its side is straight: 24 + 24 + 1 points.
+    expect(
+      bentCurves(
+        curveOf(
+          { ...S, points: [S.points[0], S.points[1], { ...S.points[2] }, cornerAt([0, -2, 0])] },
+          { as: "points with handles" },
+        ),
+      ).points.count,
+    ).toBe(24 + 24 + 1 + 24);
+    const thick = bentCurves(bare).points.columns.radius.lanes[0];
+    expect(thick[36]).toBeCloseTo(1.5, 5);
+  });
+
+  // Béziers go with every affine map: mapping their points and handles maps all of them (any book on curves, from memory).
+  it("are turned and scaled with their handles, and mirrored", () => {
+    const set = { move: [1, -2, 0.5], turn: [30, 70, -20], scale: [2, 0.5, -1] };
+    const placed = (from: Record<string, Setting>) =>
+      placesOf(
+        {
+          from: { type: "drawn-path", set: from },
+          there: { type: "transform", set },
+          it: { type: "reverse-paths" },
+        },
+        ["from.shape>there.shape", "there.shape>it.shape"],
+      );
+    close(placed(withHandles), placed(drawn));
+    const half: DrawnPath = {
+      closed: false,
+      points: [point([0, 1, 0], [0, 0, 0], [1, 0, 0]), point([0, -1, 0], [2, 0, 0], [0, 0, 0])],
+    };
+    const mirrored = (more: Record<string, Setting>) =>
+      placesOf(
+        {
+          from: { type: "drawn-path", set: { path: half as unknown as Setting, mirror: "x", ...more } },
+          it: { type: "reverse-paths" },
+        },
+        ["from.shape>it.shape"],
+      );
+    close(mirrored({ as: "points with handles" }), mirrored({ steps: 24 }));
+  });
+
+  it("are deformed by where their handles end, and moved without them", () => {
+    const twisted = formed(
+      {
+        from: { type: "drawn-path", set: withHandles },
+        it: { type: "twist", set: { angle: 180, along: "x" } },
+      },
+      ["from.shape>it.shape"],
+    ).curves;
+    if (!twisted) throw new Error("no curves");
+    // At 4 of 4 units along x the twist is half a turn; the handle ends at 3 of them, three quarters of that: 135°.
+    const at = (name: string) => twisted.points.columns[name].lanes.map((lane) => lane[1]);
+    const [y, z] = [3, 1];
+    const [c, s] = [Math.cos((135 / 180) * Math.PI), Math.sin((135 / 180) * Math.PI)];
+    const end = at("handleBefore").map((v, a) => v + at("position")[a]);
+    for (const [a, v] of [3, y * c - z * s, y * s + z * c].entries()) expect(end[a]).toBeCloseTo(v, 4);
+    const moved = formed(
+      { from: { type: "drawn-path", set: withHandles }, it: { type: "move", set: { by: [0, 1, 0] } } },
+      ["from.shape>it.shape"],
+    ).curves;
+    expect(moved?.points.columns.handleAfter.lanes.map((lane) => lane[1])).toEqual([1, -3, 0.5]);
   });
 });

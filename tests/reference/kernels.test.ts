@@ -33,6 +33,32 @@ function ulps(got: number, expected: number, scale = 0): number {
   return Math.abs(got - expected) / 2 ** (Math.floor(Math.log2(size)) - 23);
 }
 
+describe("pairs that are turned and bent", () => {
+  const place = number(-8, 8);
+  const angle = number(-7, 7);
+
+  it("are where rotation matrices and arcs put them", () => {
+    const length = 2.5;
+    fc.assert(
+      fc.property(place, place, angle, (u, v, by) => {
+        for (const [name, data] of [
+          ["turnPair", undefined],
+          ["bendPair", { length }],
+        ] as const) {
+          const got = call(name, [u, v, by], data);
+          const wanted = slowly(name, [u, v, by], data && { key: "", ...data });
+          for (const [k, value] of wanted.entries()) expect(Math.abs(got[k] - value)).toBeLessThan(1e-5);
+        }
+      }),
+    );
+    // A quarter of a circle: its end lies one radius on and one to the side (handbook of geometry).
+    const [on, side] = call("bendPair", [length, 0, Math.PI / 2], { length });
+    const radius = length / (Math.PI / 2);
+    expect([on, side]).toEqual([expect.closeTo(radius, 5), expect.closeTo(radius, 5)]);
+    expect(call("bendPair", [1, 0.5, 0], { length })).toEqual([1, 0.5]);
+  });
+});
+
 describe("elementwise kernels", () => {
   const any = number(-1e6, 1e6);
   it.each<[OperationName, number, fc.Arbitrary<number>, number]>([

@@ -1,4 +1,7 @@
 /** Subdivision and duals against the rules of their papers and worked limits. */
+import { BufferAttribute, BufferGeometry } from "three";
+import { LoopSubdivision } from "three-subdivide";
+import { triangulated } from "../../src/core/draw/triangulate";
 import { edgeCount, eulerCharacteristic, isClosed, meshVolume } from "../../src/core/geometry/measure";
 import type { Mesh } from "../../src/core/geometry/mesh";
 import { loopWeight } from "../../src/core/meshes/subdivide/split-points";
@@ -100,6 +103,29 @@ describe("Loop", () => {
     for (const edge of distances.slice(12)) expect(edge).toBeCloseTo(0.7694208843, 5);
     const after = pointsIn(subdivided(BALL(0), { by: "Loop", rounds: 5 })).map(size);
     for (const old of after.slice(0, 12)) expect(old).toBeCloseTo(0.7078091169, 3);
+  });
+
+  // The three-subdivide package, 1.1.5: triangles apart, so its places are compared as a set.
+  it.each([0, 1, 2])("puts points where another library has them, from a ball of detail %i on", (detail) => {
+    const ball = meshIn(formed({ it: BALL(detail) }, []));
+    const { positions, indices } = triangulated(ball).geometry;
+    const geometry = new BufferGeometry();
+    geometry.setAttribute("position", new BufferAttribute(positions, 3));
+    geometry.setIndex(new BufferAttribute(indices, 1));
+    const other = LoopSubdivision.modify(geometry, 1, { split: false }).getAttribute("position");
+    const key = (place: readonly number[]) =>
+      place.map((v) => (Math.round(v * 2000) / 2000 + 0).toFixed(4)).join(" ");
+    const theirs = Array.from({ length: other.count }, (_, k) => [
+      other.getX(k),
+      other.getY(k),
+      other.getZ(k),
+    ]);
+    const ours = pointsIn(subdivided(BALL(detail), { by: "Loop", rounds: 1 }));
+    expect(ours.length).toBe(new Set(theirs.map(key)).size);
+    for (const place of ours)
+      expect(
+        Math.min(...theirs.map((their) => Math.hypot(...their.map((v, a) => v - place[a])))),
+      ).toBeLessThan(1e-5);
   });
 
   it("makes four triangles of each, and cuts quads first", () => {

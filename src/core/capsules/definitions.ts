@@ -125,6 +125,7 @@ function passing(
     about: role === "inputs-of" ? "What arrives at the capsule." : "What leaves the capsule.",
     synonyms: [],
     variant: JSON.stringify(ports),
+    keepsHandles: true,
     inputs,
     outputs: Object.fromEntries(ports.map((port) => [port.name, outputOf(port)])),
     evaluate: (values: Readonly<Record<string, unknown>>) =>

@@ -1,13 +1,15 @@
 /** One pass over the nodes of one evaluation: what is known is taken, the rest is worked out, here or by helpers. */
 import { tick } from "../cancelling";
 import type { FlatGraph } from "../capsules/flatten";
+import { bentShape } from "../curves/beziers";
 import { type GraphIndex, indexGraph, orderFrom, sourcesOf } from "../document/links";
 import type { GraphNode, PieceDocument } from "../document/schema";
 import { column } from "../fields/expression";
-import { EMPTY_SHAPE, tallyOf } from "../geometry/shape";
+import { forKernels } from "../geometry/copy";
+import { EMPTY_SHAPE, type Shape, tallyOf } from "../geometry/shape";
 import { helpers } from "../kernels/helpers";
 import { keyedBy, settingsAt } from "../keys/track";
-import { type AnyInput, type AnyNode, NodeError } from "../nodes/define";
+import { type AnyInput, type AnyNode, type AnyOutput, NodeError } from "../nodes/define";
 import { HANDED_ON, type PortKind } from "../nodes/ports";
 import { stepsFrom } from "../simulate/simulation";
 import type { State } from "../simulate/state";
@@ -218,7 +220,19 @@ export class Run implements Pass {
     checkLibraries(definition);
     checkBudget(definition, inputs, settable, this.budget);
     if (this.isHeavy(node, definition, inputs)) this.branchOut();
-    return definition.evaluate(inputs, scope);
+    const outputs = definition.evaluate(inputs, scope);
+    // What has no shape to work on is made once and stays, mostly.
+    return Object.values(definition.inputs as Record<string, AnyInput>).some(({ kind }) => kind === "shape")
+      ? outputs
+      : Object.fromEntries(
+          Object.entries(outputs).map(([name, value]) => [name, this.placed(definition, name, value)]),
+        );
+  }
+
+  private placed(definition: AnyNode, output: string, value: unknown): unknown {
+    return (definition.outputs as Record<string, AnyOutput>)[output]?.kind === "shape"
+      ? forKernels(value as Shape)
+      : value;
   }
 
   /** How a node gets at its inputs at other frames; `now` gives those of this one. */
@@ -430,8 +444,15 @@ export class Run implements Pass {
       if (!inputs[name])
         scope.warn(`Something is linked to "${name}", but ${definition.title} has no such input.`);
     }
-    for (const [name, input] of Object.entries(inputs))
-      resolved[name] = this.resolveInput(node, name, input, scope);
+    for (const [name, input] of Object.entries(inputs)) {
+      const value = this.resolveInput(node, name, input, scope);
+      resolved[name] =
+        input.kind === "shape" && !definition.keepsHandles
+          ? input.many
+            ? (value as Shape[]).map(bentShape)
+            : bentShape(value as Shape)
+          : value;
+    }
     return resolved;
   }
 

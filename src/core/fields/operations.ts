@@ -120,6 +120,16 @@ export const OPERATIONS = {
   cosine: unary("cosine", cosine),
   /** Both of one angle. */
   sineCosine: several(1, 2, "sineCosine"),
+  /** (u, v) turned by an angle, from u towards v. */
+  turnPair: several(3, 2, "turnPair"),
+  /** A place along an axis and beside it, bent by an angle over a length; data: length. See kernels/assembly/bending.ts. */
+  bendPair: {
+    inputs: 3,
+    outputs: 2,
+    calls: (inputs, outputs, data) => [
+      { kernel: "bendPair", operands: [...outputs, ...inputs], numbers: [data?.length as number] },
+    ],
+  },
   tangent: unary("tangent", tangent),
   /** Radians; beyond −1…1 the nearest end is taken. */
   arcSine: unary("arcSine", (a) => arcSine(Math.min(1, Math.max(-1, a)))),

@@ -2,7 +2,7 @@
 import { type Extent, interleave, placeBoxes, placedBox } from "../kernels/placing";
 import type { LaneOrNumber } from "../kernels/plan";
 import { rangeOf } from "../kernels/statistics";
-import type { Domain } from "./column";
+import type { Domain, Lane } from "./column";
 import { lanesOf, type Shape } from "./shape";
 
 export interface Bounds {
@@ -10,11 +10,20 @@ export interface Bounds {
   readonly max: readonly [number, number, number];
 }
 
+const RANGES = new WeakMap<Lane, { readonly min: number; readonly max: number }>();
+
+/** Lanes of a domain are never written again, so what stays along one axis is looked through once. */
+function knownRange(lane: Lane): { readonly min: number; readonly max: number } {
+  const known = RANGES.get(lane) ?? rangeOf(lane) ?? { min: 0, max: 0 };
+  RANGES.set(lane, known);
+  return known;
+}
+
 /** Bounds of a domain's positions; null when it has none. */
 export function domainBounds(domain: Domain | undefined): Bounds | null {
   const lanes = domain?.columns.position?.lanes;
   if (!lanes || !domain || domain.count === 0) return null;
-  const ranges = lanes.map((lane) => rangeOf(lane) ?? { min: 0, max: 0 });
+  const ranges = lanes.map(knownRange);
   return {
     min: [ranges[0].min, ranges[1].min, ranges[2].min],
     max: [ranges[0].max, ranges[1].max, ranges[2].max],

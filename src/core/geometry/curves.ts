@@ -3,7 +3,7 @@
  *
  * - `points`: column `position` (vector), usually `along` (0…1 by length within its curve); optionally `radius`, by which what is
  *   put around the curve is thicker there (times), and `tilt`, by which it is turned about the curve (degrees), and
- *   `thickness` (thickness.ts).
+ *   `thickness` (thickness.ts). Where a curve is a Bézier, its points have handles (curves/beziers.ts).
  * - `curveStarts`: length curves.count + 1, ascending; curve k owns points curveStarts[k] … curveStarts[k+1]−1.
  * - `curves`: column `closed` (integer): 1 joins the last point to the first.
  */
@@ -19,6 +19,9 @@ export interface Curves {
   readonly curves: Domain;
   readonly curveStarts: Int32Array;
 }
+
+/** Vectors from a point to the ends of its handles: which way the curve comes and goes. */
+export const HANDLES = ["handleBefore", "handleAfter"] as const;
 
 export interface CurveParts {
   /** x, y, z lanes of the points. */

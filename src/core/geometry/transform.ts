@@ -5,6 +5,7 @@ import { lengthOf } from "../maths/exact";
 import { type MutableQuaternion, multiply, type Quaternion, rotate } from "../maths/quaternion";
 import { normalise, type Vec3 } from "../maths/vector";
 import { type Column, type Domain, makeColumn, makeLanes, withColumns } from "./column";
+import { HANDLES } from "./curves";
 import { type Mesh, withPoints } from "./mesh";
 import { lanesOf, type Shape } from "./shape";
 import { turnedRound } from "./transform-matrix";
@@ -29,7 +30,9 @@ export function transformShape(shape: Shape, placement: Placement): Shape {
           mesh: placeMesh(mesh, placement),
         }
       : {}),
-    ...(curves ? { curves: { ...curves, points: placePoints(curves.points, placement) } } : {}),
+    ...(curves
+      ? { curves: { ...curves, points: placeWays(placePoints(curves.points, placement), placement) } }
+      : {}),
     ...(sites ? { sites: placeSites(sites, placement) } : {}),
   };
 }
@@ -45,6 +48,21 @@ function placePoints(points: Domain, { move, turn, scale }: Placement): Domain {
     lanes[2][i] = p[2] + move[2];
   }
   return withColumns(points, { position: makeColumn("vector", lanes) });
+}
+
+/** Vectors that go from points somewhere, as handles do, turned and scaled with them. */
+function placeWays(points: Domain, { turn, scale }: Placement): Domain {
+  const placed: Record<string, Column> = {};
+  for (const name of HANDLES) {
+    const column = points.columns[name];
+    if (column)
+      placed[name] = placePoints(withColumns(points, { position: column }), {
+        move: [0, 0, 0],
+        turn,
+        scale,
+      }).columns.position;
+  }
+  return withColumns(points, placed);
 }
 
 function placeMesh(mesh: Mesh, placement: Placement): Mesh {

@@ -1,5 +1,7 @@
 /** What the stage shows of any output: a shape as it is, a field as colours on the elements it is used on. */
+
 import type { FlatGraph } from "../capsules/flatten";
+import { bentShape } from "../curves/beziers";
 import type { ResultMemory } from "../evaluate/memory";
 import { runValues } from "../fields/run";
 import { type Column, type Domain, makeColumn, withColumns } from "../geometry/column";
@@ -33,7 +35,7 @@ export function peekShape(
   result: Shape | undefined,
 ): Shape | null {
   const carried = carriedAt(flat, memory, node, port);
-  if (carried?.kind === "shape") return carried.shape;
+  if (carried?.kind === "shape") return bentShape(carried.shape);
   if (carried?.kind !== "field" || !carried.domain?.columns.position) return null;
   const { domain, values, of } = carried;
   const color = colorsOf(runValues(values, domain, { onlyFinite: true }).lanes, of);

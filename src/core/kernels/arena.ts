@@ -118,6 +118,10 @@ export const roomForIntegers = (count: number): Int32Array =>
     ? current.make(count, (memory, address) => new Int32Array(memory, address, count))
     : new Int32Array(count);
 
+/** Whether a lane is long enough for the current arena, and elsewhere. */
+export const wantsMemory = (lane: ArrayLike<number>): boolean =>
+  current !== null && lane.length >= shortest && addressOf(lane) === null;
+
 /** Lanes in the kernels' memory however short they are. Only while an arena is current. */
 export const integersInMemory = (count: number): Int32Array =>
   currentArena().make(count, (memory, address) => new Int32Array(memory, address, count));

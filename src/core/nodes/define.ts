@@ -184,6 +184,8 @@ export interface NodeDefinition<
   readonly stepping?: Stepping<Resolved<I>, any>;
   /** It reads what a Step loop gave at the step before. */
   readonly readsBefore?: true;
+  /** It takes curves with their handles (curves/beziers.ts) and hands them on; to others they come bent. */
+  readonly keepsHandles?: true;
   /** It reads the keys of its own inputs at frames of its choosing. */
   readonly ownKeys?: true;
   /** A range among its inputs that can be fitted to numbers that arrive at an input, or that an output measures. */

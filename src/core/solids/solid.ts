@@ -102,36 +102,40 @@ export function solidOfMesh(mesh: Mesh, carrying: Carrying, original: number): M
   const triangles = triangleCorners(mesh);
   const { vertices, ofCorner } = verticesOf(mesh);
   const count = vertices.length;
-  const lanes = [
-    ...pointLanes(mesh).map((lane) => ({ lane, byPoint: true })),
-    ...lanesOf(mesh.points.columns, carrying.points, mesh.points.count).map((lane) => ({
-      lane,
-      byPoint: true,
-    })),
-    ...lanesOf(mesh.corners.columns, carrying.corners, mesh.corners.count).map((lane) => ({
-      lane,
-      byPoint: false,
-    })),
-  ];
-  const numbers = new Float32Array(count * lanes.length);
-  for (const [l, { lane, byPoint }] of lanes.entries())
-    for (let v = 0; v < count; v++) {
-      tick(0.25);
-      numbers[v * lanes.length + l] = lane[byPoint ? mesh.cornerPoint[vertices[v]] : vertices[v]];
-    }
+  const ofPoints = [...pointLanes(mesh), ...lanesOf(mesh.points.columns, carrying.points, mesh.points.count)];
+  const ofCorners = lanesOf(mesh.corners.columns, carrying.corners, mesh.corners.count);
+  const width = ofPoints.length + ofCorners.length;
+  const numbers = new Float32Array(count * width);
+  const points = taken(mesh.cornerPoint, vertices);
+  for (const [l, lane] of ofPoints.entries()) spread(numbers, l, width, lane, points);
+  for (const [l, lane] of ofCorners.entries()) spread(numbers, ofPoints.length + l, width, lane, vertices);
   const { faceOfCorner } = topologyOf(mesh);
   const merges = sameVertices(mesh, vertices);
   const input = new Input({
-    numProp: lanes.length,
+    numProp: width,
     vertProperties: numbers,
-    triVerts: Uint32Array.from(triangles, (c) => ofCorner[c]),
+    triVerts: new Uint32Array(taken(ofCorner, triangles).buffer),
     mergeFromVert: merges.from,
     mergeToVert: merges.to,
     runIndex: Uint32Array.of(0, triangles.length),
     runOriginalID: Uint32Array.of(original),
-    faceID: Uint32Array.from({ length: triangles.length / 3 }, (_, t) => faceOfCorner[triangles[3 * t]]),
+    faceID: new Uint32Array(taken(faceOfCorner, triangles, 3).buffer),
   });
   return new Solid(input);
+}
+
+/** Entries of a list at places, every so many of those. Loops, as what is made by calls takes several times as long. */
+function taken(from: Int32Array, places: ArrayLike<number>, step = 1): Int32Array {
+  const out = new Int32Array(Math.floor(places.length / step));
+  for (let i = 0; i < out.length; i++) out[i] = from[places[i * step]];
+  tick(out.length);
+  return out;
+}
+
+/** Writes what a lane has at places as number `l` of each `width`. */
+function spread(into: Float32Array, l: number, width: number, lane: Lane, places: ArrayLike<number>): void {
+  for (let i = 0, to = l; i < places.length; i++, to += width) into[to] = lane[places[i]];
+  tick(places.length);
 }
 
 /** Each vertex but the first of its point, and that first one. */
@@ -182,8 +186,12 @@ export function meshOfSolid(solid: Manifold, { carrying, meshes }: Originals): F
   const made = solid.getMesh();
   const width = made.numProp;
   const { points, vertexPoint } = pointsOf(made);
-  const lane = (vertices: ArrayLike<number>, at: number) =>
-    Float32Array.from(vertices, (v) => (at < width ? made.vertProperties[v * width + at] : 0));
+  const { vertProperties } = made;
+  const lane = (vertices: ArrayLike<number>, at: number) => {
+    const out = new Float32Array(vertices.length);
+    if (at < width) for (let i = 0; i < out.length; i++) out[i] = vertProperties[vertices[i] * width + at];
+    return out;
+  };
   const corners = made.triVerts;
   let at = 3;
   const columns = (carried: readonly Carried[], vertices: ArrayLike<number>) =>
@@ -199,7 +207,7 @@ export function meshOfSolid(solid: Manifold, { carrying, meshes }: Originals): F
   const mesh = makeMesh({
     position,
     faceStarts: Int32Array.from({ length: corners.length / 3 + 1 }, (_, t) => 3 * t),
-    cornerPoint: Int32Array.from(corners, (v) => vertexPoint[v]),
+    cornerPoint: taken(vertexPoint, corners),
     pointColumns,
     cornerColumns,
   });

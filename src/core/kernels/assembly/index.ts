@@ -1,5 +1,6 @@
 /** Everything the field engine runs over blocks. Pointers are byte addresses; a block is padded to four elements. */
 export * from "./arithmetic";
+export * from "./bending";
 export { cells } from "./cells";
 export * from "./colors";
 export * from "./contacts";

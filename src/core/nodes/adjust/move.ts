@@ -18,6 +18,7 @@ export const move = defineNode({
     weights: axisWeights("How much of it each axis takes: 1 0 1 keeps the height."),
     axes: choice(["world", "own"], { about: "Along the world's axes or each clone's own." }),
   },
+  keepsHandles: true,
   outputs: { shape: out.shape("The same, moved.") },
   summary: ({ by, axes }) => `${(by as number[]).join(", ")} along ${axes} axes`,
   evaluate({ shape, on, by, amount, weights, axes }, context) {

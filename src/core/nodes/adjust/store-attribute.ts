@@ -48,6 +48,7 @@ export const storeAttribute = defineNode({
       about: "The rotation; Orient reads it under the name turn.",
     }),
   },
+  keepsHandles: true,
   outputs: { shape: out.shape("The same, with the attribute.") },
   summary: ({ name, kind }) => `${kind} as ${name}`,
   overrides: ({ on, name }) => (on === "what is there" ? [String(name)] : []),

@@ -16,6 +16,7 @@ export const tint = defineNode({
     amount: field.number({ default: 1, soft: [0, 1], about: "How much of it." }),
     how: choice(["mix", "multiply", "add"], { about: "How it meets the colour that is there." }),
   },
+  keepsHandles: true,
   outputs: { shape: out.shape("The same, coloured.") },
   summary: ({ how }) => String(how),
   overrides: ({ on, how, amount }) =>

@@ -1,4 +1,4 @@
-import { apply, divide, mix, subtract, type Value } from "../../fields/expression";
+import { apply, clamp, constant, divide, mix, subtract, type Value } from "../../fields/expression";
 import { bakeProfile, type Profile, STRAIGHT_PROFILE } from "../../maths/profile";
 import { defineNode } from "../define";
 import { field, out, profile as profileInput } from "../ports";
@@ -26,6 +26,10 @@ export const profile = defineNode({
   },
 });
 
-/** The curve's value at t; beyond 0…1 its ends hold. */
+/** The curve's value at t; beyond 0…1 its ends hold. One that was not drawn on costs no look-up. */
 export const profiled = (t: Value, curve: Profile): Value =>
-  apply("lookup", [t], { key: JSON.stringify(curve), ...bakeProfile(curve) });
+  JSON.stringify(curve) === UNCHANGED
+    ? clamp(t, constant(0), constant(1))
+    : apply("lookup", [t], { key: JSON.stringify(curve), ...bakeProfile(curve) });
+
+const UNCHANGED = JSON.stringify(STRAIGHT_PROFILE);

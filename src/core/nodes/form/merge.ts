@@ -10,6 +10,7 @@ export const merge = defineNode({
   about: "Several shapes as one.",
   synonyms: ["join", "combine", "union", "together", "group", "append"],
   inputs: { shapes: shapes({ about: "Link as many as you like." }) },
+  keepsHandles: true,
   outputs: { shape: out.shape("All of them.") },
   cost: ({ shapes }) => timesTally(shapes, 1),
   evaluate: ({ shapes }) => ({ shape: mergeShapes(shapes) }),

@@ -15,6 +15,7 @@ export const transform = defineNode({
     scale: vector({ default: [1, 1, 1], soft: [0, 4], unit: "×", about: "Done first, from the origin." }),
     size: number({ default: 1, soft: [0, 4], unit: "×", about: "Along all axes." }),
   },
+  keepsHandles: true,
   outputs: { shape: out.shape("The same, placed.") },
   summary: ({ move, turn }) =>
     `to ${(move as number[]).join(", ")}, turned ${(turn as number[]).join("°, ")}°`,

@@ -1,7 +1,8 @@
 import { makeColumn, withColumns } from "../../geometry/column";
-import { type Curves, makeCurves, mergeCurves } from "../../geometry/curves";
+import { type Curves, HANDLES, makeCurves, mergeCurves } from "../../geometry/curves";
 import { EMPTY_SHAPE } from "../../geometry/shape";
-import { type DrawnPath, type PathPlace, piecesOf } from "../../maths/drawn-path";
+import { type DrawnPath, type PathPlace, type PathPoint, piecesOf } from "../../maths/drawn-path";
+import type { Vec3 } from "../../maths/vector";
 import { defineNode } from "../define";
 import { choice, integer, length, out, path as pathInput } from "../ports";
 
@@ -47,11 +48,16 @@ export const drawnPath = defineNode({
     mirror: choice(["no", "x", "y", "z"], {
       about: "Adds its mirror image across an axis, joined where the ends meet there.",
     }),
+    as: choice(["the drawn curve", "points with handles"], {
+      about:
+        "The curve itself, or only the points that you set, with their handles: Move, Transform, Bend and others like them then change those, and the curve follows.",
+    }),
     steps: integer({
       default: 16,
       min: 1,
       max: 512,
       soft: [1, 48],
+      shownWhen: { input: "as", is: ["the drawn curve"] },
       about: "Straight pieces from point to point where it is bent.",
     }),
   },
@@ -61,8 +67,8 @@ export const drawnPath = defineNode({
     return `${points.length} points, ${closed ? "closed" : "open"}`;
   },
   cost: ({ path, steps }) => ({ points: path.points.length * steps }),
-  evaluate({ path, mirror, steps }, context) {
-    const places = piecesOf(path, steps);
+  evaluate({ path, mirror, as, steps }, context) {
+    const places: readonly Placed[] = as === "points with handles" ? path.points : piecesOf(path, steps);
     if (places.length < 2) {
       context.warn("The path has fewer than two points. Press Draw on the stage and set some.", {
         input: "path",
@@ -74,7 +80,10 @@ export const drawnPath = defineNode({
   },
 });
 
-function curveOf(places: readonly PathPlace[], closed: boolean): Curves {
+/** A place on the path, or a point of it, which has handles. */
+type Placed = PathPlace & Partial<Pick<PathPoint, "before" | "after">>;
+
+function curveOf(places: readonly Placed[], closed: boolean): Curves {
   const lane = (a: number) => Float32Array.from(places, ({ at }) => at[a]);
   const curves = makeCurves({
     position: [lane(0), lane(1), lane(2)],
@@ -85,26 +94,50 @@ function curveOf(places: readonly PathPlace[], closed: boolean): Curves {
     places.some((place) => place[name] !== none)
       ? { [name]: makeColumn("number", [Float32Array.from(places, (place) => place[name])]) }
       : {};
-  return { ...curves, points: withColumns(curves.points, { ...told("radius", 1), ...told("tilt", 0) }) };
+  const handles = (name: "before" | "after") =>
+    makeColumn(
+      "vector",
+      [0, 1, 2].map((a) => Float32Array.from(places, (place) => place[name]?.[a] ?? 0)),
+    );
+  const [handleBefore, handleAfter] = HANDLES;
+  return {
+    ...curves,
+    points: withColumns(curves.points, {
+      ...told("radius", 1),
+      ...told("tilt", 0),
+      ...(places[0].before ? { [handleBefore]: handles("before"), [handleAfter]: handles("after") } : {}),
+    }),
+  };
 }
 
 /** Units from the mirror up to which an end meets its image. */
 const MEETS = 1e-4;
 
 /** The places and their images; one curve where an open path's ends lie on the mirror. */
-function mirrored(places: readonly PathPlace[], closed: boolean, axis: 0 | 1 | 2): Curves {
+function mirrored(places: readonly Placed[], closed: boolean, axis: 0 | 1 | 2): Curves {
+  const flipped = (v: Vec3 | undefined) =>
+    v?.map((part, a) => (a === axis ? -part : part)) as unknown as Vec3;
   const image = places.map((place) => ({
     ...place,
     tilt: -place.tilt,
-    at: place.at.map((v, a) => (a === axis ? -v : v)) as unknown as PathPlace["at"],
+    at: flipped(place.at),
+    before: flipped(place.before),
+    after: flipped(place.after),
   }));
-  const back = [...image].reverse();
-  const onMirror = (place: PathPlace) => Math.abs(place.at[axis]) <= MEETS;
+  // Who goes back comes the way that was gone.
+  const back = image.map((place) => ({ ...place, before: place.after, after: place.before })).reverse();
+  const onMirror = (place: Placed) => Math.abs(place.at[axis]) <= MEETS;
   const [atStart, atEnd] = [onMirror(places[0]), onMirror(places[places.length - 1])];
   if (closed || (!atStart && !atEnd))
     return mergeCurves([curveOf(places, closed), curveOf(closed ? back : image, closed)]) as Curves;
-  if (atStart && atEnd) return curveOf([...places, ...back.slice(1, -1)], true);
+  // Where they meet it goes on as the image of how it came.
+  const whole = places.map((place, i) => ({
+    ...place,
+    ...(atStart && i === 0 ? { before: flipped(place.after) } : {}),
+    ...(atEnd && i === places.length - 1 ? { after: flipped(place.before) } : {}),
+  }));
+  if (atStart && atEnd) return curveOf([...whole, ...back.slice(1, -1)], true);
   return atEnd
-    ? curveOf([...places, ...back.slice(1)], false)
-    : curveOf([...back, ...places.slice(1)], false);
+    ? curveOf([...whole, ...back.slice(1)], false)
+    : curveOf([...back.slice(0, -1), ...whole], false);
 }

@@ -3,6 +3,7 @@ import {
   add,
   apply,
   clamp,
+  column,
   constant,
   divide,
   positionField,
@@ -10,8 +11,11 @@ import {
   subtract,
   type Value,
   type VectorField,
+  zip,
 } from "../../../fields/expression";
+import { substituted } from "../../../fields/substitute";
 import { shapeBounds } from "../../../geometry/bounds";
+import { HANDLES } from "../../../geometry/curves";
 import type { Shape } from "../../../geometry/shape";
 import { composed, ownRotation } from "../../adjust/own-frame";
 import type { NodeContext } from "../../define";
@@ -138,16 +142,28 @@ const apply2 = (angle: Value): readonly [Value, Value] => {
   return [apply("sine", [half]), apply("cosine", [half])];
 };
 
+/** Where the end of a handle comes to, if a place comes to `position`. */
+const endOf = (handle: string, position: VectorField): VectorField =>
+  substituted(position, (name, lane) =>
+    name === "position" ? add(column("position", lane), column(handle, lane)) : null,
+  ) as unknown as VectorField;
+
 export interface Deformation {
   readonly position: VectorField;
   /** By which sites turn with it. */
   readonly turn?: RotationField;
 }
 
-/** All that has places, moved; sites are turned as well. */
+/** All that has places, moved; sites are turned as well, and ends of handles go where a point there would. */
 export const deformed = (shape: Shape, { position, turn }: Deformation, context: NodeContext): Shape =>
   withPlaced(shape, (elements) => ({
     position: runColumn("vector", position, elements, context),
+    ...Object.fromEntries(
+      HANDLES.filter((name) => elements.domain.columns[name]).map((name) => [
+        name,
+        runColumn("vector", zip("subtract", endOf(name, position), position), elements, context),
+      ]),
+    ),
     ...(turn &&
       elements.on === "sites" && {
         rotation: runColumn("rotation", composed(turn, ownRotation()), elements, context),

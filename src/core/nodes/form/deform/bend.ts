@@ -1,7 +1,6 @@
 import type { RotationField, Value } from "../../../fields/expression";
 import {
   add,
-  apply,
   applyAll,
   clamp,
   constant,
@@ -35,46 +34,34 @@ export const bend = defineNode({
     amount: amountInput(),
     ...alongInputs("bends"),
   },
+  keepsHandles: true,
   outputs: { shape: out.shape("The same, bent.") },
   summary: ({ angle: by, along }) => `${by}° along ${along}`,
   evaluate(inputs, context) {
     const { shape, angle: by, towards, amount } = inputs;
     const along = alongOf(inputs, context);
     if (!along) return { shape };
-    const on = positionField()[along.axis];
-    const [from, length] = [constant(along.from), constant(along.length)];
-    const within = subtract(clamp(on, from, constant(along.from + along.length)), from);
-    const beyond = subtract(on, add(from, within));
-    const turned = divide(scaleBy(scaleBy(by, amount), within), length);
-    // Beside the axis: towards where it bends, and across that.
+    const from = constant(along.from);
+    const on = subtract(positionField()[along.axis], from);
+    const whole = scaleBy(by, amount);
     const [b, c] = beside(along);
-    const [sx, cx] = applyAll("sineCosine", [constant(towards)]);
-    const side = add(scaleBy(b, cx), scaleBy(c, sx));
-    const across = subtract(scaleBy(c, cx), scaleBy(b, sx));
-    const [s, k] = applyAll("sineCosine", [turned]);
-    const half = divide(turned, constant(2));
-    const chord = scaleBy(within, part(half));
-    const [sh, kh] = applyAll("sineCosine", [half]);
-    // The middle line goes along the chord of its arc, which leans by half the angle.
-    const bentOn = add(add(from, scaleBy(chord, kh)), subtract(scaleBy(beyond, k), scaleBy(side, s)));
-    const bentSide = add(add(scaleBy(chord, sh), scaleBy(beyond, s)), scaleBy(side, k));
-    const position = placeOf(
-      along,
-      bentOn,
-      subtract(scaleBy(bentSide, cx), scaleBy(across, sx)),
-      add(scaleBy(bentSide, sx), scaleBy(across, cx)),
-    );
+    // Beside the axis: towards where it bends, and across that.
+    const [side, across] = turnedPair(b, c, -towards);
+    const [bentOn, bentSide] = applyAll("bendPair", [on, side, whole], {
+      key: String(along.length),
+      length: along.length,
+    });
+    const position = placeOf(along, add(bentOn, from), ...turnedPair(bentSide, across, towards));
+    const length = constant(along.length);
+    const turned = divide(scaleBy(whole, clamp(on, constant(0), length)), length);
     return {
       shape: deformed(shape, { position, turn: leaning(along.axis, along.sides, turned, towards) }, context),
     };
   },
 });
 
-/** sin x ÷ x, 1 where there is no angle. */
-function part(x: Value): Value {
-  const small = apply("less", [apply("absolute", [x]), constant(1e-4)]);
-  return apply("select", [divide(apply("sine", [x]), x), constant(1), small]);
-}
+const turnedPair = (b: Value, c: Value, angle: number): readonly [Value, Value] =>
+  angle === 0 ? [b, c] : (applyAll("turnPair", [b, c, constant(angle)]) as [Value, Value]);
 
 /** The turn from the axis to the side that it bends to. */
 function leaning(

@@ -41,6 +41,7 @@ export const ripple = defineNode({
       about: "A place that the axis goes through.",
     }),
   },
+  keepsHandles: true,
   outputs: { shape: out.shape("The same, in waves.") },
   summary: ({ wavelength, along }) => `${wavelength} units, along ${along}`,
   evaluate({ shape, height, wavelength, phase, fade, amount, along: name, middle }, context) {

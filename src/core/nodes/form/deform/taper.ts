@@ -21,6 +21,7 @@ export const taper = defineNode({
     amount: amountInput(),
     ...alongInputs("narrows"),
   },
+  keepsHandles: true,
   outputs: { shape: out.shape("The same, tapered.") },
   summary: ({ size, along }) => `to ${size} × along ${along}`,
   evaluate(inputs, context) {

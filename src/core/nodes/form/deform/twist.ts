@@ -1,4 +1,4 @@
-import { add, applyAll, positionField, scaleBy, subtract } from "../../../fields/expression";
+import { applyAll, positionField, scaleBy } from "../../../fields/expression";
 import { defineNode } from "../../define";
 import { field, out, shape } from "../../ports";
 import { alongInputs, alongOf, amountInput, beside, deformed, partAlong, placeOf, turnAbout } from "./along";
@@ -19,6 +19,7 @@ export const twist = defineNode({
     amount: amountInput(),
     ...alongInputs("turns"),
   },
+  keepsHandles: true,
   outputs: { shape: out.shape("The same, twisted.") },
   summary: ({ angle, along }) => `${angle}° along ${along}`,
   evaluate(inputs, context) {
@@ -27,13 +28,8 @@ export const twist = defineNode({
     if (!along) return { shape };
     const turned = scaleBy(scaleBy(angle, amount), partAlong(along));
     const [b, c] = beside(along);
-    const [s, k] = applyAll("sineCosine", [turned]);
-    const position = placeOf(
-      along,
-      positionField()[along.axis],
-      subtract(scaleBy(b, k), scaleBy(c, s)),
-      add(scaleBy(b, s), scaleBy(c, k)),
-    );
+    const [toB, toC] = applyAll("turnPair", [b, c, turned]);
+    const position = placeOf(along, positionField()[along.axis], toB, toC);
     return { shape: deformed(shape, { position, turn: turnAbout(along.axis, turned) }, context) };
   },
 });
