@@ -160,7 +160,9 @@ export class Run implements Pass {
     const begun = this.now();
     let inputs: Record<string, unknown> = {};
     const scope = new NodeScope(node.id, this.document, this.frame, this.memory.get(node.id)?.left ?? null, {
-      ...(definition.otherFrames ? { at: this.elsewhen(node.id, () => inputs) } : {}),
+      ...(definition.otherFrames
+        ? { at: this.elsewhen(node.id, () => inputs), isStill: () => this.isStill(node.id) }
+        : {}),
       ...(definition.stepping
         ? { carried: <S extends State>() => this.stepper.carried(node.id, definition, inputs) as S }
         : {}),
@@ -243,6 +245,17 @@ export class Run implements Pass {
       frame === this.frame
         ? read(now() as I)
         : cache.at((memory) => this.inputsAt(id, ancestry.order, frame, memory) as I, read);
+  }
+
+  /** Whether nothing before a node has read the time or has keys. */
+  private isStill(id: string): boolean {
+    return ancestryOf(this.flat, this.document, id).order.every((other) => {
+      const known = this.memory.get(other);
+      return (
+        other === id ||
+        (known !== undefined && known.moment === undefined && !this.index.nodes.get(other)?.keys)
+      );
+    });
   }
 
   /** Works a frame out for what it leaves in states. */

@@ -5,7 +5,7 @@ import type { Before, FrameTime, Keyed, NodeContext, Problem, Repair } from "../
 import type { State } from "../simulate/state";
 
 /** How a node gets at other frames, and at its own keys; only what it declares. */
-export type Elsewhen = Partial<Pick<NodeContext, "at" | "before" | "carried" | "keysOf">>;
+export type Elsewhen = Partial<Pick<NodeContext, "at" | "before" | "carried" | "isStill" | "keysOf">>;
 
 /** What a node left for its next run, and the memory of the evaluation that it reads. */
 export interface Left {
@@ -32,6 +32,11 @@ export class NodeScope implements NodeContext {
   at<I, T>(frame: number, read: (inputs: I) => T): T {
     if (!this.elsewhen.at) throw this.undeclared("otherFrames");
     return this.elsewhen.at(frame, read);
+  }
+
+  isStill(): boolean {
+    if (!this.elsewhen.isStill) throw this.undeclared("otherFrames");
+    return this.elsewhen.isStill();
   }
 
   before(substeps: number): Before {

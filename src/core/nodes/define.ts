@@ -138,6 +138,8 @@ export interface NodeContext {
    * @throws NodeError when it cannot be worked out at that frame
    */
   at<I, T>(frame: number, read: (inputs: I) => T): T;
+  /** Whether all that arrives is the same at every frame, so that there is no need to look at others. For the same nodes. */
+  isStill(): boolean;
   /** The keys of one of the node's own inputs; null when it has none. For nodes that declare `ownKeys`. */
   keysOf(input: string): Keyed | null;
   /** What the Step loop that the node is in gave at the step before, for nodes that declare `readsBefore`. */

@@ -213,6 +213,7 @@ function movementOf(
   wall: Mesh,
   context: NodeContext,
 ): { readonly carried: Carried; readonly furthest: number } | null {
+  if (context.isStill()) return null;
   const { frame, framesPerSecond } = context.time;
   const now = wall.points.columns.position.lanes;
   const lanes = context.at<{ shape: Shape }, Float32Array[] | null>(frame - 1, ({ shape: { mesh } }) => {
