@@ -155,7 +155,7 @@ function beginsOf(places: Places, curves: number): Begins | null {
 }
 
 /** Words of a moment in the table that the kernel takes. */
-const MOMENT_WORDS = 9;
+const MOMENT_WORDS = 10;
 
 function filled(
   domains: readonly Domain[],
@@ -175,7 +175,8 @@ function filled(
     const word = m * MOMENT_WORDS;
     const lanes = [places[m], ...columns.position.lanes, ...(columns.color?.lanes ?? [])];
     table.set(lanes.map(address), word);
-    shares[word + MOMENT_WORDS - 1] = length > 0 ? Math.min(1, (now - times[m]) / length) : 0;
+    const share = length > 0 ? Math.min(1, (now - times[m]) / length) : 0;
+    shares.set([share, 1 - share], word + MOMENT_WORDS - 2);
   }
   const nexts = integersInMemory(at.length);
   nexts.set(at);

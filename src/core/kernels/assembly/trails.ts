@@ -1,7 +1,7 @@
 /** Curves along which elements have come, filled curve by curve. */
 
 /** Bytes of a moment in the table of trailPoints. */
-const MOMENT: usize = 36;
+const MOMENT: usize = 40;
 
 /** Curves that are filled together, so that what is read and written lies close together. */
 const TOGETHER: usize = 32;
@@ -10,7 +10,7 @@ const TOGETHER: usize = 32;
  * Writes the points of curves first … first + n − 1: by moment, the oldest first, where the element was, if it was there.
  * @param nexts integers by curve, its first point, below 0 for none; afterwards the one after its last
  * @param table of each moment the addresses of: by curve the number of its element, below 0 for none; lanes x, y, z; red, green, blue,
- *   alpha, 0 for white; and, as a float, how far the moment is through the trail
+ *   alpha, 0 for white; and, as floats, how far the moment is through the trail and the rest of that
  * @param x … radius whole lanes, written; those of colours 0 where there are none
  */
 export function trailPoints(
@@ -27,6 +27,7 @@ export function trailPoints(
       const my = <usize>load<i32>(moment, 8);
       const mz = <usize>load<i32>(moment, 12);
       const share = load<f32>(moment, 32);
+      const rest = load<f32>(moment, 36);
       for (let c = from << 2; c < stop; c += 4) {
         const next = load<i32>(nexts + c);
         const element = load<i32>(places + c);
@@ -38,7 +39,7 @@ export function trailPoints(
         store<f32>(y + to, load<f32>(my + at));
         store<f32>(z + to, load<f32>(mz + at));
         store<f32>(aged + to, share);
-        store<f32>(radius + to, 1 - share);
+        store<f32>(radius + to, rest);
         if (!r) continue;
         const red = <usize>load<i32>(moment, 16);
         store<f32>(r + to, red ? load<f32>(red + at) : 1);
