@@ -161,7 +161,7 @@ export class EngineClient {
   /** Gives the arrays of a drawing back that has been copied to where it is shown; not to be read afterwards. */
   recycle({ batches, moved, lines, dots }: WireDrawing): void {
     const shared = [
-      ...batches.flatMap(({ matrices, colors }) => [matrices, colors]),
+      ...batches.flatMap(({ matrices, colors, looks }) => [matrices, colors, ...(looks ? [looks] : [])]),
       ...moved.flatMap(({ vertices }) => arraysOf(vertices)),
       ...[lines, dots].flatMap(arraysOfLoose),
     ].filter(({ buffer }) => !(buffer instanceof ArrayBuffer));

@@ -24,6 +24,8 @@ export interface WireBatch {
   readonly matrices: Float32Array;
   /** 4 a copy, linear RGBA; the same holds. */
   readonly colors: Float32Array;
+  /** What copies are made of; the same holds. Null where none says so. */
+  readonly looks: Float32Array | null;
   readonly bounds: Bounds | null;
   /** Radius of the largest clone, units; infinite when it is not known. */
   readonly reach: number;

@@ -265,7 +265,6 @@ function tellSteps(id: number): (frame: number, until: number) => void {
 let releasePeeked = () => {};
 let releaseDrifted = () => {};
 
-/** What is peeked at, kept until something else is; the result itself when there is nothing to see of it. */
 /** What is drawn a moment later by its velocities, until the next one. */
 function drifted(document: PieceDocument, still: Shape, seconds: number): Shape {
   releaseDrifted();
@@ -279,6 +278,7 @@ function drifted(document: PieceDocument, still: Shape, seconds: number): Shape 
   });
 }
 
+/** What is peeked at, kept until something else is; the result itself when there is nothing to see of it. */
 function peeked(
   document: PieceDocument,
   frame: number,
@@ -350,7 +350,7 @@ function forgetSent(): void {
 
 /** All arrays that a drawing was composed into. */
 const arraysOfDrawing = ({ batches, lines, dots }: Drawing): Float32Array[] => [
-  ...batches.flatMap(({ matrices, colors }) => [matrices, colors]),
+  ...batches.flatMap(({ matrices, colors, looks }) => [matrices, colors, ...(looks ? [looks] : [])]),
   ...[lines, dots].flatMap(arraysOfLoose),
 ];
 
@@ -369,11 +369,12 @@ function wireOf(
     transfer.push(own.buffer);
     return own;
   };
-  const sending = batches.map(({ mesh, count, matrices, colors, bounds, reach }) => ({
+  const sending = batches.map(({ mesh, count, matrices, colors, looks, bounds, reach }) => ({
     geometry: keys.get(mesh) as number,
     count,
     matrices: send(matrices),
     colors: send(colors),
+    looks: looks && send(looks),
     bounds,
     reach,
   }));
@@ -389,13 +390,14 @@ function wireOf(
     wire: {
       batches: sending,
       geometries: fresh,
-      moved: moved.map(({ key, outward, vertices: { positions, normals, colors } }) => ({
+      moved: moved.map(({ key, outward, vertices: { positions, normals, colors, looks } }) => ({
         key,
         ...(outward ? { outward } : {}),
         vertices: {
           positions: send(positions),
           normals: send(normals),
           ...(colors ? { colors: send(colors) } : {}),
+          ...(looks ? { looks: send(looks) } : {}),
         },
       })),
       lines: loose(lines),

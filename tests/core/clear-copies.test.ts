@@ -20,7 +20,7 @@ function copiesAt(places: readonly (readonly number[])[], alphas: readonly numbe
   );
   const colors = Float32Array.from(alphas.flatMap((alpha, i) => [i / 10, 0, 0, alpha]));
   const clear = new ClearCopies(mesh, allClear, places.length);
-  clear.take(matrices, colors);
+  clear.take(matrices, colors, null);
   return { mesh, clear, matrices, colors };
 }
 
@@ -89,7 +89,7 @@ test("new colours alone keep the places; what cannot be seen through any more go
     [0.5, 1],
   );
   const colors = Float32Array.of(1, 1, 1, 1, 1, 1, 1, 0.5);
-  clear.take(new Float32Array(0), colors);
+  clear.take(new Float32Array(0), colors, null);
   clear.sort(cameraAt(0, 0, 5));
   expect(drawn(clear)).toEqual([1]);
   clear.restore();

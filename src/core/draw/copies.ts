@@ -3,6 +3,7 @@ import { tick } from "../cancelling";
 import { type Bounds, siteMatricesAndBounds } from "../geometry/bounds";
 import type { Domain, Lane } from "../geometry/column";
 import { lanesOf } from "../geometry/shape";
+import { hasLook, LOOK_NAMES, LOOK_WIDTH, UNSAID, writeLooks } from "../geometry/surface-look";
 import { THICKNESS } from "../geometry/thickness";
 import { addressOf } from "../kernels/arena";
 import { gatherInto } from "../kernels/gathering";
@@ -26,12 +27,15 @@ export interface Copies {
   readonly count: number;
   readonly matrices: Float32Array;
   readonly colors: Float32Array;
+  /** What each is made of (geometry/surface-look.ts), LOOK_WIDTH numbers; null where none says anything. */
+  readonly looks: Float32Array | null;
 }
 
 const ONE: Copies = {
   count: 1,
   matrices: Float32Array.of(1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1),
   colors: Float32Array.of(1, 1, 1, 1),
+  looks: null,
 };
 
 /** Copies that may still be uncomposed. */
@@ -71,13 +75,14 @@ function gatheredSites({ columns }: Domain, numbers: Int32Array, taken: Taken): 
     }
     return out;
   };
-  const { position, rotation, scale, color, [THICKNESS]: thickness } = columns;
+  const drawn = ["position", "rotation", "scale", "color", THICKNESS, ...LOOK_NAMES];
   return {
     count: numbers.length,
     columns: Object.fromEntries(
-      Object.entries({ position, rotation, scale, color, [THICKNESS]: thickness }).flatMap(
-        ([name, column]) => (column ? [[name, { kind: column.kind, lanes: column.lanes.map(gather) }]] : []),
-      ),
+      drawn.flatMap((name) => {
+        const column = columns[name];
+        return column ? [[name, { kind: column.kind, lanes: column.lanes.map(gather) }]] : [];
+      }),
     ),
   };
 }
@@ -128,6 +133,7 @@ export function onSites(sites: Domain): Part {
         count: sites.count,
         matrices: composeMatrices(sites, ORDINARY, null).matrices,
         colors: composeColors(sites, ORDINARY),
+        looks: composeLooks(sites, ORDINARY),
       };
       return composed;
     },
@@ -149,22 +155,30 @@ export function composeColors(sites: Domain, arrays: DrawArrays): Float32Array {
   return lanes ? interleave("interleave4", lanes, 4, colors) : colors.fill(1);
 }
 
-/** Every outer copy with every inner one; colours multiply. */
+export const composeLooks = (sites: Domain, arrays: DrawArrays): Float32Array | null =>
+  hasLook(sites) ? writeLooks(sites, arrays.take(sites.count * LOOK_WIDTH)) : null;
+
+/** Every outer copy with every inner one; colours multiply, and what an inner one is made of counts where it says so. */
 export function multiplyCopies(outer: Copies, inner: Copies): Copies {
   const count = outer.count * inner.count;
   if (count > MOST_SITES) throw new TooManyCopies(count);
   const matrices = new Float32Array(count * 16);
   const colors = new Float32Array(count * 4);
+  const looks = outer.looks || inner.looks ? new Float32Array(count * LOOK_WIDTH) : null;
   let at = 0;
   for (let o = 0; o < outer.count; o++) {
     for (let i = 0; i < inner.count; i++) {
       tick();
       multiplyMatrix(matrices, at * 16, outer.matrices, o * 16, inner.matrices, i * 16);
       for (let k = 0; k < 4; k++) colors[at * 4 + k] = outer.colors[o * 4 + k] * inner.colors[i * 4 + k];
+      for (let k = 0; looks && k < LOOK_WIDTH; k++) {
+        const own = inner.looks?.[i * LOOK_WIDTH + k] ?? UNSAID;
+        looks[at * LOOK_WIDTH + k] = own < 0 ? (outer.looks?.[o * LOOK_WIDTH + k] ?? UNSAID) : own;
+      }
       at++;
     }
   }
-  return { count, matrices, colors };
+  return { count, matrices, colors, looks };
 }
 
 export function join(parts: readonly Part[]): Copies {
@@ -173,12 +187,14 @@ export function join(parts: readonly Part[]): Copies {
   if (count > MOST_SITES) throw new TooManyCopies(count);
   const matrices = new Float32Array(count * 16);
   const colors = new Float32Array(count * 4);
+  const all = parts.map((part) => part.copies());
+  const looks = all.some((copies) => copies.looks) ? new Float32Array(count * LOOK_WIDTH).fill(UNSAID) : null;
   let at = 0;
-  for (const part of parts) {
-    const copies = part.copies();
+  for (const copies of all) {
     matrices.set(copies.matrices, at * 16);
     colors.set(copies.colors, at * 4);
-    at += part.count;
+    if (copies.looks) looks?.set(copies.looks, at * LOOK_WIDTH);
+    at += copies.count;
   }
-  return { count, matrices, colors };
+  return { count, matrices, colors, looks };
 }

@@ -7,6 +7,7 @@ import type { Column, Domain } from "../geometry/column";
 import type { Curves } from "../geometry/curves";
 import type { Mesh } from "../geometry/mesh";
 import { lanesOf, type Shape } from "../geometry/shape";
+import { lookColumns } from "../geometry/surface-look";
 import { THICKNESS } from "../geometry/thickness";
 import { interleave } from "../kernels/placing";
 import { rangeOf } from "../kernels/statistics";
@@ -15,6 +16,7 @@ import { bakeLines } from "./baked-lines";
 import { bySource } from "./by-source";
 import {
   composeColors,
+  composeLooks,
   composeMatrices,
   join,
   multiplyCopies,
@@ -29,14 +31,15 @@ import { type DrawArrays, ORDINARY } from "./draw-memory";
 import type { DrawDots, DrawLines } from "./loose";
 
 /**
- * `matrices`: 16 numbers a copy, column-major; `colors`: 4 a copy, linear RGBA. Both are empty where they are those of
- * the drawing before.
+ * `matrices`: 16 numbers a copy, column-major; `colors`: 4 a copy, linear RGBA; `looks`: what they are made of, null where none says so. All
+ * are empty where they are those of the drawing before.
  */
 export interface DrawBatch {
   readonly mesh: Mesh;
   readonly count: number;
   readonly matrices: Float32Array;
   readonly colors: Float32Array;
+  readonly looks: Float32Array | null;
   readonly bounds: Bounds | null;
   /** Radius of the largest copy, units; infinite when it is not known. */
   readonly reach: number;
@@ -48,6 +51,7 @@ export interface DrawBatch {
 interface Origin {
   readonly placement: readonly (Column | undefined)[];
   readonly color: Column | undefined;
+  readonly look: readonly (Column | undefined)[];
 }
 
 export interface Drawing {
@@ -176,13 +180,15 @@ function batchOf(
     return { mesh, ...joined, bounds, reach: Number.POSITIVE_INFINITY, origin: undefined };
   }
   const { position, rotation, scale, color } = sites.columns;
-  const origin: Origin = { placement: [position, rotation, scale], color };
+  const origin: Origin = { placement: [position, rotation, scale], color, look: lookColumns(sites) };
   const same = before?.origin && before.count === sites.count ? before : undefined;
   const placed = origin.placement.every((column, i) => column === same?.origin?.placement[i])
     ? { matrices: NOTHING, bounds: same?.bounds ?? null, reach: same?.reach ?? 0 }
     : { ...composeMatrices(sites, arrays, own), reach: radiusOf(own) * largestScale(sites) };
   const colors = same && color === same.origin?.color ? NOTHING : composeColors(sites, arrays);
-  return { mesh, count: sites.count, ...placed, colors, origin };
+  const isMadeOfTheSame = origin.look.every((column, i) => column === same?.origin?.look[i]);
+  const looks = isMadeOfTheSame && same?.looks ? NOTHING : composeLooks(sites, arrays);
+  return { mesh, count: sites.count, ...placed, colors, looks, origin };
 }
 
 /** Half the diagonal. */

@@ -4,6 +4,7 @@
  */
 import type { Column } from "../geometry/column";
 import { type Mesh, pointLanes } from "../geometry/mesh";
+import { hasLook, LOOK_WIDTH, lookColumns, writeLooks } from "../geometry/surface-look";
 import { addressOf } from "../kernels/arena";
 import { FIRST_ELEMENT, fixedAt } from "../kernels/job";
 import { interleave } from "../kernels/placing";
@@ -12,16 +13,16 @@ import { Taken } from "./copies";
 import type { DrawArrays } from "./draw-memory";
 import type { Triangulated } from "./triangulate";
 
-/** New places and normals of vertices, three numbers each, and colours, four, where those have changed. */
+/** New places and normals of vertices, three numbers each; colours, four, and what they are made of, where those have changed. */
 export interface MovedVertices {
   readonly positions: Float32Array;
   readonly normals: Float32Array;
   readonly colors?: Float32Array;
+  readonly looks?: Float32Array;
 }
 
 /** All that was worked out of vertices, in arrays to be given back. */
-export const arraysOf = ({ positions, normals, colors }: MovedVertices): readonly Float32Array[] =>
-  colors ? [positions, normals, colors] : [positions, normals];
+export const arraysOf = (vertices: MovedVertices): readonly Float32Array[] => Object.values(vertices);
 
 /** Whether a mesh is another one with its points moved; one with normals of its own is drawn by those. */
 export const isMoved = (before: Mesh, { cornerPoint, faceStarts, points, corners, faces }: Mesh): boolean =>
@@ -32,7 +33,8 @@ export const isMoved = (before: Mesh, { cornerPoint, faceStarts, points, corners
   // Where colours of corners and faces differ, vertices are split.
   corners.columns.color === before.corners.columns.color &&
   faces.columns.color === before.faces.columns.color &&
-  (points.columns.color === undefined) === (before.points.columns.color === undefined);
+  (points.columns.color === undefined) === (before.points.columns.color === undefined) &&
+  hasLook(points) === hasLook(before.points);
 
 export class MovingMesh {
   private readonly count: number;
@@ -43,6 +45,7 @@ export class MovingMesh {
   };
   private readonly arrays: Float32Array[] = [];
   private color: Column | undefined;
+  private look: readonly (Column | undefined)[];
 
   /** @param from its triangles as they were first drawn @param memory where its tables stand while it is shown */
   constructor(
@@ -53,6 +56,7 @@ export class MovingMesh {
     const { cornerPoint, corners, faceStarts, faces } = mesh;
     this.count = cornerOfVertex.length;
     this.color = mesh.points.columns.color;
+    this.look = lookColumns(mesh.points);
     const point = this.integers(this.count);
     for (let v = 0; v < this.count; v++) point[v] = cornerPoint[cornerOfVertex[v]];
     const starts = this.integers(this.count + 1).fill(0);
@@ -99,14 +103,23 @@ export class MovingMesh {
       numbers: [],
     });
     plan.run(count);
+    const looks = this.newLooks(mesh, made);
     const { color } = mesh.points.columns;
-    if (!color || color === this.color) return { positions, normals };
+    if (!color || color === this.color) return { positions, normals, ...looks };
     this.color = color;
     const colors = made.floats(count * 4);
     color.lanes.forEach((lane, l) => {
       for (let v = 0; v < count; v++) colors[v * 4 + l] = lane[point[v]];
     });
-    return { positions, normals, colors };
+    return { positions, normals, colors, ...looks };
+  }
+
+  /** What vertices are made of, where that has changed. */
+  private newLooks({ points }: Mesh, made: Taken): Pick<MovedVertices, "looks"> {
+    const columns = lookColumns(points);
+    if (!hasLook(points) || columns.every((column, i) => column === this.look[i])) return {};
+    this.look = columns;
+    return { looks: writeLooks(points, made.floats(this.count * LOOK_WIDTH), this.tables.point) };
   }
 
   dispose(): void {

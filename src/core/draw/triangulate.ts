@@ -4,6 +4,7 @@ import { tick } from "../cancelling";
 import { countUp, type Lane } from "../geometry/column";
 import { coloredDomain, type Mesh, pointLanes } from "../geometry/mesh";
 import { cornerAngles, faceNormals } from "../geometry/normals";
+import { hasLook, LOOK_WIDTH, writeLooks } from "../geometry/surface-look";
 import { topologyOf } from "../geometry/topology";
 import { triangleCorners } from "../geometry/triangles";
 import { cosine, lengthOf } from "../maths/exact";
@@ -19,6 +20,8 @@ export interface DrawGeometry {
   readonly normals: Float32Array;
   readonly colors?: Float32Array;
   readonly uvs?: Float32Array;
+  /** What vertices are made of (geometry/surface-look.ts), LOOK_WIDTH numbers each, only when the mesh's points say any of it. */
+  readonly looks?: Float32Array;
   readonly indices: Uint32Array;
 }
 
@@ -65,10 +68,18 @@ export function triangulated(mesh: Mesh, laid = false): Triangulated {
     normals,
     ...(colors ? { colors } : {}),
     ...(uvs ? { uvs } : {}),
+    ...(hasLook(mesh.points) ? { looks: looksOfVertices(mesh, cornerOfVertex) } : {}),
     indices: triangles(mesh, vertexOfCorner),
   };
   return { geometry, vertexOfCorner, cornerOfVertex };
 }
+
+const looksOfVertices = ({ points, cornerPoint }: Mesh, cornerOfVertex: readonly number[]): Float32Array =>
+  writeLooks(
+    points,
+    new Float32Array(cornerOfVertex.length * LOOK_WIDTH),
+    cornerOfVertex.map((corner) => cornerPoint[corner]),
+  );
 
 interface CornerColors {
   readonly lanes: readonly Lane[];

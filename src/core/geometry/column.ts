@@ -6,6 +6,7 @@
 import { tick } from "../cancelling";
 import { roomForFloats, roomForIntegers } from "../kernels/arena";
 import { own } from "../own";
+import { LOOK_NAMES, UNSAID } from "./surface-look";
 
 export type ColumnKind = "number" | "integer" | "pair" | "vector" | "rotation" | "color";
 export type Lane = Float32Array | Int32Array;
@@ -72,6 +73,7 @@ const STANDARD_DEFAULTS: Readonly<Record<string, readonly number[]>> = {
   radius: [1],
   source: [-1],
   normal: [0, 0, 1],
+  ...Object.fromEntries(LOOK_NAMES.map((name) => [name, [UNSAID]])),
 };
 
 /** True for attributes that every element may be taken to have: the standard ones, and its number as id. */

@@ -24,6 +24,7 @@ import { trimOverlaps } from "./adjust/trim-overlaps";
 import { bakeClones } from "./clone/bake-clones";
 import { cloneOntoSites } from "./clone/clone-onto-sites";
 import type { AnyNode } from "./define";
+import { material } from "./dress/material";
 import { angles } from "./drive/angles";
 import { arithmetic } from "./drive/arithmetic";
 import { attribute } from "./drive/attribute";
@@ -338,6 +339,7 @@ const NODES: readonly AnyNode[] = [
   wrapAround,
   lattice,
   alongPath,
+  material,
   stage,
 ];
 

@@ -15,6 +15,7 @@ export const FAMILIES = [
   "adjust",
   "simulate",
   "form",
+  "dress",
   "route",
   "capsule",
 ] as const;
@@ -28,6 +29,7 @@ export const FAMILY_TITLES: Readonly<Record<Family, string>> = {
   adjust: "Adjust",
   simulate: "Simulate",
   form: "Form",
+  dress: "Dress",
   route: "Route",
   capsule: "Capsules",
 };

@@ -3,9 +3,10 @@
 import * as THREE from "three";
 import type { Vec3 } from "@/core/maths/vector";
 import type { SentVertices, WireBatch, WireDrawing } from "@/engine/protocol";
-import { fits, refill, toBuffers } from "./buffers";
+import { copyLooks, fits, refill, toBuffers, withoutCopyLooks } from "./buffers";
 import { anyClear, ClearCopies } from "./clear-copies";
 import { FarClones } from "./far-clones";
+import { noteCostly, VERTEX_LOOKS } from "./look-shader";
 import { type DrawMode, MeshMaterials } from "./mesh-materials";
 import { OUTWARD, Outlines } from "./outlines";
 
@@ -27,9 +28,13 @@ export class Batches {
   private readonly shown = new Map<number, Shown>();
   private mode: DrawMode = "lit";
 
-  constructor(private readonly scene: THREE.Scene) {
+  /** @param studio what polished surfaces reflect where no picture surrounds them */
+  constructor(
+    private readonly scene: THREE.Scene,
+    studio: () => THREE.Texture | null,
+  ) {
     this.far = new FarClones(scene);
-    this.materials = new MeshMaterials(this.far);
+    this.materials = new MeshMaterials(this.far, studio);
   }
 
   /** Pixels and linear colour of lines around meshes; pixels across below which clones are discs. */
@@ -50,7 +55,11 @@ export class Batches {
 
   /** In place of the drawing before; unchanged geometries are kept, the others dropped. */
   show(drawing: WireDrawing): void {
-    for (const sent of drawing.geometries) this.geometries.set(sent.key, toBuffers(sent));
+    for (const sent of drawing.geometries) {
+      const buffers = toBuffers(sent);
+      if (sent.geometry.looks) noteCostly(buffers, sent.geometry.looks);
+      this.geometries.set(sent.key, buffers);
+    }
     for (const sent of drawing.moved) this.moveVertices(sent);
     const used = new Set(drawing.batches.map((batch) => batch.geometry));
     for (const key of this.shown.keys()) if (!used.has(key)) this.remove(key);
@@ -115,8 +124,10 @@ export class Batches {
     }
     const { mesh } = shown;
     this.followClear(shown, geometry, batch);
-    if (shown.clear) shown.clear.take(batch.matrices, batch.colors);
+    this.followLooks(geometry, batch, mesh.instanceMatrix.count);
+    if (shown.clear) shown.clear.take(batch.matrices, batch.colors, batch.looks);
     else {
+      if (batch.looks) refill(copyLooks(geometry, mesh.instanceMatrix.count), batch.looks);
       mesh.count = batch.count;
       refill(mesh.instanceMatrix, batch.matrices);
       refill(mesh.instanceColor as THREE.InstancedBufferAttribute, batch.colors);
@@ -126,6 +137,16 @@ export class Batches {
     this.paint(mesh, shown.clear);
     this.outlines.dress(mesh);
     this.far.dress(mesh, batch);
+  }
+
+  /** What copies are made of, where any says so; empty where it is that of before. */
+  private followLooks(geometry: THREE.BufferGeometry, { looks }: WireBatch, room: number): void {
+    if (!looks) {
+      withoutCopyLooks(geometry);
+      return;
+    }
+    copyLooks(geometry, room);
+    noteCostly(geometry, looks);
   }
 
   /** Whether some copies can be seen through is known anew with every new colours; most drawings have none. */
@@ -176,7 +197,8 @@ export class Batches {
   }
 
   /** The faces stay as they are on the graphics card; only vertices are sent. */
-  private moveVertices({ key, outward, vertices: { positions, normals, colors } }: SentVertices): void {
+  private moveVertices({ key, outward, vertices }: SentVertices): void {
+    const { positions, normals, colors, looks } = vertices;
     const geometry = this.geometries.get(key);
     if (!geometry) return;
     const parts = {
@@ -185,6 +207,10 @@ export class Batches {
       ...(colors ? { color: colors } : {}),
       ...(outward ? { [OUTWARD]: outward } : {}),
     };
+    if (looks) {
+      refill((geometry.getAttribute(VERTEX_LOOKS[0]) as THREE.InterleavedBufferAttribute).data, looks);
+      noteCostly(geometry, looks);
+    }
     for (const [name, array] of Object.entries(parts)) refill(geometry.getAttribute(name), array);
     // Picking asks for them, and they are then made anew.
     geometry.boundingSphere = null;

@@ -1,6 +1,8 @@
 /** Buffers of the graphics card: made of what the engine sends, and filled anew where they stand. */
 import * as THREE from "three";
+import { LOOK_WIDTH } from "@/core/geometry/surface-look";
 import type { SentGeometry } from "@/engine/protocol";
+import { COPY_LOOKS, VERTEX_LOOKS } from "./look-shader";
 import { OUTWARD } from "./outlines";
 
 export function toBuffers({ geometry, outward }: SentGeometry): THREE.BufferGeometry {
@@ -9,6 +11,8 @@ export function toBuffers({ geometry, outward }: SentGeometry): THREE.BufferGeom
   buffers.setAttribute("normal", new THREE.BufferAttribute(geometry.normals, 3));
   if (geometry.colors) buffers.setAttribute("color", new THREE.BufferAttribute(geometry.colors, 4));
   if (geometry.uvs) buffers.setAttribute("uv", new THREE.BufferAttribute(geometry.uvs, 2));
+  if (geometry.looks)
+    setLooks(buffers, VERTEX_LOOKS, new THREE.InterleavedBuffer(geometry.looks, LOOK_WIDTH));
   if (outward) buffers.setAttribute(OUTWARD, new THREE.BufferAttribute(outward, 3));
   buffers.setIndex(new THREE.BufferAttribute(geometry.indices, 1));
   return buffers;
@@ -25,6 +29,29 @@ export function refill(
   clearUpdateRanges?.call(buffer);
   addUpdateRange?.call(buffer, 0, array.length);
   buffer.needsUpdate = true;
+}
+
+/** Eight numbers an element as two attributes. */
+function setLooks(
+  geometry: THREE.BufferGeometry,
+  [first, second]: readonly [string, string],
+  looks: THREE.InterleavedBuffer,
+): void {
+  geometry.setAttribute(first, new THREE.InterleavedBufferAttribute(looks, LOOK_WIDTH / 2, 0));
+  geometry.setAttribute(second, new THREE.InterleavedBufferAttribute(looks, LOOK_WIDTH / 2, LOOK_WIDTH / 2));
+}
+
+/** The buffer of what so many copies are made of, made where there is none for as many. */
+export function copyLooks(geometry: THREE.BufferGeometry, room: number): THREE.InterleavedBuffer {
+  const known = geometry.getAttribute(COPY_LOOKS[0]) as THREE.InterleavedBufferAttribute | undefined;
+  if (known?.data.count === room) return known.data;
+  const made = new THREE.InstancedInterleavedBuffer(new Float32Array(room * LOOK_WIDTH), LOOK_WIDTH);
+  setLooks(geometry, COPY_LOOKS, made);
+  return made;
+}
+
+export function withoutCopyLooks(geometry: THREE.BufferGeometry): void {
+  for (const name of COPY_LOOKS) geometry.deleteAttribute(name);
 }
 
 export const dynamic = (attribute: THREE.BufferAttribute): THREE.BufferAttribute =>

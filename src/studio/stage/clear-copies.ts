@@ -5,7 +5,8 @@
 import * as THREE from "three";
 import { countUp } from "@/core/geometry/column";
 import { numbersWhere } from "@/core/geometry/subset";
-import { fits } from "./buffers";
+import { LOOK_WIDTH } from "@/core/geometry/surface-look";
+import { copyLooks, fits, withoutCopyLooks } from "./buffers";
 import { COPY_ALPHA } from "./mesh-materials";
 
 /** Steps into which the depth of a picture is cut for sorting. */
@@ -15,6 +16,12 @@ const STEPS = 1 << 16;
 const SOLID = 1 - 1 / 1024;
 
 const isClear = (colors: Float32Array, copy: number): boolean => colors[copy * 4 + 3] < SOLID;
+
+/** Rows of so many numbers, those at some places. */
+function gatherRows(from: Float32Array, rows: Int32Array, width: number, into: Float32Array): void {
+  for (let i = 0; i < rows.length; i++)
+    for (let k = 0; k < width; k++) into[i * width + k] = from[rows[i] * width + k];
+}
 
 /** Whether anything can be seen through, four numbers an element. */
 export function anyClear(colors: Float32Array): boolean {
@@ -27,6 +34,7 @@ export class ClearCopies {
   /** Of all copies, as they were sent. */
   private matrices: Float32Array;
   private colors = new Float32Array(0);
+  private looks: Float32Array | null = null;
   private solid: Int32Array = new Int32Array(0);
   private clear: Int32Array = new Int32Array(0);
   /** Which way the camera looked when they were sorted; null when they are to be sorted anew. */
@@ -45,6 +53,9 @@ export class ClearCopies {
     for (const [name, attribute] of Object.entries(all.geometry.attributes))
       geometry.setAttribute(name, attribute);
     geometry.setIndex(all.geometry.index);
+    // What copies are made of stands in an order of its own.
+    withoutCopyLooks(geometry);
+    geometry.userData = all.geometry.userData;
     geometry.setAttribute(COPY_ALPHA, new THREE.InstancedBufferAttribute(new Float32Array(room), 1));
     this.mesh = new THREE.InstancedMesh(geometry, all.material, room);
     this.mesh.instanceColor = new THREE.InstancedBufferAttribute(new Float32Array(room * 4), 4);
@@ -58,8 +69,10 @@ export class ClearCopies {
   }
 
   /** New matrices and colours; an empty array leaves those of before. */
-  take(matrices: Float32Array, colors: Float32Array): void {
+  take(matrices: Float32Array, colors: Float32Array, looks: Float32Array | null): void {
     if (matrices.length > 0) this.matrices = matrices.slice();
+    if (!looks) this.looks = null;
+    else if (looks.length > 0) this.looks = looks.slice();
     if (colors.length > 0) {
       this.colors = colors.slice();
       const isSeenThrough = (copy: number) => this.allClear || isClear(colors, copy);
@@ -120,6 +133,11 @@ export class ClearCopies {
       for (let k = 0; k < 16; k++) mesh.instanceMatrix.array[i * 16 + k] = this.matrices[copy * 16 + k];
       for (let k = 0; k < 4; k++) colors.array[i * 4 + k] = this.colors[copy * 4 + k];
     });
+    if (this.looks) {
+      const buffer = copyLooks(mesh.geometry, mesh.instanceMatrix.count);
+      gatherRows(this.looks, copies, LOOK_WIDTH, buffer.array as Float32Array);
+      buffer.needsUpdate = true;
+    } else if (mesh === this.mesh) withoutCopyLooks(mesh.geometry);
     mesh.count = copies.length;
     mesh.boundingSphere = null;
     mesh.instanceMatrix.needsUpdate = true;

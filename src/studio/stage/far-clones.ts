@@ -65,7 +65,8 @@ export class FarClones {
           #endif`,
       );
     };
-    material.customProgramCacheKey = () => "far clones";
+    const key = material.customProgramCacheKey;
+    material.customProgramCacheKey = () => `far clones ${key.call(material)}`;
     return material;
   }
 

@@ -1,10 +1,15 @@
 /** How meshes are drawn: one material per way of drawing, and where small clones are discs one per geometry, as sizes differ. */
 import * as THREE from "three";
+import { USUAL_LOOK } from "@/core/geometry/surface-look";
 import { checker } from "./checker";
 import type { FarClones } from "./far-clones";
+import { COPY_LOOKS, costlyOf, lookMaterial, readLooks, VERTEX_LOOKS } from "./look-shader";
 
 export const DRAW_MODES = ["lit", "flat", "lines", "checker"] as const;
 export type DrawMode = (typeof DRAW_MODES)[number];
+
+/** Of the room that polished surfaces reflect: it comes on top of the daylight. */
+const REFLECTED = 0.55;
 
 /** The attribute of what a copy lets be seen of itself, for materials that are clear. */
 export const COPY_ALPHA = "copyAlpha";
@@ -12,7 +17,11 @@ export const COPY_ALPHA = "copyAlpha";
 export class MeshMaterials {
   private readonly made = new Map<string, THREE.Material>();
 
-  constructor(private readonly far: FarClones) {}
+  /** @param studio what polished surfaces reflect where no picture surrounds them */
+  constructor(
+    private readonly far: FarClones,
+    private readonly studio: () => THREE.Texture | null,
+  ) {}
 
   /** @param clear what is behind is seen through it */
   of(geometry: THREE.BufferGeometry, mode: DrawMode, clear: boolean): THREE.Material {
@@ -21,10 +30,16 @@ export class MeshMaterials {
     const own = this.far.active && !clear ? ` ${geometry.uuid}` : "";
     // Without a place on a picture there is nothing to be seen of it.
     const laid = mode === "checker" && geometry.hasAttribute("uv");
-    const name = `${mode}${laid ? " laid" : ""}${vertexColors ? " coloured" : ""}${clear ? " clear" : ""}${own}`;
+    const look = mode === "lit" ? lookNameOf(geometry) : "";
+    const name = `${mode}${laid ? " laid" : ""}${vertexColors ? " coloured" : ""}${clear ? " clear" : ""}${look}${own}`;
     let material = this.made.get(name);
     if (!material) {
-      material = makeMaterial(mode, vertexColors && !laid, clear);
+      material = makeMaterial(mode, vertexColors && !laid, clear, look ? geometry : null);
+      if (look) {
+        const dressed = material as THREE.MeshStandardMaterial;
+        dressed.envMap = this.studio();
+        dressed.envMapIntensity = REFLECTED;
+      }
       if (laid) (material as THREE.MeshStandardMaterial).map = checker();
       if (own) this.far.adapt(material, geometry);
       this.made.set(name, material);
@@ -46,13 +61,29 @@ export class MeshMaterials {
   }
 }
 
-function makeMaterial(mode: DrawMode, vertexColors: boolean, clear: boolean): THREE.Material {
+/** Tells geometries apart by what has to be read of them: who says what surfaces are made of, and the costly parts of it. */
+function lookNameOf(geometry: THREE.BufferGeometry): string {
+  const said = [VERTEX_LOOKS[0], COPY_LOOKS[0]].filter((name) => geometry.hasAttribute(name));
+  return said.length > 0 ? ` ${said.join("+")} of ${costlyOf(geometry).join("+")}` : "";
+}
+
+/** @param looked a geometry whose elements say what they are made of */
+function makeMaterial(
+  mode: DrawMode,
+  vertexColors: boolean,
+  clear: boolean,
+  looked: THREE.BufferGeometry | null,
+): THREE.Material {
   // Copies are drawn from the furthest to the nearest, each with its back before its front, so none hides another.
   const seen = clear ? { transparent: true, depthWrite: false } : {};
   const common = { vertexColors, side: THREE.DoubleSide, ...seen };
   const material =
     mode === "lit" || mode === "checker"
-      ? new THREE.MeshStandardMaterial({ roughness: 0.62, metalness: 0, ...common })
+      ? lookMaterial(looked ? costlyOf(looked) : [], {
+          roughness: USUAL_LOOK.roughness,
+          metalness: USUAL_LOOK.metalness,
+          ...common,
+        })
       : new THREE.MeshBasicMaterial({ wireframe: mode === "lines", ...common });
   material.onBeforeCompile = (shader) => {
     // The outside of a mirrored clone counts as a back face, whose normal is turned round further on.
@@ -63,11 +94,12 @@ function makeMaterial(mode: DrawMode, vertexColors: boolean, clear: boolean): TH
         if (determinant(mat3(instanceMatrix)) < 0.0) objectNormal = -objectNormal;
       #endif`,
     );
+    if (looked) readLooks(shader, looked);
     if (clear)
       shader.vertexShader = shader.vertexShader
         .replace("void main() {", `attribute float ${COPY_ALPHA};\nvoid main() {`)
         .replace("#include <color_vertex>", `#include <color_vertex>\nvColor.a *= ${COPY_ALPHA};`);
   };
-  material.customProgramCacheKey = () => (clear ? "clear" : "");
+  material.customProgramCacheKey = () => `${clear ? "clear" : ""}${looked ? lookNameOf(looked) : ""}`;
   return material;
 }

@@ -29,7 +29,7 @@ export class StageView {
   private readonly renderer: THREE.WebGLRenderer;
   private readonly scene = new THREE.Scene();
   private readonly sight: StageCamera;
-  private readonly batches = new Batches(this.scene);
+  private readonly batches = new Batches(this.scene, () => this.surroundings.studio());
   private readonly loose = new LooseParts(this.scene);
   private readonly marks = new Marks(this.scene);
   private readonly guides = {

@@ -9,6 +9,7 @@ const DAYLIGHT_LEFT = 0.25;
 export class Surroundings {
   private shown = 0;
   private target: THREE.WebGLRenderTarget | null = null;
+  private room: THREE.WebGLRenderTarget | null = null;
   private readonly full: readonly number[];
 
   constructor(
@@ -31,8 +32,15 @@ export class Surroundings {
     });
   }
 
+  /** Something for polished surfaces to reflect where there is no picture, drawn once: a sky, a ground and two soft boxes. */
+  studio(): THREE.Texture | null {
+    this.room ??= this.filteredPixels(softBoxes(), ROOM_WIDTH, ROOM_WIDTH / 2);
+    return this.room.texture;
+  }
+
   dispose(): void {
     this.target?.dispose();
+    this.room?.dispose();
   }
 
   private filtered(picture: Picture): THREE.WebGLRenderTarget {
@@ -44,13 +52,11 @@ export class Surroundings {
       const to = (picture.height - 1 - row) * picture.width * 4 + (i % (picture.width * 4));
       pixels[to] = i % 4 === 3 ? 1 : table[picture.samples[i]];
     }
-    const texture = new THREE.DataTexture(
-      pixels,
-      picture.width,
-      picture.height,
-      THREE.RGBAFormat,
-      THREE.FloatType,
-    );
+    return this.filteredPixels(pixels, picture.width, picture.height);
+  }
+
+  private filteredPixels(pixels: Float32Array, width: number, height: number): THREE.WebGLRenderTarget {
+    const texture = new THREE.DataTexture(pixels, width, height, THREE.RGBAFormat, THREE.FloatType);
     texture.mapping = THREE.EquirectangularReflectionMapping;
     texture.minFilter = texture.magFilter = THREE.LinearFilter;
     texture.needsUpdate = true;
@@ -60,4 +66,32 @@ export class Surroundings {
     texture.dispose();
     return target;
   }
+}
+
+/** Pixels around the room. */
+const ROOM_WIDTH = 64;
+
+/** Linear light, from the bottom row up: dark ground, pale sky, a warm box at the front right and a cool one behind. */
+function softBoxes(): Float32Array {
+  const height = ROOM_WIDTH / 2;
+  const pixels = new Float32Array(ROOM_WIDTH * height * 4);
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < ROOM_WIDTH; x++) {
+      const up = (y + 0.5) / height;
+      const sky = Math.min(1, Math.max(0, (up - 0.44) / 0.16));
+      // Bright in the middle, fading to its edges.
+      const box = (middle: number, wide: number, low: number, high: number) => {
+        const across = Math.abs((((x + 0.5) / ROOM_WIDTH - middle + 1.5) % 1) - 0.5) / wide;
+        const above = Math.abs(up - (low + high) / 2) / ((high - low) / 2);
+        return Math.max(0, 1 - across ** 4) * Math.max(0, 1 - above ** 4);
+      };
+      const [warm, cool] = [box(0.62, 0.07, 0.56, 0.86), box(0.14, 0.05, 0.5, 0.8)];
+      const rgb = [
+        0.06 + 0.5 * sky + 7 * warm + 2 * cool,
+        0.075 + 0.56 * sky + 6 * warm + 3 * cool,
+        0.065 + 0.58 * sky + 4.6 * warm + 3.6 * cool,
+      ];
+      pixels.set([...rgb, 1], (y * ROOM_WIDTH + x) * 4);
+    }
+  return pixels;
 }

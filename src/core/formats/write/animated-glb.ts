@@ -4,15 +4,17 @@
  * a frame has a scale of 0. Colours are those of the frame at which a copy first comes, as glTF animates no materials; curves
  * are left out.
  */
-import { type Document, type Mesh as GlbMesh, type Primitive, WebIO } from "@gltf-transform/core";
+import { type Document, type Mesh as GlbMesh, WebIO } from "@gltf-transform/core";
 import { type DrawBatch, drawingOf } from "../../draw/drawing";
 import { sitesOfCopies } from "../../draw/site-of-copy";
 import { type DrawGeometry, triangulate } from "../../draw/triangulate";
 import type { Mesh } from "../../geometry/mesh";
 import type { Shape } from "../../geometry/shape";
+import { LOOK_WIDTH } from "../../geometry/surface-look";
 import { FormatError } from "../format-error";
 import { NO_FACES } from "./bake";
-import { decompose, material, newScene, primitiveOf, vectors } from "./glb-parts";
+import { byLook, LOOK_EXTENSIONS, type Look, meshOf, NO_LOOK, partsByLook } from "./glb-looks";
+import { decompose, newScene, vectors } from "./glb-parts";
 
 /** Copies that one file moves; for more, viewers want a file a frame. */
 export const MOST_ANIMATED = 2000;
@@ -20,6 +22,7 @@ export const MOST_ANIMATED = 2000;
 /** What a copy is at the frames so far: 3, 4 and 3 numbers each. */
 interface Track {
   readonly color: readonly number[];
+  readonly look: Look;
   readonly translation: number[];
   readonly rotation: number[];
   readonly scale: number[];
@@ -54,9 +57,9 @@ export class AnimatedGlb {
     const times = vectors(document, "SCALAR", Float32Array.from(this.times));
     const animation = document.createAnimation(name);
     this.parts.forEach((part, i) => {
-      const meshOf = meshes(document, part.geometry, `mesh-${i + 1}`);
+      const glbMeshOf = meshes(document, part.geometry, `mesh-${i + 1}`);
       for (const [key, track] of part.tracks) {
-        const node = document.createNode(`mesh-${i + 1}-${key}`).setMesh(meshOf(track.color));
+        const node = document.createNode(`mesh-${i + 1}-${key}`).setMesh(glbMeshOf(track.color, track.look));
         scene.addChild(node);
         node.setTranslation(track.translation.slice(0, 3) as [number, number, number]);
         node.setRotation(track.rotation.slice(0, 4) as [number, number, number, number]);
@@ -74,7 +77,7 @@ export class AnimatedGlb {
       }
     });
     if (animation.listChannels().length === 0) animation.dispose();
-    return new WebIO().writeBinary(document);
+    return new WebIO().registerExtensions(LOOK_EXTENSIONS).writeBinary(document);
   }
 
   private partOf(mesh: Mesh, i: number, frame: number): Part {
@@ -94,7 +97,7 @@ export class AnimatedGlb {
   }
 
   private addBatch({ tracks }: Part, batch: DrawBatch, keys: readonly string[], frame: number): void {
-    const { matrices, colors, count } = batch;
+    const { matrices, colors, looks, count } = batch;
     const { translation, rotation, scale, sheared } = decompose(matrices, count);
     if (sheared)
       throw new FormatError(
@@ -108,7 +111,10 @@ export class AnimatedGlb {
             `At frame ${frame} there are more than ${MOST_ANIMATED} copies, the most that one file moves. Take a GLB for each frame instead.`,
           );
         const color = Array.from(colors.subarray(i * 4, i * 4 + 4));
-        track = { color, translation: [], rotation: [], scale: [] };
+        const look = looks
+          ? byLook(looks.subarray(i * LOOK_WIDTH, (i + 1) * LOOK_WIDTH), 1)[0].look
+          : NO_LOOK;
+        track = { color, look, translation: [], rotation: [], scale: [] };
         tracks.set(keys[i], track);
         // It comes where it will be.
         for (let before = 0; before < this.times.length; before++)
@@ -165,24 +171,19 @@ const isSame = (a: DrawGeometry, b: DrawGeometry): boolean =>
   a.positions.every((v, i) => v === b.positions[i]) &&
   a.indices.every((v, i) => v === b.indices[i]);
 
-/** A mesh for each colour; all share what they are made of. */
+/** A mesh for each colour and thing that copies are made of; all share their vertices. */
 function meshes(
   document: Document,
   geometry: DrawGeometry,
   name: string,
-): (color: readonly number[]) => GlbMesh {
+): (color: readonly number[], look: Look) => GlbMesh {
   const known = new Map<string, GlbMesh>();
-  let first: Primitive | null = null;
-  return (color) => {
-    const key = color.join(" ");
+  const parts = partsByLook(document, geometry);
+  return (color, look) => {
+    const key = [...color, ...look].join(" ");
     const there = known.get(key);
     if (there) return there;
-    const look = material(document, name, color);
-    const primitive: Primitive = first
-      ? first.clone().setMaterial(look)
-      : primitiveOf(document, geometry, look);
-    first ??= primitive;
-    const mesh = document.createMesh(name).addPrimitive(primitive);
+    const mesh = meshOf(document, parts, name, color, look);
     known.set(key, mesh);
     return mesh;
   };

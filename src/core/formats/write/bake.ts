@@ -2,6 +2,7 @@
 import { tick } from "../../cancelling";
 import type { DrawBatch, Drawing } from "../../draw/drawing";
 import { type DrawGeometry, triangulate } from "../../draw/triangulate";
+import { LOOK_WIDTH, UNSAID } from "../../geometry/surface-look";
 import { cofactorMatrix } from "../../maths/matrix";
 import { FormatError } from "../format-error";
 
@@ -42,18 +43,21 @@ function bake(geometry: DrawGeometry, batch: DrawBatch): DrawGeometry {
   const colors = new Float32Array(vertices * batch.count * 4);
   const uvs = geometry.uvs ? new Float32Array(vertices * batch.count * 2) : undefined;
   const indices = new Uint32Array(corners * batch.count);
+  const looks =
+    geometry.looks || batch.looks ? new Float32Array(vertices * batch.count * LOOK_WIDTH) : undefined;
   for (let i = 0; i < batch.count; i++) {
     tick(vertices);
     const first = i * vertices;
     const mirrored = bakePoints(geometry, batch.matrices, i, positions, normals);
     bakeColors(geometry, batch.colors, i, colors);
+    if (looks) bakeLooks(geometry, batch.looks, i, looks);
     if (uvs && geometry.uvs) uvs.set(geometry.uvs, first * 2);
     for (let c = 0; c < corners; c++) {
       const swapped = mirrored && c % 3 > 0 ? (c % 3 === 1 ? c + 1 : c - 1) : c;
       indices[i * corners + c] = geometry.indices[swapped] + first;
     }
   }
-  return { positions, normals, colors, ...(uvs ? { uvs } : {}), indices };
+  return { positions, normals, colors, ...(uvs ? { uvs } : {}), ...(looks ? { looks } : {}), indices };
 }
 
 /** Writes the points and normals of copy `i`; true when its matrix mirrors. */
@@ -89,6 +93,20 @@ function bakePoints(
     for (let a = 0; a < 3; a++) normals[to + a] = length > 1e-20 ? normals[to + a] / length : a === 1 ? 1 : 0;
   }
   return mirrored;
+}
+
+/** What copy `i` says it is made of counts before what the mesh says. */
+function bakeLooks(
+  geometry: DrawGeometry,
+  copies: Float32Array | null,
+  i: number,
+  looks: Float32Array,
+): void {
+  const length = (geometry.positions.length / 3) * LOOK_WIDTH;
+  for (let k = 0; k < length; k++) {
+    const copy = copies?.[i * LOOK_WIDTH + (k % LOOK_WIDTH)] ?? UNSAID;
+    looks[i * length + k] = copy < 0 ? (geometry.looks?.[k] ?? UNSAID) : copy;
+  }
 }
 
 function bakeColors(geometry: DrawGeometry, copies: Float32Array, i: number, colors: Float32Array): void {

@@ -20,10 +20,9 @@ export const vectors = (
   array: Float32Array | Uint32Array,
 ) => document.createAccessor().setType(type).setArray(array).setBuffer(document.getRoot().listBuffers()[0]);
 
-export function primitiveOf(document: Document, geometry: DrawGeometry, material: Material): Primitive {
+export function primitiveOf(document: Document, geometry: DrawGeometry): Primitive {
   const primitive = document
     .createPrimitive()
-    .setMaterial(material)
     .setAttribute("POSITION", vectors(document, "VEC3", geometry.positions))
     .setAttribute("NORMAL", vectors(document, "VEC3", geometry.normals))
     .setIndices(vectors(document, "SCALAR", geometry.indices));

@@ -13,7 +13,8 @@ import type { DrawLines } from "../../draw/loose";
 import { type DrawGeometry, triangulate } from "../../draw/triangulate";
 import { FormatError } from "../format-error";
 import { bakeBatches, NO_FACES } from "./bake";
-import { clipped, decompose, material, newScene, primitiveOf, vectors } from "./glb-parts";
+import { byLook, LOOK_EXTENSIONS, type Look, type LookPart, meshOf, partsByLook } from "./glb-looks";
+import { clipped, decompose, material, newScene, vectors } from "./glb-parts";
 
 export interface GlbOptions {
   /** Share meshes between copies, or write every copy's triangles. */
@@ -33,19 +34,40 @@ export async function writeGlb(drawing: Drawing, options: GlbOptions): Promise<U
   } else {
     drawing.batches.forEach((batch, i) => {
       const geometry = triangulate(batch.mesh, true);
-      if (geometry.indices.length > 0)
-        scene.addChild(instancedNode(document, geometry, batch, `mesh-${i + 1}`));
+      if (geometry.indices.length === 0) return;
+      const groups = byLook(batch.looks, batch.count);
+      const parts = partsByLook(document, geometry);
+      groups.forEach(({ look, elements }, g) => {
+        const name = groups.length > 1 ? `mesh-${i + 1}-${g + 1}` : `mesh-${i + 1}`;
+        const some = groups.length > 1 ? copiesAmong(batch, elements) : batch;
+        scene.addChild(instancedNode(document, parts, some, look, name));
+      });
     });
   }
-  return new WebIO().registerExtensions([EXTMeshGPUInstancing]).writeBinary(document);
+  return new WebIO().registerExtensions([EXTMeshGPUInstancing, ...LOOK_EXTENSIONS]).writeBinary(document);
 }
 
-function instancedNode(document: Document, geometry: DrawGeometry, batch: DrawBatch, name: string) {
-  const { count, matrices, colors } = batch;
+type SomeCopies = Pick<DrawBatch, "count" | "matrices" | "colors">;
+
+function copiesAmong({ matrices, colors }: SomeCopies, copies: readonly number[]): SomeCopies {
+  const rows = (from: Float32Array, width: number) => {
+    const out = new Float32Array(copies.length * width);
+    for (const [i, copy] of copies.entries())
+      out.set(from.subarray(copy * width, (copy + 1) * width), i * width);
+    return out;
+  };
+  return { count: copies.length, matrices: rows(matrices, 16), colors: rows(colors, 4) };
+}
+
+function instancedNode(
+  document: Document,
+  parts: readonly LookPart[],
+  { count, matrices, colors }: SomeCopies,
+  look: Look,
+  name: string,
+) {
   const same = sameColor(colors);
-  const mesh = document
-    .createMesh(name)
-    .addPrimitive(primitiveOf(document, geometry, material(document, name, same ?? [1, 1, 1, 1])));
+  const mesh = meshOf(document, parts, name, same ?? [1, 1, 1, 1], look);
   const node = document.createNode(name).setMesh(mesh);
   const { translation, rotation, scale, sheared } = decompose(matrices, count);
   if (sheared) {
@@ -83,8 +105,7 @@ function linesNode(document: Document, { positions, colors }: DrawLines) {
 }
 
 function bakedNode(document: Document, geometry: DrawGeometry, name: string) {
-  const mesh = document
-    .createMesh(name)
-    .addPrimitive(primitiveOf(document, geometry, material(document, name, [1, 1, 1, 1])));
-  return document.createNode(name).setMesh(mesh);
+  return document
+    .createNode(name)
+    .setMesh(meshOf(document, partsByLook(document, geometry), name, [1, 1, 1, 1]));
 }

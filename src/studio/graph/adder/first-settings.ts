@@ -36,6 +36,8 @@ const FIRST: Readonly<Record<string, Settings>> = {
   attract: { strength: 2 },
   orbit: { rate: 90, grip: 3 },
   flock: { radius: 0.6 },
+  contacts: { radius: 0.12 },
+  material: { kind: "glazed clay", rougher: 0 },
   trails: { length: 40 },
   "steady-links": { reach: 0.6 },
   ribbon: { width: 0.1 },

@@ -84,6 +84,7 @@ const SETTINGS: Readonly<Record<string, Record<string, Setting>>> = {
   flow: { along: [0, 1.2, 0] },
   collide: { place: [0, -1.2, 0], touch: "it sticks" },
   contacts: { radius: 0.14 },
+  material: { kind: "brass" },
   "speed-limit": { most: 0.4 },
   trails: { length: 30, runUp: 60 },
   "thread-sites": { by: "row" },

@@ -111,6 +111,12 @@ const FAMILY_PATHS: Readonly<Record<Family, React.ReactNode>> = {
     />
   ),
   form: <path d="M2 12 8 2l6 10zM5 7h6" stroke="currentColor" fill="none" strokeWidth="1.4" />,
+  dress: (
+    <g stroke="currentColor" fill="none" strokeWidth="1.3">
+      <path d="M8 2c3.400 3.800 4.600 6 4.600 8.200a4.600 4.600 0 0 1-9.200 0C3.400 8 4.600 5.800 8 2z" />
+      <path d="M6 10.600c.2 1.300 1 2.100 2.200 2.300" />
+    </g>
+  ),
   route: <path d="M2 5h12v8H2zM5 2.500h6" stroke="currentColor" fill="none" strokeWidth="1.4" />,
   capsule: (
     <g stroke="currentColor" fill="none" strokeWidth="1.4">
@@ -129,6 +135,7 @@ export const FAMILY_TINT: Readonly<Record<Family, string>> = {
   adjust: "var(--alert)",
   simulate: "var(--accent)",
   form: "var(--note)",
+  dress: "var(--note)",
   route: "var(--ink)",
   capsule: "var(--lilac)",
 };

@@ -104,7 +104,7 @@ const linkInto = (document: PieceDocument, node: string, input: string): JoinedL
   indexGraph(document.graph).into.get(node)?.get(input)?.[0];
 
 /** Families whose nodes give out what came in, changed. */
-const PASSING = new Set(["layout", "adjust", "simulate", "form"]);
+const PASSING = new Set(["layout", "adjust", "simulate", "form", "dress"]);
 
 /** Sites stay bare however they are moved, until something is put on them. */
 function natureOf(document: PieceDocument, node: string): Nature {

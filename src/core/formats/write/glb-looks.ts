@@ -1,0 +1,154 @@
+/**
+ * What surfaces are made of, as materials of glTF 2.0 and its ratified extensions. A material of glTF is the same for a whole primitive, so what
+ * has many is written as many: triangles by what their first vertex is made of, copies by what they are.
+ */
+import type { Document, Mesh as GlbMesh, Material, Primitive } from "@gltf-transform/core";
+import {
+  KHRMaterialsClearcoat,
+  KHRMaterialsEmissiveStrength,
+  KHRMaterialsIridescence,
+  KHRMaterialsSheen,
+  KHRMaterialsTransmission,
+  KHRMaterialsUnlit,
+} from "@gltf-transform/extensions";
+import type { DrawGeometry } from "../../draw/triangulate";
+import { LOOK_NAMES, LOOK_WIDTH, type LookName, UNSAID, USUAL_LOOK } from "../../geometry/surface-look";
+import { FormatError } from "../format-error";
+import { material, primitiveOf, vectors } from "./glb-parts";
+
+export const LOOK_EXTENSIONS = [
+  KHRMaterialsClearcoat,
+  KHRMaterialsEmissiveStrength,
+  KHRMaterialsIridescence,
+  KHRMaterialsSheen,
+  KHRMaterialsTransmission,
+  KHRMaterialsUnlit,
+];
+
+/** LOOK_WIDTH numbers; UNSAID for what is not said. */
+export type Look = readonly number[];
+
+export const NO_LOOK: Look = new Array<number>(LOOK_WIDTH).fill(UNSAID);
+
+/** Steps into which a part is cut, so that what looks the same is one material. */
+const STEPS = 64;
+/** Materials of one shape at most. */
+const MOST = 1024;
+
+const rounded = (value: number): number => (value < 0 ? UNSAID : Math.round(value * STEPS) / STEPS);
+
+/** Elements by what they are made of. @param looks LOOK_WIDTH numbers each; null for nothing said */
+export function byLook(
+  looks: Float32Array | null | undefined,
+  count: number,
+): { look: Look; elements: number[] }[] {
+  if (!looks) return [{ look: NO_LOOK, elements: Array.from({ length: count }, (_, i) => i) }];
+  const groups = new Map<string, { look: Look; elements: number[] }>();
+  for (let i = 0; i < count; i++) {
+    const look = Array.from(looks.subarray(i * LOOK_WIDTH, (i + 1) * LOOK_WIDTH), rounded);
+    const key = look.join(" ");
+    const group = groups.get(key) ?? { look, elements: [] };
+    group.elements.push(i);
+    groups.set(key, group);
+    if (groups.size > MOST)
+      throw new FormatError(
+        `What it is made of comes in more than ${MOST} kinds, and each is a material of its own. Give "Material" fewer different numbers.`,
+      );
+  }
+  return [...groups.values()];
+}
+
+/** What one says counts where it says so, else the other. */
+const over = (one: Look, other: Look): Look => one.map((value, k) => (value < 0 ? other[k] : value));
+
+/** A primitive without a material, and what its mesh says that it is made of. */
+export interface LookPart {
+  readonly primitive: Primitive;
+  readonly look: Look;
+}
+
+/** A primitive for each thing that triangles are made of; they share their vertices. */
+export function partsByLook(document: Document, geometry: DrawGeometry): LookPart[] {
+  const { indices, looks } = geometry;
+  if (!looks) return [{ primitive: primitiveOf(document, geometry), look: NO_LOOK }];
+  const triangles = indices.length / 3;
+  const ofTriangles = new Float32Array(triangles * LOOK_WIDTH);
+  for (let t = 0; t < triangles; t++) {
+    const vertex = indices[t * 3] * LOOK_WIDTH;
+    ofTriangles.set(looks.subarray(vertex, vertex + LOOK_WIDTH), t * LOOK_WIDTH);
+  }
+  let first: Primitive | null = null;
+  return byLook(ofTriangles, triangles).map(({ look, elements }) => {
+    const corners = new Uint32Array(elements.length * 3);
+    for (const [i, t] of elements.entries()) corners.set(indices.subarray(t * 3, t * 3 + 3), i * 3);
+    const primitive: Primitive = first
+      ? first.clone().setIndices(vectors(document, "SCALAR", corners))
+      : primitiveOf(document, { ...geometry, indices: corners });
+    first ??= primitive;
+    return { primitive, look };
+  });
+}
+
+/** A mesh of parts. @param copy what its copies are made of, which counts before what the mesh says */
+export function meshOf(
+  document: Document,
+  parts: readonly LookPart[],
+  name: string,
+  rgba: readonly number[],
+  copy: Look = NO_LOOK,
+): GlbMesh {
+  const mesh = document.createMesh(name);
+  for (const { primitive, look } of parts)
+    mesh.addPrimitive(primitive.clone().setMaterial(lookMaterial(document, name, rgba, over(copy, look))));
+  return mesh;
+}
+
+/** A material of the metallic-roughness model with the extensions that it takes. */
+function lookMaterial(document: Document, name: string, rgba: readonly number[], look: Look): Material {
+  const made = material(document, name, rgba);
+  if (look.every((value) => value < 0)) return made;
+  const of = (part: LookName): number => {
+    const value = look[LOOK_NAMES.indexOf(part)];
+    return value < 0 ? USUAL_LOOK[part] : value;
+  };
+  made.setRoughnessFactor(of("roughness")).setMetallicFactor(of("metalness"));
+  if (of("emission") > 0) {
+    made.setEmissiveFactor([clip(rgba[0]), clip(rgba[1]), clip(rgba[2])]);
+    const strength = document.createExtension(KHRMaterialsEmissiveStrength).createEmissiveStrength();
+    made.setExtension("KHR_materials_emissive_strength", strength.setEmissiveStrength(of("emission")));
+  }
+  if (of("clearcoat") > 0)
+    made.setExtension(
+      "KHR_materials_clearcoat",
+      document.createExtension(KHRMaterialsClearcoat).createClearcoat().setClearcoatFactor(of("clearcoat")),
+    );
+  if (of("transmission") > 0)
+    made.setExtension(
+      "KHR_materials_transmission",
+      document
+        .createExtension(KHRMaterialsTransmission)
+        .createTransmission()
+        .setTransmissionFactor(of("transmission")),
+    );
+  if (of("sheen") > 0) {
+    const [r, g, b] = rgba.map((v) => clip(v) * of("sheen"));
+    const sheen = document.createExtension(KHRMaterialsSheen).createSheen();
+    made.setExtension(
+      "KHR_materials_sheen",
+      sheen.setSheenColorFactor([r, g, b]).setSheenRoughnessFactor(0.55),
+    );
+  }
+  if (of("iridescence") > 0)
+    made.setExtension(
+      "KHR_materials_iridescence",
+      document
+        .createExtension(KHRMaterialsIridescence)
+        .createIridescence()
+        .setIridescenceFactor(of("iridescence")),
+    );
+  if (of("shading") > 0)
+    made.setExtension("KHR_materials_unlit", document.createExtension(KHRMaterialsUnlit).createUnlit());
+  return made;
+}
+
+const clip = (c: number): number => Math.min(1, Math.max(0, c));

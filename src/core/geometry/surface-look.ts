@@ -1,0 +1,56 @@
+/**
+ * What surfaces are made of, as attributes of elements: the metallic-roughness model of glTF 2.0 and of its extensions for stronger emission,
+ * clearcoat, transmission, sheen and iridescence. As attributes they take a field, go with what carries them through every node, and meshes of
+ * several materials are merged like any others. Their colour is `color`.
+ */
+import type { Domain } from "./column";
+
+/** All are from 0 to 1, but `emission`, times the colour, and `shading`, one of SHADINGS by its number. */
+export const LOOK_NAMES = [
+  "roughness",
+  "metalness",
+  "emission",
+  "clearcoat",
+  "transmission",
+  "sheen",
+  "iridescence",
+  "shading",
+] as const;
+export type LookName = (typeof LOOK_NAMES)[number];
+
+/** How light falls on a surface: as it does, not at all, in three steps. */
+export const SHADINGS = ["lit", "flat", "in steps"] as const;
+
+/** Numbers of an element, in the order of LOOK_NAMES. */
+export const LOOK_WIDTH = LOOK_NAMES.length;
+
+/** For what an element says nothing of: then what it stands on says it, else it is as usual. */
+export const UNSAID = -1;
+
+/** Of what nobody says anything of. */
+export const USUAL_LOOK: Readonly<Record<LookName, number>> = {
+  roughness: 0.62,
+  metalness: 0,
+  emission: 0,
+  clearcoat: 0,
+  transmission: 0,
+  sheen: 0,
+  iridescence: 0,
+  shading: 0,
+};
+
+export const hasLook = ({ columns }: Domain): boolean => LOOK_NAMES.some((name) => columns[name]);
+
+/** The columns of looks that a domain has, undefined for others: the very same ones look the same. */
+export const lookColumns = ({ columns }: Domain) => LOOK_NAMES.map((name) => columns[name]);
+
+/** Writes LOOK_WIDTH numbers for each of some elements, those of one after those of the one before. @param elements all when missing */
+export function writeLooks(domain: Domain, into: Float32Array, elements?: ArrayLike<number>): Float32Array {
+  const count = elements?.length ?? domain.count;
+  for (const [l, name] of LOOK_NAMES.entries()) {
+    const lane = domain.columns[name]?.lanes[0];
+    if (!lane) for (let i = 0; i < count; i++) into[i * LOOK_WIDTH + l] = UNSAID;
+    else for (let i = 0; i < count; i++) into[i * LOOK_WIDTH + l] = lane[elements ? elements[i] : i];
+  }
+  return into;
+}
