@@ -2,8 +2,9 @@
 import { tick } from "../cancelling";
 import { type Bounds, siteMatricesAndBounds } from "../geometry/bounds";
 import type { Domain, Lane } from "../geometry/column";
+import { hasLook, writeLooks } from "../geometry/looks-of";
 import { lanesOf } from "../geometry/shape";
-import { hasLook, LOOK_NAMES, LOOK_WIDTH, UNSAID, writeLooks } from "../geometry/surface-look";
+import { LOOK_NAMES, LOOK_WIDTH, UNSAID } from "../geometry/surface-look";
 import { THICKNESS } from "../geometry/thickness";
 import { addressOf } from "../kernels/arena";
 import { gatherInto } from "../kernels/gathering";

@@ -5,9 +5,9 @@
 import { type Bounds, domainBounds, joinBounds, POINT, placedBounds } from "../geometry/bounds";
 import type { Column, Domain } from "../geometry/column";
 import type { Curves } from "../geometry/curves";
+import { lookColumns } from "../geometry/looks-of";
 import type { Mesh } from "../geometry/mesh";
 import { lanesOf, type Shape } from "../geometry/shape";
-import { lookColumns } from "../geometry/surface-look";
 import { THICKNESS } from "../geometry/thickness";
 import { interleave } from "../kernels/placing";
 import { rangeOf } from "../kernels/statistics";

@@ -3,8 +3,9 @@
  * first seen, and from then on only places and normals are worked out, by a kernel.
  */
 import type { Column } from "../geometry/column";
+import { hasLook, lookColumns, writeLooks } from "../geometry/looks-of";
 import { type Mesh, pointLanes } from "../geometry/mesh";
-import { hasLook, LOOK_WIDTH, lookColumns, writeLooks } from "../geometry/surface-look";
+import { LOOK_WIDTH } from "../geometry/surface-look";
 import { addressOf } from "../kernels/arena";
 import { FIRST_ELEMENT, fixedAt } from "../kernels/job";
 import { interleave } from "../kernels/placing";

@@ -2,9 +2,10 @@
 
 import { tick } from "../cancelling";
 import { countUp, type Lane } from "../geometry/column";
+import { hasLook, writeLooks } from "../geometry/looks-of";
 import { coloredDomain, type Mesh, pointLanes } from "../geometry/mesh";
 import { cornerAngles, faceNormals } from "../geometry/normals";
-import { hasLook, LOOK_WIDTH, writeLooks } from "../geometry/surface-look";
+import { LOOK_WIDTH } from "../geometry/surface-look";
 import { topologyOf } from "../geometry/topology";
 import { triangleCorners } from "../geometry/triangles";
 import { cosine, lengthOf } from "../maths/exact";

@@ -3,8 +3,6 @@
  * clearcoat, transmission, sheen and iridescence. As attributes they take a field, go with what carries them through every node, and meshes of
  * several materials are merged like any others. Their colour is `color`.
  */
-import type { Domain } from "./column";
-
 /** All are from 0 to 1, but `emission`, times the colour, and `shading`, one of SHADINGS by its number. */
 export const LOOK_NAMES = [
   "roughness",
@@ -38,19 +36,3 @@ export const USUAL_LOOK: Readonly<Record<LookName, number>> = {
   iridescence: 0,
   shading: 0,
 };
-
-export const hasLook = ({ columns }: Domain): boolean => LOOK_NAMES.some((name) => columns[name]);
-
-/** The columns of looks that a domain has, undefined for others: the very same ones look the same. */
-export const lookColumns = ({ columns }: Domain) => LOOK_NAMES.map((name) => columns[name]);
-
-/** Writes LOOK_WIDTH numbers for each of some elements, those of one after those of the one before. @param elements all when missing */
-export function writeLooks(domain: Domain, into: Float32Array, elements?: ArrayLike<number>): Float32Array {
-  const count = elements?.length ?? domain.count;
-  for (const [l, name] of LOOK_NAMES.entries()) {
-    const lane = domain.columns[name]?.lanes[0];
-    if (!lane) for (let i = 0; i < count; i++) into[i * LOOK_WIDTH + l] = UNSAID;
-    else for (let i = 0; i < count; i++) into[i * LOOK_WIDTH + l] = lane[elements ? elements[i] : i];
-  }
-  return into;
-}
