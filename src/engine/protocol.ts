@@ -13,6 +13,7 @@ import type { OverTime } from "../core/inspect/over-time";
 import type { TablePage, TableQuery, Whereabouts, WhereaboutsQuery } from "../core/inspect/table";
 import type { Trace } from "../core/inspect/trace";
 import type { Picture } from "../core/maths/picture";
+import type { CameraSettings } from "../core/nodes/dress/camera";
 import type { FrameRanges } from "./frame-ranges";
 import type { Ledger } from "./ledger";
 
@@ -56,6 +57,11 @@ export interface WireDrawing {
   readonly clones: number;
 }
 
+/** A camera, and the shape of the picture that it gives, its width to its height. */
+export interface StageSight extends Omit<CameraSettings, "from"> {
+  readonly picture: number;
+}
+
 /** What the stage node says beside the shape. */
 export interface StageSettings {
   readonly background: readonly number[];
@@ -65,6 +71,8 @@ export interface StageSettings {
   readonly ink: readonly number[];
   /** Pixels across below which clones are drawn as discs; 0 for never. */
   readonly discs: number;
+  /** What is looked through at this frame; null where the piece has no camera. */
+  readonly camera: StageSight | null;
   /** A surrounding picture (equirectangular); its pixels come only when the page does not have it yet. */
   readonly light: { readonly key: number; readonly picture?: Picture } | null;
 }

@@ -21,7 +21,9 @@ import { peekShape } from "../core/inspect/peek";
 import { addressOf } from "../core/kernels/arena";
 import { setHelpers } from "../core/kernels/helpers";
 import type { Picture } from "../core/maths/picture";
+import { cameraAt } from "../core/nodes/dress/camera";
 import { DiskCache } from "../core/simulate/disk-cache";
+import type { Parts } from "../core/values/parts";
 import { assetReader } from "./asset-reader";
 import { FrameBuffer } from "./frame-buffer";
 import { rangesOf } from "./frame-ranges";
@@ -218,7 +220,7 @@ function evaluate(document: PieceDocument, request: Extract<ToEngine, { type: "e
       type: "evaluated",
       id,
       report: shape ? counted(result.report) : result.report,
-      stage: stageOf(result.stage),
+      stage: stageOf(result.stage, document, frame),
     });
     return;
   }
@@ -245,7 +247,13 @@ function evaluate(document: PieceDocument, request: Extract<ToEngine, { type: "e
   sentCount = drawing.clones + (drawing.dots?.count ?? 0);
   const { wire, transfer } = wireOf(drawing, sending);
   reply(
-    { type: "evaluated", id, report: counted(result.report), drawing: wire, stage: stageOf(result.stage) },
+    {
+      type: "evaluated",
+      id,
+      report: counted(result.report),
+      drawing: wire,
+      stage: stageOf(result.stage, document, frame),
+    },
     transfer,
   );
 }
@@ -325,8 +333,14 @@ const counted = (report: EvaluationReport): EvaluationReport => ({
 let sentLight: Picture | null = null;
 let lightKey = 0;
 
-function stageOf(stage: Readonly<Record<string, unknown>> | undefined): StageSettings | undefined {
+function stageOf(
+  stage: Readonly<Record<string, unknown>> | undefined,
+  { settings }: PieceDocument,
+  frame: number,
+): StageSettings | undefined {
   if (!stage) return undefined;
+  const sight = cameraAt(stage.camera as readonly Parts[], frame);
+  const [width, height] = settings.size;
   const picture = (stage.light as PictureAsset | null)?.picture ?? null;
   const isNew = picture !== null && picture !== sentLight;
   if (isNew) lightKey++;
@@ -337,6 +351,7 @@ function stageOf(stage: Readonly<Record<string, unknown>> | undefined): StageSet
     outline: stage.outline as number,
     ink: stage.ink as readonly number[],
     discs: stage.discs as number,
+    camera: sight && { ...sight, picture: width / height },
     light: picture && { key: lightKey, ...(isNew ? { picture } : {}) },
   };
 }

@@ -37,6 +37,7 @@ const ACCEPTS: Readonly<Record<PortKind, readonly PortKind[]>> = {
   asset: ["asset"],
   births: ["births", "shape"],
   forces: ["forces", "vector"],
+  camera: ["camera"],
 };
 
 export const canLink = (from: PortKind, to: PortKind): boolean => ACCEPTS[to].includes(from);
@@ -63,6 +64,7 @@ export const KIND_WORDS: Readonly<Record<PortKind, string>> = {
   asset: "asset",
   births: "source of births",
   forces: "force",
+  camera: "camera",
 };
 
 const listWords = (words: readonly string[]): string =>

@@ -44,6 +44,7 @@ export function settingFault(
     case "asset":
       return value === null || typeof value === "string" ? null : "must name an asset";
     case "births":
+    case "camera":
     case "forces":
     case "shape":
       return value === null ? null : "takes a link, not a value";

@@ -24,6 +24,7 @@ import { trimOverlaps } from "./adjust/trim-overlaps";
 import { bakeClones } from "./clone/bake-clones";
 import { cloneOntoSites } from "./clone/clone-onto-sites";
 import type { AnyNode } from "./define";
+import { camera } from "./dress/camera";
 import { material } from "./dress/material";
 import { angles } from "./drive/angles";
 import { arithmetic } from "./drive/arithmetic";
@@ -340,6 +341,7 @@ const NODES: readonly AnyNode[] = [
   lattice,
   alongPath,
   material,
+  camera,
   stage,
 ];
 

@@ -31,11 +31,12 @@ export const PORT_KINDS = [
   "asset",
   "births",
   "forces",
+  "camera",
 ] as const;
 export type PortKind = (typeof PORT_KINDS)[number];
 
 /** Kinds that their nodes alone make: handed on as they are, several to an input. */
-export const HANDED_ON: ReadonlySet<PortKind> = new Set<PortKind>(["births", "forces"]);
+export const HANDED_ON: ReadonlySet<PortKind> = new Set<PortKind>(["births", "forces", "camera"]);
 
 /** A value as a document stores it. */
 export type Setting =
@@ -46,7 +47,7 @@ export type Setting =
   | readonly Setting[]
   | { readonly [key: string]: Setting };
 
-export const UNITS = ["", "units", "°", "frames", "s", "×", "px"] as const;
+export const UNITS = ["", "units", "°", "frames", "s", "×", "px", "mm"] as const;
 export type Unit = (typeof UNITS)[number];
 
 /** An input of a node. `T` is what `evaluate` receives for it. */
@@ -157,6 +158,8 @@ export const shapes = (o: Common = {}): Input<readonly Shape[]> => make("shape",
 export const births = (o: Common = {}): Input<readonly Parts[]> => make("births", { ...o, many: true });
 /** What moves particles, in the order in which it is linked. */
 export const forces = (o: Common = {}): Input<readonly Parts[]> => make("forces", { ...o, many: true });
+/** Where the piece is seen from, by turns. */
+export const cameras = (o: Common = {}): Input<readonly Parts[]> => make("camera", { ...o, many: true });
 
 /** Inputs that take a value per element. */
 export const field = {
@@ -178,4 +181,5 @@ export const out = {
   color: (about: string): Output<ColorField> => ({ kind: "color", about }),
   births: (about: string): Output<Parts> => ({ kind: "births", about }),
   force: (about: string): Output<Parts> => ({ kind: "forces", about }),
+  camera: (about: string): Output<Parts> => ({ kind: "camera", about }),
 };

@@ -98,6 +98,7 @@ export const VALUE_KINDS: Readonly<Record<PortKind, ValueKind>> = {
   asset: FILE,
   births: PARTS,
   forces: PARTS,
+  camera: PARTS,
 };
 
 /** @param carried a value of that kind as outputs have it */

@@ -15,6 +15,8 @@ import { tidyEngine } from "../graph/layout/tidy-engine";
 import { pullOutEdit, removeHealedEdit } from "../graph/links/link-edits";
 import { openInstance } from "../graph/open-instance";
 import { pasteText } from "../graph/use-clipboard";
+import { cameraHere } from "../stage/camera-edits";
+import { DEFAULT_VIEW } from "../stage/default-view";
 import type { DrawMode } from "../stage/mesh-materials";
 import type { Action } from "../state/action";
 import { ARRANGEMENTS, type Arrangement, keepAreas } from "../state/kept-areas";
@@ -76,6 +78,23 @@ export function actionsOf({ store, frameAll, open, switchTheme, resume, workRang
     { id: "first", title: "First frame", keys: "Home", run: () => step(Number.NEGATIVE_INFINITY) },
     { id: "last", title: "Last frame", keys: "End", run: () => step(Number.POSITIVE_INFINITY) },
     { id: "frame", title: "Frame everything on the stage", keys: "F", run: frameAll },
+    {
+      id: "through",
+      title: "Look through the camera, or freely",
+      keys: "Q",
+      run: () => state().set({ through: !state().through }),
+    },
+    {
+      id: "camera-here",
+      title: "Put the camera where I look",
+      keys: "Shift+V",
+      run: () => {
+        const { document, selected, editPiece, set } = state();
+        const edit = cameraHere(document, document.view ?? DEFAULT_VIEW, selected);
+        if (edit) editPiece(edit);
+        set({ through: true });
+      },
+    },
     { id: "whole-graph", title: "Show the whole graph", keys: "G", run: () => state().graphView?.whole() },
     {
       id: "chosen-graph",

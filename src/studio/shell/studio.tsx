@@ -58,6 +58,7 @@ export function Studio({ piece }: { piece: StoredPiece }) {
 
 const ON_THE_STAGE = [
   ["frame", "play", "paths"],
+  ["through", "camera-here"],
   ["lit", "flat", "lines"],
   ["stage", "play-layout", "sheet", "arrange"],
   ["take-away"],

@@ -8,7 +8,7 @@ import { applyValues } from "../dials/snapshots";
 import { keyedEdit } from "../state/keyed-edits";
 import { useStudio, useStudioStore, useTime } from "../state/store";
 import type { Compared } from "../state/view-state";
-import { DEFAULT_VIEW } from "./stage-camera";
+import { DEFAULT_VIEW } from "./default-view";
 import { StageView } from "./stage-view";
 
 /** Beside the stage: the same frame with other values of the dials, or of another version, seen by the same camera. */

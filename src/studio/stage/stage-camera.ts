@@ -2,12 +2,9 @@
 import * as THREE from "three";
 import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
 import type { View } from "@/core/document/schema";
-
-/** From the front right, a little above. */
-export const DEFAULT_VIEW: View = { position: [6, 5, 8], target: [0, 0, 0] };
-
-/** Field of view, degrees. */
-const DEFAULT_ANGLE = 35;
+import { angleUpright } from "@/core/maths/lens";
+import type { StageSight } from "@/engine/protocol";
+import { DEFAULT_ANGLE, DEFAULT_VIEW } from "./default-view";
 
 export class StageCamera {
   /** To be looked through; it is moved by `setView` and the pointer. */
@@ -15,6 +12,9 @@ export class StageCamera {
   private readonly controls: OrbitControls | null = null;
   private readonly ownTarget = new THREE.Vector3();
   private reach = { middle: new THREE.Vector3(), radius: 10 };
+  /** The piece's camera while it is looked through, and the view to go back to. */
+  private sight: StageSight | null = null;
+  private free: View | null = null;
 
   /**
    * @param hand the canvas that is dragged, if any
@@ -39,16 +39,59 @@ export class StageCamera {
 
   setAspect(aspect: number): void {
     this.camera.aspect = aspect;
+    if (this.sight) this.takeSight(this.sight);
     this.camera.updateProjectionMatrix();
   }
 
+  /** Looks through a camera of the piece, or null: as before it was looked through. */
+  lookThrough(sight: StageSight | null): void {
+    if (sight) {
+      this.free ??= this.view();
+      this.sight = sight;
+      if (this.controls) this.controls.enabled = false;
+      this.takeSight(sight);
+    } else if (this.free) {
+      const { free } = this;
+      this.sight = this.free = null;
+      if (this.controls) this.controls.enabled = true;
+      this.camera.up.set(0, 1, 0);
+      this.camera.clearViewOffset();
+      this.setView(free);
+    }
+  }
+
+  private takeSight({ place, target, lens, film, roll, shift, picture }: StageSight): void {
+    const { camera } = this;
+    camera.fov = THREE.MathUtils.radToDeg(angleUpright(lens, film, picture, camera.aspect));
+    camera.position.fromArray(place);
+    camera.up.set(0, 1, 0);
+    camera.lookAt(
+      ...(place.map((v, a) =>
+        place.every((p, k) => p === target[k]) ? v - (a === 2 ? 1 : 0) : target[a],
+      ) as [number, number, number]),
+    );
+    camera.rotateZ(roll);
+    this.target.fromArray(target);
+    // Parts of the picture, which may be smaller than what is shown.
+    const [wide, high] =
+      camera.aspect >= picture ? [picture / camera.aspect, 1] : [1, camera.aspect / picture];
+    camera.setViewOffset(1, 1, shift[0] * wide, -shift[1] * high, 1, 1);
+    this.placeClips();
+    this.onMoved(false);
+  }
+
   view(): View {
+    if (this.free) return this.free;
     const { position } = this.camera;
     const angle = this.camera.fov === DEFAULT_ANGLE ? {} : { angle: this.camera.fov };
     return { position: position.toArray(), target: this.target.toArray(), ...angle };
   }
 
   setView(view: View): void {
+    if (this.free) {
+      this.free = view;
+      return;
+    }
     this.camera.fov = view.angle ?? DEFAULT_ANGLE;
     this.camera.position.fromArray(view.position);
     this.target.fromArray(view.target);

@@ -42,6 +42,9 @@ export class StageView {
   private readonly daylight = new Daylight(this.scene);
   private readonly backdrop = new Backdrop(this.scene);
   private readonly bare: BareGround | null;
+  /** The piece's camera at this frame, and whether it is looked through. */
+  private piece: StageSettings["camera"] = null;
+  private through = true;
   private pending = 0;
   private bounds: WireDrawing["bounds"] = null;
   private transparent = false;
@@ -87,7 +90,9 @@ export class StageView {
     if (!this.folded) this.drawNow();
   }
 
-  setStage({ background, ground, outline, ink, light, discs }: StageSettings): void {
+  setStage({ background, ground, outline, ink, light, discs, camera }: StageSettings): void {
+    this.piece = camera;
+    this.sight.lookThrough(this.through ? camera : null);
     this.backdrop.set(
       this.transparent ? null : new THREE.Color().setRGB(background[0], background[1], background[2]),
       ground,
@@ -96,6 +101,13 @@ export class StageView {
     this.renderer.shadowMap.needsUpdate = true;
     this.batches.setLook(outline, ink, discs);
     this.surroundings.set(light);
+    this.draw();
+  }
+
+  /** Looks through the piece's camera where there is one, or as the designer turns it. */
+  setThrough(through: boolean): void {
+    this.through = through;
+    this.sight.lookThrough(through ? this.piece : null);
     this.draw();
   }
 

@@ -9,6 +9,9 @@ import { countText, msText, valueText } from "../graph/cards/summary";
 import { useStudio, useStudioStore, useTime } from "../state/store";
 import { pickElement, shownSource } from "../values/pick";
 import { usePicked } from "../values/use-picked";
+import { cameraOf } from "./camera-edits";
+import { CameraFrame } from "./camera-frame";
+import { DEFAULT_ANGLE } from "./default-view";
 import { FirstThings } from "./first-things";
 import { StageHandles } from "./handles";
 import { MaskPainting } from "./mask-painting";
@@ -86,6 +89,7 @@ export function Stage({ onReady, onStop, onFiles, onResume }: StageProps) {
     else if (!add) set({ picked: null });
   };
   const angle = useStudio((s) => s.document.view?.angle);
+  const isThrough = useStudio((s) => s.through && cameraOf(s.document) !== undefined);
   const mode = useStudio((s) => s.drawMode);
   useEffect(() => view.current?.setMode(mode), [mode]);
 
@@ -112,6 +116,7 @@ export function Stage({ onReady, onStop, onFiles, onResume }: StageProps) {
         aria-label="The result"
         className="absolute inset-0 block size-full outline-offset-[-2px]"
       />
+      <CameraFrame view={view} />
       <StageHandles view={view} />
       <PathDrawing view={view} />
       <MaskPainting view={view} />
@@ -133,12 +138,17 @@ export function Stage({ onReady, onStop, onFiles, onResume }: StageProps) {
           </button>
         ))}
       </div>
-      <div className="absolute bottom-3 left-3 flex items-center gap-1.5 rounded-6 border border-rule bg-panel/85 py-0.5 pr-0.5 pl-2 text-11 text-faint">
+      <div
+        className={clsx(
+          "absolute bottom-3 left-3 flex items-center gap-1.5 rounded-6 border border-rule bg-panel/85 py-0.5 pr-0.5 pl-2 text-11 text-faint",
+          isThrough && "hidden",
+        )}
+      >
         view angle
         <NumberField
           className="w-[58px]"
           label="View angle of the camera"
-          value={Math.round((angle ?? 35) * 10) / 10}
+          value={Math.round((angle ?? DEFAULT_ANGLE) * 10) / 10}
           min={1}
           max={120}
           soft={[2, 90]}

@@ -1,8 +1,8 @@
 /** Moving pictures for the shelf and still ones of versions: a strip of frames worked out by the engine and drawn by the stage. */
 import { Box3 } from "three";
 import type { PieceDocument } from "@/core/document/schema";
+import { DEFAULT_VIEW } from "./default-view";
 import { FrameStage } from "./frame-stage";
-import { DEFAULT_VIEW } from "./stage-camera";
 
 export const THUMBNAIL_FRAMES = 12;
 const WIDTH = 240;

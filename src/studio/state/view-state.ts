@@ -140,6 +140,8 @@ export interface ViewState {
   readonly offer: Offer | null;
   /** The ways of clones over the range are drawn on the stage. */
   readonly paths: boolean;
+  /** The stage is seen through the piece's camera, where it has one. */
+  readonly through: boolean;
   /** Area that fills the studio, if any; "play" is the stage with the dials. */
   readonly maximised: "stage" | "graph" | "play" | null;
   /** The tour is shown. */
@@ -180,6 +182,7 @@ export const FIRST_VIEW: ViewState = {
   notice: null,
   offer: null,
   paths: false,
+  through: true,
   maximised: null,
   touring: false,
   arrangement: "beside",

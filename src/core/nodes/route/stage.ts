@@ -1,6 +1,6 @@
 import { isFilled } from "../../geometry/shape";
 import { defineNode } from "../define";
-import { assetPicture, color, number, out, shape, toggle } from "../ports";
+import { assetPicture, cameras, color, number, out, shape, toggle } from "../ports";
 
 export const stage = defineNode({
   type: "stage",
@@ -10,6 +10,7 @@ export const stage = defineNode({
   synonyms: ["output", "result", "show", "render", "display", "end"],
   inputs: {
     shape: shape({ about: "The result." }),
+    camera: cameras({ about: "Where it is seen from; without one as you look at it." }),
     background: color({ default: "#14201b", about: "Behind everything." }),
     light: assetPicture({
       about: "A picture that surrounds and lights everything, twice as wide as high; daylight without one.",

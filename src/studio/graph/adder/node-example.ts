@@ -319,6 +319,8 @@ function shownBy(node: AnyNode): string[] {
         : [`${out}>stage.shape`];
     case "births":
       return [`${out}>born.births`, ...asCrumbs("born.sites")];
+    case "camera":
+      return ["clones.clones>stage.shape", `${out}>stage.camera`];
     case "forces":
       return ["births.births>moving.births", `${out}>moving.forces`, ...asCrumbs("moving.sites")];
     case "color":

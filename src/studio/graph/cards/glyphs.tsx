@@ -19,6 +19,7 @@ export const KIND_TINT: Readonly<Record<PortKind, string>> = {
   asset: "var(--lilac)",
   births: "var(--good)",
   forces: "var(--note)",
+  camera: "var(--lilac)",
 };
 
 const DARK = "var(--kind-glyph)";
@@ -56,6 +57,9 @@ const KIND_PATHS: Readonly<Record<PortKind, React.ReactNode>> = {
       strokeWidth="1.2"
       fill="none"
     />
+  ),
+  camera: (
+    <path d="M1.6 3.6h6v5h-6zM7.6 5.4l2.8-1.6v4.6L7.6 6.800" stroke={DARK} strokeWidth="1.2" fill="none" />
   ),
   forces: <path d="M1.8 8.8c3 0 3-5 8-5M7.4 1.8l2.6 2-2.4 2.2" stroke={DARK} strokeWidth="1.4" fill="none" />,
 };

@@ -1,0 +1,196 @@
+import { AlongCurves } from "../../curves/along-curves";
+import { applyAll, constant } from "../../fields/expression";
+import { makeColumn } from "../../geometry/column";
+import { placesOf } from "../../geometry/domains";
+import type { Shape } from "../../geometry/shape";
+import { hash3 } from "../../maths/random";
+import type { Vec3 } from "../../maths/vector";
+import type { Parts } from "../../values/parts";
+import { defineNode, type NodeContext } from "../define";
+import { latticeTime } from "../drive/lattice-inputs";
+import { angle, integer, number, out, shape, vector } from "../ports";
+
+/** What a camera says, as the stage reads it. */
+export interface CameraSettings {
+  readonly place: Vec3;
+  readonly target: Vec3;
+  /** Millimetres. */
+  readonly lens: number;
+  readonly film: number;
+  /** Radians about the way that it looks. */
+  readonly roll: number;
+  /** Parts of the picture by which it is shifted, to the right and up. */
+  readonly shift: readonly [number, number];
+  /** The frame from which on it is looked through. */
+  readonly from: number;
+}
+
+export const camera = defineNode({
+  type: "camera",
+  family: "dress",
+  title: "Camera",
+  about: "Where the piece is seen from: link it to the Stage. Of several, each takes over at its frame.",
+  synonyms: ["view", "lens", "focal length", "shot", "cut", "dolly", "pan", "orbit camera", "fly through"],
+  inputs: {
+    place: vector({
+      default: [6, 4, 8],
+      soft: [-20, 20],
+      handle: "place",
+      about: "Where it stands, unless it goes along a path.",
+    }),
+    target: vector({
+      default: [0, 0, 0],
+      soft: [-10, 10],
+      handle: "place",
+      about: "What it looks at, unless it follows something.",
+    }),
+    lens: number({
+      default: 50,
+      min: 4,
+      max: 2000,
+      soft: [14, 200],
+      unit: "mm",
+      about: "Its focal length: short ones see wide, long ones near to each other what is not.",
+    }),
+    film: number({
+      default: 36,
+      min: 1,
+      max: 400,
+      soft: [8, 70],
+      unit: "mm",
+      about: "How wide the picture is within the camera; 36 is the usual one.",
+    }),
+    roll: angle({ default: 0, soft: [-45, 45], about: "How it is turned about the way that it looks." }),
+    path: shape({ about: "Curves: it stands on the first of them." }),
+    along: number({
+      default: 0,
+      min: 0,
+      max: 1,
+      soft: [0, 1],
+      about: "Where on the path, from 0 to 1; keys let it travel.",
+    }),
+    follows: shape({ about: "Clones, sites or points: it looks at one of them." }),
+    which: integer({ default: 0, min: 0, soft: [0, 100], about: "The number of the one that it follows." }),
+    shake: number({
+      default: 0,
+      min: 0,
+      soft: [0, 1],
+      unit: "units",
+      about: "How far a hand that holds it sways.",
+    }),
+    sway: number({
+      default: 2,
+      min: 0.05,
+      soft: [0.2, 5],
+      unit: "s",
+      about: "How long a sway takes; over the piece's range it always closes.",
+    }),
+    shiftX: number({
+      default: 0,
+      soft: [-0.5, 0.5],
+      unit: "×",
+      about: "Shifts the picture sideways, in widths of it.",
+    }),
+    shiftY: number({
+      default: 0,
+      soft: [-0.5, 0.5],
+      unit: "×",
+      about: "Shifts it up: high things stay upright.",
+    }),
+    from: integer({
+      default: 0,
+      unit: "frames",
+      soft: [0, 200],
+      about: "From which frame on it is looked through.",
+    }),
+  },
+  outputs: { camera: out.camera("For the Stage.") },
+  summary: ({ lens }) => `${lens} mm`,
+  evaluate(inputs, context) {
+    const { lens, film, roll, shiftX, shiftY, from } = inputs;
+    const sway = swayOf(inputs, context);
+    const place = plus(placeOnPath(inputs, context) ?? inputs.place, sway);
+    const target = followed(inputs, context) ?? inputs.target;
+    if (place.every((v, a) => v === target[a]))
+      context.warn("It stands where it looks at, so it looks nowhere. Move one of them.", {
+        input: "target",
+      });
+    const settings: CameraSettings = { place, target, lens, film, roll, shift: [shiftX, shiftY], from };
+    return { camera: { what: "camera", title: "Camera", shapes: {}, fields: {}, settings: { ...settings } } };
+  },
+});
+
+/** The camera that is looked through at a frame: of those that have taken over, the one that did so last; else the first. */
+export function cameraAt(cameras: readonly Parts[], frame: number): CameraSettings | null {
+  let found: CameraSettings | null = null;
+  for (const { what, settings } of cameras) {
+    const one = settings as unknown as CameraSettings;
+    if (
+      what === "camera" &&
+      (!found || (one.from <= frame && (one.from >= found.from || found.from > frame)))
+    )
+      found = one;
+  }
+  return found;
+}
+
+/** Chances of its own, beside those of other nodes. */
+const SWAY = 0x5a11;
+/** Between the places of the lattice, where its noise is 0. */
+const HAND = [0.37, 0.61, 0.19].map(constant);
+const ONE = {
+  count: 1,
+  columns: {
+    position: makeColumn(
+      "vector",
+      [0, 0, 0].map((v) => Float32Array.of(v)),
+    ),
+  },
+};
+
+/** How far a hand that holds it has swayed at the frame. */
+function swayOf(
+  { shake, sway }: { readonly shake: number; readonly sway: number },
+  context: NodeContext,
+): Vec3 {
+  if (shake === 0) return [0, 0, 0];
+  const seeds = [0, 1, 2].map((channel) => hash3(context.seed, SWAY, channel));
+  const options = { octaves: 2, roughness: 0.5, lacunarity: 2, ...latticeTime(context, 1 / sway, true) };
+  const noises = applyAll("noise3", HAND, { key: JSON.stringify([seeds, options]), seeds, ...options });
+  return context.run(noises, ONE).map((lane) => lane[0] * shake) as unknown as Vec3;
+}
+
+const plus = (a: Vec3, b: Vec3): Vec3 => [a[0] + b[0], a[1] + b[1], a[2] + b[2]];
+
+function placeOnPath(
+  { path, along }: { readonly path: Shape; readonly along: number },
+  context: NodeContext,
+): Vec3 | null {
+  const { curves } = path;
+  if (!curves || curves.points.count === 0) return null;
+  const ways = new AlongCurves(curves);
+  if (!(ways.lengths[0] > 0)) {
+    context.warn("The path has no length, so the camera stands where it is placed.", { input: "path" });
+    return null;
+  }
+  const { p, q, t } = ways.at(0, along);
+  return curves.points.columns.position.lanes.map(
+    (lane) => lane[p] + (lane[q] - lane[p]) * t,
+  ) as unknown as Vec3;
+}
+
+function followed(
+  { follows, which }: { readonly follows: Shape; readonly which: number },
+  context: NodeContext,
+): Vec3 | null {
+  const elements = placesOf(follows);
+  if (!elements || elements.count === 0) return null;
+  if (which >= elements.count) {
+    context.warn(`There are ${elements.count}, so there is no number ${which}; it looks at the last.`, {
+      input: "which",
+      repair: { label: `Take number ${elements.count - 1}`, input: "which", value: elements.count - 1 },
+    });
+  }
+  const i = Math.min(which, elements.count - 1);
+  return elements.columns.position.lanes.map((lane) => lane[i]) as unknown as Vec3;
+}
