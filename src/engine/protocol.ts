@@ -14,6 +14,8 @@ import type { TablePage, TableQuery, Whereabouts, WhereaboutsQuery } from "../co
 import type { Trace } from "../core/inspect/trace";
 import type { Picture } from "../core/maths/picture";
 import type { CameraSettings } from "../core/nodes/dress/camera";
+import type { LightSettings } from "../core/nodes/dress/light";
+import type { Setup } from "../core/nodes/route/stage";
 import type { FrameRanges } from "./frame-ranges";
 import type { Ledger } from "./ledger";
 
@@ -71,6 +73,9 @@ export interface StageSettings {
   readonly ink: readonly number[];
   /** Pixels across below which clones are drawn as discs; 0 for never. */
   readonly discs: number;
+  readonly setup: Setup;
+  /** Those of the piece. */
+  readonly lights: readonly LightSettings[];
   /** What is looked through at this frame; null where the piece has no camera. */
   readonly camera: StageSight | null;
   /** A surrounding picture (equirectangular); its pixels come only when the page does not have it yet. */

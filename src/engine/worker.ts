@@ -22,6 +22,8 @@ import { addressOf } from "../core/kernels/arena";
 import { setHelpers } from "../core/kernels/helpers";
 import type { Picture } from "../core/maths/picture";
 import { cameraAt } from "../core/nodes/dress/camera";
+import { lightsOf } from "../core/nodes/dress/light";
+import type { Setup } from "../core/nodes/route/stage";
 import { DiskCache } from "../core/simulate/disk-cache";
 import type { Parts } from "../core/values/parts";
 import { assetReader } from "./asset-reader";
@@ -351,6 +353,8 @@ function stageOf(
     outline: stage.outline as number,
     ink: stage.ink as readonly number[],
     discs: stage.discs as number,
+    setup: stage.setup as Setup,
+    lights: lightsOf(stage.lights as readonly Parts[]),
     camera: sight && { ...sight, picture: width / height },
     light: picture && { key: lightKey, ...(isNew ? { picture } : {}) },
   };

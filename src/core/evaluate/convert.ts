@@ -38,6 +38,7 @@ const ACCEPTS: Readonly<Record<PortKind, readonly PortKind[]>> = {
   births: ["births", "shape"],
   forces: ["forces", "vector"],
   camera: ["camera"],
+  light: ["light"],
 };
 
 export const canLink = (from: PortKind, to: PortKind): boolean => ACCEPTS[to].includes(from);
@@ -65,6 +66,7 @@ export const KIND_WORDS: Readonly<Record<PortKind, string>> = {
   births: "source of births",
   forces: "force",
   camera: "camera",
+  light: "light",
 };
 
 const listWords = (words: readonly string[]): string =>

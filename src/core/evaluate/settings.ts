@@ -45,6 +45,7 @@ export function settingFault(
       return value === null || typeof value === "string" ? null : "must name an asset";
     case "births":
     case "camera":
+    case "light":
     case "forces":
     case "shape":
       return value === null ? null : "takes a link, not a value";

@@ -25,6 +25,7 @@ import { bakeClones } from "./clone/bake-clones";
 import { cloneOntoSites } from "./clone/clone-onto-sites";
 import type { AnyNode } from "./define";
 import { camera } from "./dress/camera";
+import { light } from "./dress/light";
 import { material } from "./dress/material";
 import { angles } from "./drive/angles";
 import { arithmetic } from "./drive/arithmetic";
@@ -342,6 +343,7 @@ const NODES: readonly AnyNode[] = [
   alongPath,
   material,
   camera,
+  light,
   stage,
 ];
 

@@ -32,11 +32,12 @@ export const PORT_KINDS = [
   "births",
   "forces",
   "camera",
+  "light",
 ] as const;
 export type PortKind = (typeof PORT_KINDS)[number];
 
 /** Kinds that their nodes alone make: handed on as they are, several to an input. */
-export const HANDED_ON: ReadonlySet<PortKind> = new Set<PortKind>(["births", "forces", "camera"]);
+export const HANDED_ON: ReadonlySet<PortKind> = new Set<PortKind>(["births", "forces", "camera", "light"]);
 
 /** A value as a document stores it. */
 export type Setting =
@@ -47,7 +48,7 @@ export type Setting =
   | readonly Setting[]
   | { readonly [key: string]: Setting };
 
-export const UNITS = ["", "units", "°", "frames", "s", "×", "px", "mm"] as const;
+export const UNITS = ["", "units", "°", "frames", "s", "×", "px", "mm", "K"] as const;
 export type Unit = (typeof UNITS)[number];
 
 /** An input of a node. `T` is what `evaluate` receives for it. */
@@ -160,6 +161,8 @@ export const births = (o: Common = {}): Input<readonly Parts[]> => make("births"
 export const forces = (o: Common = {}): Input<readonly Parts[]> => make("forces", { ...o, many: true });
 /** Where the piece is seen from, by turns. */
 export const cameras = (o: Common = {}): Input<readonly Parts[]> => make("camera", { ...o, many: true });
+/** What lights the piece. */
+export const lights = (o: Common = {}): Input<readonly Parts[]> => make("light", { ...o, many: true });
 
 /** Inputs that take a value per element. */
 export const field = {
@@ -182,4 +185,5 @@ export const out = {
   births: (about: string): Output<Parts> => ({ kind: "births", about }),
   force: (about: string): Output<Parts> => ({ kind: "forces", about }),
   camera: (about: string): Output<Parts> => ({ kind: "camera", about }),
+  light: (about: string): Output<Parts> => ({ kind: "light", about }),
 };

@@ -99,6 +99,7 @@ export const VALUE_KINDS: Readonly<Record<PortKind, ValueKind>> = {
   births: PARTS,
   forces: PARTS,
   camera: PARTS,
+  light: PARTS,
 };
 
 /** @param carried a value of that kind as outputs have it */

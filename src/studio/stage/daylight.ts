@@ -1,29 +1,97 @@
 /** The light of the stage, and the floor that takes its shadows. */
 import * as THREE from "three";
+import type { Setup } from "@/core/nodes/route/stage";
 
 const SHADOW_PIXELS = 2048;
 const CONTACT_PIXELS = 512;
-/** Where the light stands, in radii of what is shown. */
-const DIRECTION = new THREE.Vector3(0.62, 1, 0.5).normalize();
+interface Mood {
+  /** From above and from below, and how strong both are. */
+  readonly sky: readonly [string, string, number];
+  readonly key: readonly [string, number];
+  /** Straight from above. */
+  readonly above: number;
+  readonly rim: readonly [string, number];
+  /** Where the key stands, and the rim. */
+  readonly from: readonly [number, number, number];
+  readonly behind: readonly [number, number, number];
+  /** Pixels of the edge of the key's shadow. */
+  readonly soft: number;
+}
+
+const MOODS: Readonly<Record<Setup, Mood>> = {
+  daylight: {
+    sky: ["#dcebe8", "#27352f", 0.95],
+    key: ["#ffefd6", 2.7],
+    above: 0.55,
+    rim: ["#a8dbe0", 1.1],
+    from: [0.62, 1, 0.5],
+    behind: [-3, 2, -4],
+    soft: 5,
+  },
+  "soft table": {
+    sky: ["#fbf6ea", "#6d675c", 1.7],
+    key: ["#fff4e2", 1.2],
+    above: 1.1,
+    rim: ["#eaf3f4", 0.4],
+    from: [-0.5, 1.2, 0.55],
+    behind: [3, 2, -3],
+    soft: 14,
+  },
+  "back-lit": {
+    sky: ["#b9d3d8", "#1a2422", 0.4],
+    key: ["#ffe7c4", 3.6],
+    above: 0.25,
+    rim: ["#ffd9a0", 1.6],
+    from: [-0.35, 0.6, -1],
+    behind: [3.5, 1.2, -3],
+    soft: 7,
+  },
+  dusk: {
+    sky: ["#5a6fa8", "#3a2230", 0.8],
+    key: ["#ff9a5c", 2.4],
+    above: 0.2,
+    rim: ["#6f8fe0", 1.5],
+    from: [1, 0.28, 0.35],
+    behind: [-3, 1.4, -3.5],
+    soft: 6,
+  },
+  "dark with rims": {
+    sky: ["#41525a", "#0c100f", 0.16],
+    key: ["#9fd4e6", 1.5],
+    above: 0.1,
+    rim: ["#ffb066", 2.6],
+    from: [-0.9, 0.55, -0.8],
+    behind: [3.4, 1.1, -2.6],
+    soft: 5,
+  },
+  none: {
+    sky: ["#000000", "#000000", 0],
+    key: ["#000000", 0],
+    above: 0,
+    rim: ["#000000", 0],
+    from: [0.62, 1, 0.5],
+    behind: [-3, 2, -4],
+    soft: 5,
+  },
+};
 
 /**
- * A warm key from the front right, a cool rim from behind, a sky that fills; and a soft light from straight above, whose wide
- * shadow darkens the floor where things touch it.
+ * A key with its shadow, a rim from behind, a sky that fills; and a soft light from straight above, whose wide shadow darkens the floor where
+ * things touch it. Which colours they have and where they stand is a mood, chosen on the Stage.
  */
 export class Daylight {
-  private readonly key = new THREE.DirectionalLight("#ffefd6", 2.7);
-  private readonly above = new THREE.DirectionalLight("#eef4ee", 0.55);
+  private readonly key = new THREE.DirectionalLight();
+  private readonly above = new THREE.DirectionalLight("#eef4ee");
+  private readonly rim = new THREE.DirectionalLight();
+  private readonly sky = new THREE.HemisphereLight();
   private readonly ground: THREE.Mesh;
-  /** What a picture around everything takes the place of. */
-  readonly lamps: readonly THREE.Light[];
+  private mood = MOODS.daylight;
+  /** What is left of it where a picture is all around. */
+  private share = 1;
 
   constructor(scene: THREE.Scene) {
-    const sky = new THREE.HemisphereLight("#dcebe8", "#27352f", 0.95);
-    const rim = new THREE.DirectionalLight("#a8dbe0", 1.1);
-    rim.position.set(-3, 2, -4);
     this.key.castShadow = true;
     this.key.shadow.mapSize.set(SHADOW_PIXELS, SHADOW_PIXELS);
-    this.key.shadow.radius = 5;
     this.key.shadow.bias = -0.0006;
     this.above.castShadow = true;
     // Few pixels, read widely: soft, and cheap.
@@ -33,8 +101,36 @@ export class Daylight {
     this.ground = new THREE.Mesh(new THREE.CircleGeometry(1, 64), new THREE.ShadowMaterial({ opacity: 0.5 }));
     this.ground.rotation.x = -Math.PI / 2;
     this.ground.receiveShadow = true;
-    this.lamps = [sky, this.key, this.above, rim];
-    scene.add(...this.lamps, this.key.target, this.above.target, this.ground);
+    scene.add(this.sky, this.key, this.above, this.rim, this.key.target, this.above.target, this.ground);
+    this.light();
+  }
+
+  setMood(setup: Setup): void {
+    this.mood = MOODS[setup];
+    this.light();
+  }
+
+  /** @param share what is left of it */
+  dim(share: number): void {
+    this.share = share;
+    this.light();
+  }
+
+  private light(): void {
+    const { sky, key, above, rim, behind, soft } = this.mood;
+    this.sky.color.set(sky[0]);
+    this.sky.groundColor.set(sky[1]);
+    this.key.color.set(key[0]);
+    this.rim.color.set(rim[0]);
+    this.rim.position.set(...behind);
+    this.key.shadow.radius = soft;
+    for (const [lamp, strength] of [
+      [this.sky, sky[2]],
+      [this.key, key[1]],
+      [this.above, above],
+      [this.rim, rim[1]],
+    ] as const)
+      lamp.intensity = strength * this.share;
   }
 
   setGround(visible: boolean): void {
@@ -44,7 +140,7 @@ export class Daylight {
   /** Around what is shown. @param lowest its lowest point */
   place(middle: THREE.Vector3, radius: number, lowest: number): void {
     for (const [light, direction, pixels] of [
-      [this.key, DIRECTION, SHADOW_PIXELS],
+      [this.key, new THREE.Vector3(...this.mood.from).normalize(), SHADOW_PIXELS],
       [this.above, UP, CONTACT_PIXELS],
     ] as const) {
       light.target.position.copy(middle);

@@ -75,7 +75,8 @@ export class StageCamera {
     // Parts of the picture, which may be smaller than what is shown.
     const [wide, high] =
       camera.aspect >= picture ? [picture / camera.aspect, 1] : [1, camera.aspect / picture];
-    camera.setViewOffset(1, 1, shift[0] * wide, -shift[1] * high, 1, 1);
+    const { aspect } = camera;
+    camera.setViewOffset(aspect, 1, shift[0] * wide * aspect, -shift[1] * high, aspect, 1);
     this.placeClips();
     this.onMoved(false);
   }

@@ -12,6 +12,7 @@ import { BareGround } from "./bare-ground";
 import { Batches } from "./batches";
 import { Daylight } from "./daylight";
 import { GuideLines } from "./guide-lines";
+import { Lamps } from "./lamps";
 import { LooseParts } from "./loose-parts";
 import { Marks } from "./marks";
 import type { DrawMode } from "./mesh-materials";
@@ -40,6 +41,7 @@ export class StageView {
   private readonly drawn = new Set<() => void>();
   private readonly surroundings: Surroundings;
   private readonly daylight = new Daylight(this.scene);
+  private readonly lamps = new Lamps(this.scene);
   private readonly backdrop = new Backdrop(this.scene);
   private readonly bare: BareGround | null;
   /** The piece's camera at this frame, and whether it is looked through. */
@@ -66,7 +68,7 @@ export class StageView {
     this.renderer.shadowMap.type = THREE.PCFShadowMap;
     // What is drawn anew asks for shadows; turning the camera changes none.
     this.renderer.shadowMap.autoUpdate = false;
-    this.surroundings = new Surroundings(this.renderer, this.scene, this.daylight.lamps);
+    this.surroundings = new Surroundings(this.renderer, this.scene, this.daylight);
     this.bare = options.still ? null : new BareGround(this.scene);
     this.backdrop.set(new THREE.Color("#14201b"), true);
     this.sight = new StageCamera(options.still ? null : canvas, (settled) => {
@@ -90,7 +92,8 @@ export class StageView {
     if (!this.folded) this.drawNow();
   }
 
-  setStage({ background, ground, outline, ink, light, discs, camera }: StageSettings): void {
+  setStage(settings: StageSettings): void {
+    const { background, ground, outline, ink, light, discs, camera, setup, lights } = settings;
     this.piece = camera;
     this.sight.lookThrough(this.through ? camera : null);
     this.backdrop.set(
@@ -98,6 +101,9 @@ export class StageView {
       ground,
     );
     this.daylight.setGround(ground);
+    this.daylight.setMood(setup);
+    this.lamps.set(lights);
+    this.follow();
     this.renderer.shadowMap.needsUpdate = true;
     this.batches.setLook(outline, ink, discs);
     this.surroundings.set(light);
@@ -221,6 +227,7 @@ export class StageView {
     for (const guide of Object.values(this.guides)) guide.dispose();
     this.surroundings.dispose();
     this.backdrop.dispose();
+    this.lamps.dispose();
     this.bare?.dispose();
     this.renderer.dispose();
   }
@@ -236,6 +243,7 @@ export class StageView {
     const middle = new THREE.Vector3((min[0] + max[0]) / 2, (min[1] + max[1]) / 2, (min[2] + max[2]) / 2);
     const radius = Math.max(0.01, Math.hypot(max[0] - min[0], max[1] - min[1], max[2] - min[2]) / 2);
     this.daylight.place(middle, radius, min[1]);
+    this.lamps.place(middle, radius);
     this.sight.follow(middle, radius);
   }
 }

@@ -2,6 +2,7 @@
 import * as THREE from "three";
 import { linearTable, type Picture } from "@/core/maths/picture";
 import type { StageSettings } from "@/engine/protocol";
+import type { Daylight } from "./daylight";
 
 /** How much of the daylight stays, for a clear direction and shadows. */
 const DAYLIGHT_LEFT = 0.25;
@@ -10,15 +11,12 @@ export class Surroundings {
   private shown = 0;
   private target: THREE.WebGLRenderTarget | null = null;
   private room: THREE.WebGLRenderTarget | null = null;
-  private readonly full: readonly number[];
 
   constructor(
     private readonly renderer: THREE.WebGLRenderer,
     private readonly scene: THREE.Scene,
-    private readonly daylight: readonly THREE.Light[],
-  ) {
-    this.full = daylight.map((light) => light.intensity);
-  }
+    private readonly daylight: Daylight,
+  ) {}
 
   set(light: StageSettings["light"]): void {
     if ((light?.key ?? 0) === this.shown) return;
@@ -27,9 +25,7 @@ export class Surroundings {
     this.target?.dispose();
     this.target = light?.picture ? this.filtered(light.picture) : null;
     this.scene.environment = this.target?.texture ?? null;
-    this.daylight.forEach((lamp, i) => {
-      lamp.intensity = this.full[i] * (this.target ? DAYLIGHT_LEFT : 1);
-    });
+    this.daylight.dim(this.target ? DAYLIGHT_LEFT : 1);
   }
 
   /** Something for polished surfaces to reflect where there is no picture, drawn once: a sky, a ground and two soft boxes. */

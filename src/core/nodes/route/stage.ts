@@ -1,6 +1,10 @@
 import { isFilled } from "../../geometry/shape";
 import { defineNode } from "../define";
-import { assetPicture, cameras, color, number, out, shape, toggle } from "../ports";
+import { assetPicture, cameras, choice, color, lights, number, out, shape, toggle } from "../ports";
+
+/** Lights that are there without any of the piece. */
+export const SETUPS = ["daylight", "soft table", "back-lit", "dusk", "dark with rims", "none"] as const;
+export type Setup = (typeof SETUPS)[number];
 
 export const stage = defineNode({
   type: "stage",
@@ -11,8 +15,14 @@ export const stage = defineNode({
   inputs: {
     shape: shape({ about: "The result." }),
     camera: cameras({ about: "Where it is seen from; without one as you look at it." }),
+    lights: lights({ about: "Lights of your own, besides the set-up." }),
+    setup: choice(SETUPS, {
+      about:
+        "Light that is there without any of your own: in one click another mood; a picture as light takes most of its place.",
+    }),
     background: color({ default: "#14201b", about: "Behind everything." }),
     light: assetPicture({
+      label: "surroundings",
       about: "A picture that surrounds and lights everything, twice as wide as high; daylight without one.",
     }),
     outline: number({

@@ -20,6 +20,7 @@ export const KIND_TINT: Readonly<Record<PortKind, string>> = {
   births: "var(--good)",
   forces: "var(--note)",
   camera: "var(--lilac)",
+  light: "var(--accent)",
 };
 
 const DARK = "var(--kind-glyph)";
@@ -55,6 +56,14 @@ const KIND_PATHS: Readonly<Record<PortKind, React.ReactNode>> = {
       d="M6 10V6.2M6 6.2C3.4 6.2 2.4 4.6 2.4 2.6 4.8 2.6 6 4 6 6.2zM6 6.2c0-2 1-3.4 3.6-3.4 0 2-1.2 3.4-3.6 3.4z"
       stroke={DARK}
       strokeWidth="1.2"
+      fill="none"
+    />
+  ),
+  light: (
+    <path
+      d="M6 1.4v1.4M2.6 2.8l1 1M9.4 2.8l-1 1M4 8.2a2.6 2.6 0 1 1 4 0v1.4H4z"
+      stroke={DARK}
+      strokeWidth="1.1"
       fill="none"
     />
   ),

@@ -1,0 +1,120 @@
+/** The lights of the piece. */
+import * as THREE from "three";
+import type { LightKind, LightSettings } from "@/core/nodes/dress/light";
+
+/** Pixels along a shadow's picture; of lamps it is one for each of six sides. */
+const SHADOW_PIXELS = { sun: 2048, spot: 1024, lamp: 512 } as const satisfies Record<LightKind, number>;
+/** Lights that cast shadows at most: each is a picture of all that is shown. */
+const MOST_SHADOWS = 4;
+/** Pixels of a shadow's edge for each unit that a light is wide. */
+const SOFT = 8;
+/** What a lamp or spot gives at one unit to give there what a sun of its power gives (candela to lux). */
+const NEAR = 12;
+
+type Lamp = THREE.DirectionalLight | THREE.PointLight | THREE.SpotLight;
+
+const MADE: Readonly<Record<LightKind, () => Lamp>> = {
+  sun: () => new THREE.DirectionalLight(),
+  lamp: () => new THREE.PointLight(),
+  spot: () => new THREE.SpotLight(),
+};
+
+export class Lamps {
+  private readonly lamps: { readonly kind: LightKind; readonly lamp: Lamp }[] = [];
+  private settings: readonly LightSettings[] = [];
+
+  constructor(private readonly scene: THREE.Scene) {}
+
+  /** Lights that stay are kept and only set anew: another number of them compiles every material. */
+  set(lights: readonly LightSettings[]): void {
+    this.settings = lights;
+    for (const [i, { kind }] of lights.entries()) {
+      if (this.lamps[i]?.kind === kind) continue;
+      if (this.lamps[i]) this.remove(i);
+      const lamp = MADE[kind]();
+      this.lamps[i] = { kind, lamp };
+      this.scene.add(lamp);
+      if ("target" in lamp) this.scene.add(lamp.target);
+    }
+    while (this.lamps.length > lights.length) {
+      this.remove(this.lamps.length - 1);
+      this.lamps.pop();
+    }
+  }
+
+  /** Around what is shown. */
+  place(middle: THREE.Vector3, radius: number): void {
+    let shadows = 0;
+    for (const [i, settings] of this.settings.entries()) {
+      const { lamp } = this.lamps[i];
+      const isCasting = settings.shadow && shadows < MOST_SHADOWS;
+      if (isCasting) shadows++;
+      put(lamp, settings, middle, radius);
+      lamp.castShadow = isCasting;
+      if (isCasting) cast(lamp, settings, radius);
+    }
+  }
+
+  dispose(): void {
+    this.set([]);
+  }
+
+  private remove(i: number): void {
+    const { lamp } = this.lamps[i];
+    this.scene.remove(lamp);
+    if ("target" in lamp) this.scene.remove(lamp.target);
+    lamp.dispose();
+  }
+}
+
+function put(
+  lamp: Lamp,
+  { place, target, color, spread, edge }: LightSettings,
+  middle: THREE.Vector3,
+  radius: number,
+): void {
+  const strength = Math.max(...color);
+  lamp.color.setRGB(...(color.map((v) => (strength > 0 ? v / strength : 0)) as [number, number, number]));
+  lamp.intensity = strength * (lamp instanceof THREE.DirectionalLight ? 1 : NEAR);
+  if (lamp instanceof THREE.DirectionalLight) {
+    // A sun is as far away as its shadows want it; what counts is where it shines from.
+    const way = new THREE.Vector3(...place).sub(new THREE.Vector3(...target));
+    if (way.lengthSq() === 0) way.set(0, 1, 0);
+    lamp.target.position.copy(middle);
+    lamp.position.copy(middle).addScaledVector(way.normalize(), radius * 3);
+    return;
+  }
+  lamp.position.fromArray(place);
+  if (lamp instanceof THREE.SpotLight) {
+    lamp.target.position.fromArray(target);
+    lamp.angle = spread;
+    lamp.penumbra = edge;
+  }
+}
+
+function cast(lamp: Lamp, { kind, size }: LightSettings, radius: number): void {
+  const { shadow } = lamp;
+  const pixels = SHADOW_PIXELS[kind];
+  if (shadow.mapSize.x !== pixels) {
+    shadow.mapSize.set(pixels, pixels);
+    shadow.map?.dispose();
+    shadow.map = null;
+  }
+  shadow.radius = 1 + size * SOFT;
+  shadow.bias = -0.0006;
+  if (lamp instanceof THREE.DirectionalLight) {
+    const { camera } = lamp.shadow;
+    camera.left = camera.bottom = -radius * 1.15;
+    camera.right = camera.top = radius * 1.15;
+    camera.near = radius * 0.5;
+    camera.far = radius * 6;
+    camera.updateProjectionMatrix();
+    // A few texels, so that surfaces along the light do not shade themselves.
+    shadow.normalBias = (radius * 2.3 * 5) / pixels;
+  } else {
+    const { camera } = shadow as THREE.SpotLightShadow;
+    camera.near = Math.max(0.01, radius / 200);
+    camera.far = lamp.position.length() + radius * 6;
+    shadow.normalBias = (radius * 4) / pixels;
+  }
+}
