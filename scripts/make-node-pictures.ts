@@ -175,6 +175,8 @@ export function pictureOf(node: AnyNode): Mark[] {
   // What only works together with others is drawn by what comes of it.
   if (output.kind === "births" || output.kind === "forces")
     return inBox(marksOfShape(evaluator.evaluate(document, 0).shape ?? {}));
+  // Cameras and lights change how all is seen, not what is there.
+  if (output.kind === "camera" || output.kind === "light") return [];
   if (output.kind === "shape") {
     const after = marksOfShape(carried as Shape);
     if (node.family !== "adjust") return inBox(after);

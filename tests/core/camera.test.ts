@@ -119,7 +119,8 @@ describe("where one looks", () => {
     >);
     // A view of 35° upright in a picture of 16 : 9 is what a lens of 32.1 mm sees on film 20.25 mm high: 2 arctan(20.25 ÷ 64.2).
     expect(camera?.set.lens).toBeCloseTo(32.1, 1);
-    expect((evaluate(made).stage?.camera as Parts[])[0].settings.place).toEqual([1.235, 2, 3]);
+    const { camera: linked } = evaluate(made).stage as { camera: Parts[] };
+    expect(linked[0].settings.place).toEqual([1.235, 2, 3]);
     const moved = applyEdit(
       made,
       cameraHere(made, { position: [9, 9, 9], target: [1, 1, 1] }, new Set()) as never,
