@@ -176,7 +176,7 @@ export function pictureOf(node: AnyNode): Mark[] {
   if (output.kind === "births" || output.kind === "forces")
     return inBox(marksOfShape(evaluator.evaluate(document, 0).shape ?? {}));
   // Cameras and lights change how all is seen, not what is there.
-  if (output.kind === "camera" || output.kind === "light") return [];
+  if (["camera", "light", "finish"].includes(output.kind)) return [];
   if (output.kind === "shape") {
     const after = marksOfShape(carried as Shape);
     if (node.family !== "adjust") return inBox(after);

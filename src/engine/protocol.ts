@@ -14,6 +14,7 @@ import type { TablePage, TableQuery, Whereabouts, WhereaboutsQuery } from "../co
 import type { Trace } from "../core/inspect/trace";
 import type { Picture } from "../core/maths/picture";
 import type { CameraSettings } from "../core/nodes/dress/camera";
+import type { FinishSettings } from "../core/nodes/dress/finish";
 import type { LightSettings } from "../core/nodes/dress/light";
 import type { Setup } from "../core/nodes/route/stage";
 import type { FrameRanges } from "./frame-ranges";
@@ -76,6 +77,8 @@ export interface StageSettings {
   readonly setup: Setup;
   /** Those of the piece. */
   readonly lights: readonly LightSettings[];
+  /** What becomes of the picture of a frame; null where it stays as it is drawn. */
+  readonly finish: (FinishSettings & { readonly frame: number }) | null;
   /** What is looked through at this frame; null where the piece has no camera. */
   readonly camera: StageSight | null;
   /** A surrounding picture (equirectangular); its pixels come only when the page does not have it yet. */

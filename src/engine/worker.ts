@@ -22,6 +22,7 @@ import { addressOf } from "../core/kernels/arena";
 import { setHelpers } from "../core/kernels/helpers";
 import type { Picture } from "../core/maths/picture";
 import { cameraAt } from "../core/nodes/dress/camera";
+import type { FinishSettings } from "../core/nodes/dress/finish";
 import { lightsOf } from "../core/nodes/dress/light";
 import type { Setup } from "../core/nodes/route/stage";
 import { DiskCache } from "../core/simulate/disk-cache";
@@ -342,6 +343,7 @@ function stageOf(
 ): StageSettings | undefined {
   if (!stage) return undefined;
   const sight = cameraAt(stage.camera as readonly Parts[], frame);
+  const finish = (stage.finish as readonly Parts[]).findLast(({ what }) => what === "finish") ?? null;
   const [width, height] = settings.size;
   const picture = (stage.light as PictureAsset | null)?.picture ?? null;
   const isNew = picture !== null && picture !== sentLight;
@@ -354,6 +356,7 @@ function stageOf(
     ink: stage.ink as readonly number[],
     discs: stage.discs as number,
     setup: stage.setup as Setup,
+    finish: finish && { ...(finish.settings as unknown as FinishSettings), frame },
     lights: lightsOf(stage.lights as readonly Parts[]),
     camera: sight && { ...sight, picture: width / height },
     light: picture && { key: lightKey, ...(isNew ? { picture } : {}) },

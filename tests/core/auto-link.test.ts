@@ -30,6 +30,24 @@ const RING_OF_BOXES = [
 ];
 
 describe("a node that is added", () => {
+  it("goes to the Stage by itself when it is a camera, a light or a finish", () => {
+    const links = linksOf(add(blank(), "box", "camera", "light", "light", "finish"));
+    expect(links).toEqual([
+      "box.shape>stage.shape",
+      "camera.camera>stage.camera",
+      "finish.finish>stage.finish",
+      "light-2.light>stage.lights",
+      "light.light>stage.lights",
+    ]);
+  });
+
+  it("stands between the clones and the Stage when it is a material", () => {
+    expect(linksOf(add(blank(), "box", "material"))).toEqual([
+      "box.shape>material.shape",
+      "material.shape>stage.shape",
+    ]);
+  });
+
   it.each([
     [["ring-sites", "clone-onto-sites", "box"]],
     [["ring-sites", "box", "clone-onto-sites"]],

@@ -51,3 +51,18 @@ test("a set-up of lights is chosen on the Stage, and a material changes what is 
   await expect.poll(picture, { timeout: 20_000 }).not.toBe(dark);
   await expect(page.getByText("glazed clay")).not.toHaveCount(0);
 });
+
+test("a finish is added to the Stage, changes the picture, and is undone", async ({ page }) => {
+  await openPiece(page, "Jar ring");
+  const canvas = page.getByLabel("The result");
+  await expect(page.locator("[data-node=stage]")).toHaveAttribute("data-state", /ran|reused/);
+  const picture = async () => (await canvas.screenshot()).toString("base64");
+  const before = await picture();
+  await canvas.click({ position: { x: 8, y: 120 } });
+  await page.keyboard.press("/");
+  await page.keyboard.type("Finish");
+  await page.keyboard.press("Enter");
+  await expect(page.locator("[data-node=finish]")).toHaveAttribute("data-state", /ran|reused/);
+  await expect.poll(picture, { timeout: 20_000 }).not.toBe(before);
+  await expect(page.getByText(/needs WebGL|cannot be/)).toHaveCount(0);
+});

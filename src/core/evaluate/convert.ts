@@ -39,6 +39,7 @@ const ACCEPTS: Readonly<Record<PortKind, readonly PortKind[]>> = {
   forces: ["forces", "vector"],
   camera: ["camera"],
   light: ["light"],
+  finish: ["finish"],
 };
 
 export const canLink = (from: PortKind, to: PortKind): boolean => ACCEPTS[to].includes(from);
@@ -67,6 +68,7 @@ export const KIND_WORDS: Readonly<Record<PortKind, string>> = {
   forces: "force",
   camera: "camera",
   light: "light",
+  finish: "finish",
 };
 
 const listWords = (words: readonly string[]): string =>

@@ -46,6 +46,7 @@ export function settingFault(
     case "births":
     case "camera":
     case "light":
+    case "finish":
     case "forces":
     case "shape":
       return value === null ? null : "takes a link, not a value";

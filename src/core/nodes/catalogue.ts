@@ -25,6 +25,7 @@ import { bakeClones } from "./clone/bake-clones";
 import { cloneOntoSites } from "./clone/clone-onto-sites";
 import type { AnyNode } from "./define";
 import { camera } from "./dress/camera";
+import { finish } from "./dress/finish";
 import { light } from "./dress/light";
 import { material } from "./dress/material";
 import { angles } from "./drive/angles";
@@ -344,6 +345,7 @@ const NODES: readonly AnyNode[] = [
   material,
   camera,
   light,
+  finish,
   stage,
 ];
 

@@ -33,11 +33,18 @@ export const PORT_KINDS = [
   "forces",
   "camera",
   "light",
+  "finish",
 ] as const;
 export type PortKind = (typeof PORT_KINDS)[number];
 
 /** Kinds that their nodes alone make: handed on as they are, several to an input. */
-export const HANDED_ON: ReadonlySet<PortKind> = new Set<PortKind>(["births", "forces", "camera", "light"]);
+export const HANDED_ON: ReadonlySet<PortKind> = new Set<PortKind>([
+  "births",
+  "forces",
+  "camera",
+  "light",
+  "finish",
+]);
 
 /** A value as a document stores it. */
 export type Setting =
@@ -163,6 +170,8 @@ export const forces = (o: Common = {}): Input<readonly Parts[]> => make("forces"
 export const cameras = (o: Common = {}): Input<readonly Parts[]> => make("camera", { ...o, many: true });
 /** What lights the piece. */
 export const lights = (o: Common = {}): Input<readonly Parts[]> => make("light", { ...o, many: true });
+/** What becomes of the picture. */
+export const finishes = (o: Common = {}): Input<readonly Parts[]> => make("finish", { ...o, many: true });
 
 /** Inputs that take a value per element. */
 export const field = {
@@ -186,4 +195,5 @@ export const out = {
   force: (about: string): Output<Parts> => ({ kind: "forces", about }),
   camera: (about: string): Output<Parts> => ({ kind: "camera", about }),
   light: (about: string): Output<Parts> => ({ kind: "light", about }),
+  finish: (about: string): Output<Parts> => ({ kind: "finish", about }),
 };

@@ -100,6 +100,7 @@ export const VALUE_KINDS: Readonly<Record<PortKind, ValueKind>> = {
   forces: PARTS,
   camera: PARTS,
   light: PARTS,
+  finish: PARTS,
 };
 
 /** @param carried a value of that kind as outputs have it */

@@ -5,12 +5,14 @@
 
 import * as THREE from "three";
 import type { View } from "@/core/document/schema";
+import { beforeNeutral } from "@/core/maths/tone";
 import type { Vec3 } from "@/core/maths/vector";
 import type { StageSettings, WireDrawing } from "@/engine/protocol";
 import { Backdrop } from "./backdrop";
 import { BareGround } from "./bare-ground";
 import { Batches } from "./batches";
 import { Daylight } from "./daylight";
+import { Finish } from "./finish";
 import { GuideLines } from "./guide-lines";
 import { Lamps } from "./lamps";
 import { LooseParts } from "./loose-parts";
@@ -19,6 +21,9 @@ import type { DrawMode } from "./mesh-materials";
 import { rayThrough } from "./sight";
 import { StageCamera } from "./stage-camera";
 import { Surroundings } from "./surroundings";
+
+/** Milliseconds after which the stage rests. */
+const REST = 300;
 
 export interface StageOptions {
   /** A picture without controls, for the shelf. */
@@ -47,6 +52,9 @@ export class StageView {
   /** The piece's camera at this frame, and whether it is looked through. */
   private piece: StageSettings["camera"] = null;
   private through = true;
+  private finish: Finish | null = null;
+  private readonly still: boolean;
+  private resting = 0;
   private pending = 0;
   private bounds: WireDrawing["bounds"] = null;
   private transparent = false;
@@ -57,6 +65,7 @@ export class StageView {
 
   /** @throws Error when the browser has no WebGL 2 */
   constructor(canvas: HTMLCanvasElement, options: StageOptions = {}) {
+    this.still = options.still === true;
     this.renderer = new THREE.WebGLRenderer({
       canvas,
       antialias: true,
@@ -89,15 +98,19 @@ export class StageView {
     this.renderer.setPixelRatio(pixelRatio);
     this.renderer.setSize(this.width, this.height, false);
     this.sight.setAspect(this.width / this.height);
+    this.finish?.resize(this.width, this.height, pixelRatio);
     if (!this.folded) this.drawNow();
   }
 
   setStage(settings: StageSettings): void {
-    const { background, ground, outline, ink, light, discs, camera, setup, lights } = settings;
+    const { background, ground, outline, ink, light, discs, camera, setup, lights, finish } = settings;
+    this.setFinish(finish);
     this.piece = camera;
     this.sight.lookThrough(this.through ? camera : null);
+    // The background is what was chosen, whatever else passes through a tone curve.
+    const behind = finish?.tone === "neutral" ? beforeNeutral(background) : background;
     this.backdrop.set(
-      this.transparent ? null : new THREE.Color().setRGB(background[0], background[1], background[2]),
+      this.transparent ? null : new THREE.Color().setRGB(behind[0], behind[1], behind[2]),
       ground,
     );
     this.daylight.setGround(ground);
@@ -115,6 +128,20 @@ export class StageView {
     this.through = through;
     this.sight.lookThrough(through ? this.piece : null);
     this.draw();
+  }
+
+  /** Passes are made when they are first asked for, and dropped when they are not any more. */
+  private setFinish(settings: StageSettings["finish"]): void {
+    if (!settings) {
+      this.finish?.dispose();
+      this.finish = null;
+      return;
+    }
+    if (!this.finish) {
+      this.finish = new Finish(this.renderer, this.scene, this.camera);
+      this.finish.resize(this.width, this.height, this.renderer.getPixelRatio());
+    }
+    this.finish.set(settings);
   }
 
   /** Leaves the background out of pictures without controls; what is set by the Stage stays so. */
@@ -206,18 +233,29 @@ export class StageView {
     this.draw();
   }
 
-  /** Draws at once and gives the canvas, for reading its pixels in the same turn. */
-  drawNow(): HTMLCanvasElement {
+  /**
+   * Draws at once and gives the canvas, for reading its pixels in the same turn.
+   * @param rests with what costs much, as nothing moves
+   */
+  drawNow(rests = false): HTMLCanvasElement {
     cancelAnimationFrame(this.pending);
     this.pending = 0;
     this.batches.prepare(this.camera, this.renderer);
-    this.renderer.render(this.scene, this.camera);
+    clearTimeout(this.resting);
+    if (!this.finish) this.renderer.render(this.scene, this.camera);
+    else {
+      this.finish.render(this.still || rests);
+      // What costs much is drawn once the stage rests.
+      if (!this.still && !rests) this.resting = window.setTimeout(() => this.drawNow(true), REST);
+    }
     for (const call of this.drawn) call();
     return this.renderer.domElement;
   }
 
   dispose(): void {
     cancelAnimationFrame(this.pending);
+    clearTimeout(this.resting);
+    this.finish?.dispose();
     this.sight.dispose();
     this.clear();
     cancelAnimationFrame(this.pending);

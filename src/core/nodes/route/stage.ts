@@ -1,6 +1,6 @@
 import { isFilled } from "../../geometry/shape";
 import { defineNode } from "../define";
-import { assetPicture, cameras, choice, color, lights, number, out, shape, toggle } from "../ports";
+import { assetPicture, cameras, choice, color, finishes, lights, number, out, shape, toggle } from "../ports";
 
 /** Lights that are there without any of the piece. */
 export const SETUPS = ["daylight", "soft table", "back-lit", "dusk", "dark with rims", "none"] as const;
@@ -20,6 +20,7 @@ export const stage = defineNode({
       about:
         "Light that is there without any of your own: in one click another mood; a picture as light takes most of its place.",
     }),
+    finish: finishes({ about: "What becomes of the picture; of several the last one counts." }),
     background: color({ default: "#14201b", about: "Behind everything." }),
     light: assetPicture({
       label: "surroundings",

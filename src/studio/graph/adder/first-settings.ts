@@ -38,6 +38,8 @@ const FIRST: Readonly<Record<string, Settings>> = {
   flock: { radius: 0.6 },
   contacts: { radius: 0.12 },
   material: { kind: "glazed clay", rougher: 0 },
+  light: { kind: "spot", place: [3, 5, 3], power: 4, warmth: 3200 },
+  finish: { glow: 0.4, glowFrom: 0.9, vignette: 0.35, contrast: 0.08 },
   trails: { length: 40 },
   "steady-links": { reach: 0.6 },
   ribbon: { width: 0.1 },

@@ -319,6 +319,8 @@ function shownBy(node: AnyNode): string[] {
         : [`${out}>stage.shape`];
     case "births":
       return [`${out}>born.births`, ...asCrumbs("born.sites")];
+    case "finish":
+      return ["clones.clones>stage.shape", `${out}>stage.finish`];
     case "light":
       return ["clones.clones>stage.shape", `${out}>stage.lights`];
     case "camera":

@@ -21,6 +21,7 @@ export const KIND_TINT: Readonly<Record<PortKind, string>> = {
   forces: "var(--note)",
   camera: "var(--lilac)",
   light: "var(--accent)",
+  finish: "var(--lilac)",
 };
 
 const DARK = "var(--kind-glyph)";
@@ -56,6 +57,14 @@ const KIND_PATHS: Readonly<Record<PortKind, React.ReactNode>> = {
       d="M6 10V6.2M6 6.2C3.4 6.2 2.4 4.6 2.4 2.6 4.8 2.6 6 4 6 6.2zM6 6.2c0-2 1-3.4 3.6-3.4 0 2-1.2 3.4-3.6 3.4z"
       stroke={DARK}
       strokeWidth="1.2"
+      fill="none"
+    />
+  ),
+  finish: (
+    <path
+      d="M1.800 3h8.400v6H1.800zM3.400 7.400l2-2.400 1.400 1.600.8-1 1.400 1.800"
+      stroke={DARK}
+      strokeWidth="1.1"
       fill="none"
     />
   ),

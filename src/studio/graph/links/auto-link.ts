@@ -195,13 +195,12 @@ function feeding(
 ): { readonly links: Links; readonly node: string } | null {
   const shown = shownLink(document);
   const first = chosen ?? (shown && parseAddress(shown.from).node);
-  if (!first) return null;
   const stage = stageOf(document)?.id;
-  // What is only handed on is wanted by few, wherever they stand: the last of them.
-  const takers = isHandedOn(document, id) ? document.graph.nodes.map((node) => node.id).reverse() : [];
-  for (const node of [first, ...downstream(document, first), ...takers].filter(
-    (n) => n !== stage && n !== id,
-  )) {
+  // What is only handed on is wanted by few, wherever they stand: the last of them, the Stage among them.
+  const isForAny = isHandedOn(document, id);
+  const takers = isForAny ? document.graph.nodes.map((node) => node.id).reverse() : [];
+  const near = first ? [first, ...downstream(document, first)] : [];
+  for (const node of [...near, ...takers].filter((n) => n !== id && (isForAny || n !== stage))) {
     const link = bestLink(document, id, node, node !== chosen);
     if (link) return { links: [...document.graph.links, link], node };
   }
