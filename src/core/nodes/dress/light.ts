@@ -127,9 +127,8 @@ function onSites(one: LightSettings, shape: Shape, context: NodeContext): LightS
   if (!elements) return [];
   const { position, color } = elements.columns;
   if (elements.count > MOST_LIGHTS)
-    context.warn(
+    context.note(
       `There are ${elements.count} places, and the stage has ${MOST_LIGHTS} lights at most: those are evenly among them. What should only be seen to glow wants a Material.`,
-      { input: "on" },
     );
   const count = Math.min(elements.count, MOST_LIGHTS);
   return Array.from({ length: count }, (_, k) => {
