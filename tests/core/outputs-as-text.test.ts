@@ -67,7 +67,18 @@ it("brings back what it was given", () => {
       }
     });
   }
-  expect([...seen].sort()).toEqual(["births", "color", "forces", "number", "rotation", "shape", "vector"]);
+  expect([...seen].sort()).toEqual([
+    "births",
+    "camera",
+    "color",
+    "finish",
+    "forces",
+    "light",
+    "number",
+    "rotation",
+    "shape",
+    "vector",
+  ]);
 });
 
 it("takes any name for an attribute, those too that the text has words of its own for", () => {
