@@ -52,6 +52,29 @@ export function deforming(type: string): Pair {
   return { ours: both.ours - both.other, other: copy };
 }
 
+/** A lattice of 3 × 3 × 3 that moves, together with what it is given, less that alone. */
+export function latticed(): Pair {
+  const cage: Nodes = {
+    cage: ["grid-sites", { across: 3, up: 3, deep: 3 }],
+    noise: ["noise", { speed: 1 }],
+    bulge: ["move"],
+    soft: ["lattice"],
+  };
+  const document = piece({ sheet: ["plane", { across: 499, deep: 499 }], ...WAVE, ...cage }, [
+    "sheet.shape>move.shape",
+    "wave.value>lift.y",
+    "lift.vector>move.by",
+    "cage.sites>bulge.shape",
+    "noise.vector>bulge.by",
+    "move.shape>soft.shape",
+    "cage.sites>soft.rest",
+    "bulge.shape>soft.moved",
+  ]);
+  const both = inTurns(player(document, "soft"), player(document, "move"));
+  const copy = inTurns(copyingCold(250_000 * 3), () => {}).ours;
+  return { ours: both.ours - both.other, other: copy };
+}
+
 export function combining(): Pair {
   const ball = meshOf(["sphere", { build: "geodesic", detail: 5 }]);
   const half = meshOf(["sphere", { build: "geodesic", detail: 5, radius: 0.42 }]);

@@ -8,7 +8,7 @@ import { startHelper } from "../src/server/threads/start-helpers";
 import { easing, filling, fitting, keepingApart, rays } from "./cloning";
 import { drawnPoints } from "./drawn-points";
 import { composing, fractalPlacing, fusedChain, gradientNoise, steppedChain } from "./fields";
-import { combining, deforming, remeshing, subdividing, tubing } from "./forming";
+import { combining, deforming, latticed, remeshing, subdividing, tubing } from "./forming";
 import { nothingChanged, twoThreads, wholeFrame } from "./frame";
 import { graphPan } from "./graph-pan";
 import type { Pair } from "./measure";
@@ -215,6 +215,12 @@ const FORMING: readonly Omit<Row, "most">[] = [
     wanted: 4,
     measure: () => deforming(type),
   })),
+  {
+    work: "a lattice of 3 × 3 × 3 around 250,000 points",
+    against: "copying their places, which no cache holds",
+    wanted: 4,
+    measure: latticed,
+  },
   {
     work: "one ball of 20,480 triangles cut out of another",
     against: "bare Manifold, attributes apart",

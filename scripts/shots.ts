@@ -67,6 +67,13 @@ const SHOTS: Record<string, (page: Page) => Promise<void>> = {
     await page.keyboard.press("Enter");
     await page.waitForTimeout(2500);
   },
+  async lantern(page) {
+    await open(page, "Lantern seeds");
+    await page.getByRole("button", { name: "Over time", exact: true }).click();
+    await page.waitForTimeout(6000);
+    await page.keyboard.press("g");
+    await page.waitForTimeout(1500);
+  },
   async word(page) {
     await open(page, "Word in bloom");
     await page.getByRole("slider", { name: "Frame" }).focus();
@@ -151,12 +158,6 @@ const SHOTS: Record<string, (page: Page) => Promise<void>> = {
     await page.getByRole("button", { name: "Values as curves" }).click();
     await page.getByRole("button", { name: /outer of cold, key at 30/ }).click();
     await page.waitForTimeout(3000);
-  },
-  async film(page) {
-    await open(page, "Seed beds rising");
-    await page.keyboard.press("Control+e");
-    await page.getByRole("radio", { name: /Film/ }).check();
-    await page.waitForTimeout(1000);
   },
   async deliveries(page) {
     await open(page, "Jar ring");

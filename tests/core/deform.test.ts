@@ -3,9 +3,10 @@
 import { meshVolume } from "../../src/core/geometry/measure";
 import type { Mesh } from "../../src/core/geometry/mesh";
 import { pointNormals } from "../../src/core/geometry/normals";
+import type { Shape } from "../../src/core/geometry/shape";
 import type { Setting } from "../../src/core/nodes/ports";
 import { formed, meshIn, pointsIn, through } from "../formed";
-import { graphOf, type NodeSpec, reportOf } from "../run-node";
+import { graphOf, type NodeSpec, outputsOf, reportOf } from "../run-node";
 
 /** A bar 1 × 1 × 2 that stands on the origin, cut so finely that what faces cut off is not seen. */
 const bar = (cuts = 31): Record<string, NodeSpec> => ({
@@ -185,6 +186,42 @@ describe("lattice", () => {
     const places = pointsIn(meshIn(formed(nodes({}, { move: [1, 0, 2], scale: [2, 1, 1] }), LINKS)));
     for (const [p, [x, y, z]] of before.entries())
       for (const [a, wanted] of [2 * x + 1, y, z + 2].entries()) expect(places[p][a]).toBeCloseTo(wanted, 5);
+  });
+
+  // T. Sederberg and S. Parry, 1986, point by point in float64.
+  it("goes by Bernstein polynomials of how far its points have gone, at any number of rows", () => {
+    const counts = [4, 3, 5];
+    const before = pointsIn(deformedBar("transform", {}, 7));
+    const size = { across: counts[0], up: counts[1], deep: counts[2], spacing: [0.5, 1, 0.4] };
+    const piece = {
+      ...nodes(size),
+      moved: { type: "move" } as NodeSpec,
+      chance: { type: "random", set: { low: -1, high: 1 } } as NodeSpec,
+    };
+    const links = [
+      ...LINKS.filter((link) => !link.endsWith("moved.shape")),
+      "up.shape>moved.shape",
+      "chance.vector>moved.by",
+    ];
+    const made = pointsIn(meshIn(formed(piece, links)));
+    const sitesOf = (node: string) => outputsOf(graphOf(piece, links), node).shape as Shape;
+    const [rest, moved] = ["up", "moved"].map((node) => sitesOf(node).sites?.columns.position.lanes ?? []);
+    const ends = rest.map((lane) => [Math.min(...lane), Math.max(...lane)]);
+    const choose = (n: number, k: number): number => (k === 0 ? 1 : (choose(n - 1, k - 1) * n) / k);
+    const weight = (n: number, k: number, t: number) => choose(n, k) * t ** k * (1 - t) ** (n - k);
+    for (const [p, place] of before.entries()) {
+      const wanted = [...place];
+      for (let c = 0; c < rest[0].length; c++) {
+        let share = 1;
+        for (let a = 0; a < 3; a++) {
+          const [low, high] = ends[a];
+          const row = Math.round(((rest[a][c] - low) / (high - low)) * (counts[a] - 1));
+          share *= weight(counts[a] - 1, row, Math.min(1, Math.max(0, (place[a] - low) / (high - low))));
+        }
+        for (let a = 0; a < 3; a++) wanted[a] += share * (moved[a][c] - rest[a][c]);
+      }
+      for (let a = 0; a < 3; a++) expect(made[p][a]).toBeCloseTo(wanted[a], 5);
+    }
   });
 
   it("says what is wrong with one that is none", () => {

@@ -176,6 +176,8 @@ test("kept edits that do not apply any more are said and kept, never ignored", a
   const file = page.waitForEvent("download");
   await page.getByRole("button", { name: "Take them away as a file" }).click();
   expect((await file).suggestedFilename()).toContain("unsaved.json");
+  // It goes when they are forgotten.
+  await expect(page.getByText("do not apply any more")).toHaveCount(0);
   await page.reload();
   await expect(tally(page)).toContainText("12 clones");
   await expect(page.getByText("do not apply any more")).toHaveCount(0);

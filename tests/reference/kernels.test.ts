@@ -440,7 +440,7 @@ describe("the same bits everywhere", () => {
         operation.inputs === 0 ||
         [
           ...["picture", "nearest", "closest", "within", "near"],
-          ...["ofNumber", "castRay", "alongCurve", "nearCurve", "blendNearest", "touch"],
+          ...["ofNumber", "castRay", "alongCurve", "nearCurve", "blendNearest", "touch", "latticeShift"],
         ].includes(name)
       )
         continue;

@@ -9,7 +9,7 @@
 import type { ColumnKind, Lane } from "../geometry/column";
 import { premultiplied } from "../geometry/premultiplied";
 import { addressOf } from "../kernels/arena";
-import { fixedAt, type Operand } from "../kernels/job";
+import { BLOCK, fixedAt, type Operand } from "../kernels/job";
 import { resident } from "../kernels/resident";
 import { EASE_KERNELS, type EaseName } from "../maths/ease";
 import {
@@ -122,6 +122,18 @@ export const OPERATIONS = {
   sineCosine: several(1, 2, "sineCosine"),
   /** (u, v) turned by an angle, from u towards v. */
   turnPair: several(3, 2, "turnPair"),
+  /** How far a place goes with a lattice; data: table, rows (along all axes together). See geometry/lattice.ts. */
+  latticeShift: {
+    inputs: 3,
+    outputs: 3,
+    calls: (inputs, outputs, data, { place, spare }) => [
+      {
+        kernel: "latticeShift",
+        operands: [...outputs, spare(Math.ceil(((data?.rows as number) * 4) / BLOCK)), ...inputs],
+        numbers: [place(data?.table as Float32Array)],
+      },
+    ],
+  },
   /** A place along an axis and beside it, bent by an angle over a length; data: length. See kernels/assembly/bending.ts. */
   bendPair: {
     inputs: 3,

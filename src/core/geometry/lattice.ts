@@ -1,6 +1,4 @@
 /** Places moved with a lattice of control points: T. Sederberg and S. Parry, "Free-form deformation of solid geometric models", SIGGRAPH 1986. */
-import { tick } from "../cancelling";
-
 type Lanes = readonly ArrayLike<number>[];
 
 /** A lattice along the axes as it was. */
@@ -41,38 +39,12 @@ const nearestOf = (row: readonly number[], value: number): number =>
   row.reduce((best, v, i) => (Math.abs(v - value) < Math.abs(row[best] - value) ? i : best), 0);
 
 /**
- * Each place moved by how far the control points have gone, by Bernstein polynomials within the lattice; places outside follow its
- * nearest side.
+ * As kernels read it: how many rows along x, y and z, where they begin, one over how long they are; then how far each control point has gone
+ * along x, of all, along y, along z, in the order of `at`. Places within go by Bernstein polynomials of that, those outside with the nearest side.
  * @param before the control points as they were @param now as they are, in the same order
  */
-export function movedByLattice(places: Lanes, rest: RestLattice, before: Lanes, now: Lanes): Float32Array[] {
-  const { counts, at, min, max } = rest;
-  const shifts = before.map((lane, a) => Float64Array.from(at, (p) => now[a][p] - lane[p]));
-  const out = places.map((lane) => Float32Array.from(lane));
-  const weights = counts.map((count) => new Float64Array(count));
-  for (let p = 0; p < out[0].length; p++) {
-    tick(at.length / 4);
-    for (let a = 0; a < 3; a++) {
-      const t = max[a] > min[a] ? (places[a][p] - min[a]) / (max[a] - min[a]) : 0;
-      bernstein(Math.min(1, Math.max(0, t)), weights[a]);
-    }
-    let c = 0;
-    for (let k = 0; k < counts[2]; k++)
-      for (let j = 0; j < counts[1]; j++) {
-        const across = weights[2][k] * weights[1][j];
-        for (let i = 0; i < counts[0]; i++, c++) {
-          const weight = across * weights[0][i];
-          for (let a = 0; a < 3; a++) out[a][p] += shifts[a][c] * weight;
-        }
-      }
-  }
-  return out;
-}
-
-/** All polynomials of the degree that the array is long, less one, at t: they add up to 1. */
-function bernstein(t: number, into: Float64Array): void {
-  into.fill(0);
-  into[0] = 1;
-  for (let degree = 1; degree < into.length; degree++)
-    for (let i = degree; i >= 0; i--) into[i] = (1 - t) * into[i] + (i > 0 ? t * into[i - 1] : 0);
+export function latticeTable({ counts, at, min, max }: RestLattice, before: Lanes, now: Lanes): Float32Array {
+  const per = max.map((high, a) => (high > min[a] ? 1 / (high - min[a]) : 0));
+  const ways = before.flatMap((lane, a) => Array.from(at, (p) => now[a][p] - lane[p]));
+  return Float32Array.from([...counts, ...min, ...per, ...ways]);
 }

@@ -48,8 +48,9 @@ function offer(store: StudioStore, [kept, ...others]: readonly LeftOver[]): void
   const { document, set } = store.getState();
   const read = validateDocument(kept.document);
   const when = kept.at > 0 ? ` of ${new Date(kept.at).toLocaleString()}` : "";
-  const done = () => {
-    void forgetLeftOver(kept);
+  // It is said for as long as they are kept: who closes the page meanwhile is told again.
+  const done = async () => {
+    await forgetLeftOver(kept);
     set({ notice: null, offer: null });
     offer(store, others);
   };
@@ -60,7 +61,7 @@ function offer(store: StudioStore, [kept, ...others]: readonly LeftOver[]): void
     const run = () => {
       const text = JSON.stringify(kept.document, null, 2);
       download(new Blob([text], { type: "application/json" }), `${fileStem(document.name)}-unsaved.json`);
-      done();
+      void done();
     };
     set({ notice, offer: { notice, label: "Take them away as a file", run } });
     return;

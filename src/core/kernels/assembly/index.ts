@@ -11,6 +11,7 @@ export * from "./exact";
 export * from "./flocking";
 export { random } from "./hashing";
 export * from "./grid";
+export * from "./lattice";
 export * from "./matrices";
 export { noiseLattice, noiseLattice3 } from "./noise";
 export * from "./inside";

@@ -1,10 +1,11 @@
-import { makeColumn } from "../../../geometry/column";
+import { add, applyAll, positionField, scaleBy, type VectorField } from "../../../fields/expression";
+import { freshKey } from "../../../fields/fresh-key";
 import { placesOf } from "../../../geometry/domains";
-import { movedByLattice, restLattice } from "../../../geometry/lattice";
+import { latticeTable, restLattice } from "../../../geometry/lattice";
 import { defineNode } from "../../define";
-import { elementsOf, placedCount, withPlaced } from "../../elements";
+import { elementsOf, placedCount } from "../../elements";
 import { out, shape } from "../../ports";
-import { amountInput } from "./along";
+import { amountInput, deformed } from "./along";
 
 /** Control points that are taken at most: each counts for every place. */
 const MOST = 1000;
@@ -22,9 +23,10 @@ export const lattice = defineNode({
     moved: shape({ about: "The same sites, moved." }),
     amount: amountInput(),
   },
+  keepsHandles: true,
   outputs: { shape: out.shape("The same, moved with the lattice.") },
   cost: ({ shape, rest }) => ({
-    milliseconds: placedCount(shape) * (placesOf(rest)?.count ?? 0) * 1e-5,
+    milliseconds: placedCount(shape) * (placesOf(rest)?.count ?? 0) * 1e-6,
   }),
   evaluate({ shape, rest, moved, amount }, context) {
     if (!elementsOf(shape, context)) return { shape };
@@ -46,14 +48,14 @@ export const lattice = defineNode({
       });
       return { shape };
     }
-    const made = withPlaced(shape, ({ domain }) => {
-      const from = domain.columns.position.lanes;
-      const to = movedByLattice(from, stands, places, now.columns.position.lanes);
-      const [amounts] = context.run([amount], domain);
-      for (let a = 0; a < 3; a++)
-        for (let p = 0; p < domain.count; p++) to[a][p] = from[a][p] + (to[a][p] - from[a][p]) * amounts[p];
-      return { position: makeColumn("vector", to) };
+    const shifts = applyAll("latticeShift", positionField(), {
+      key: freshKey(),
+      table: latticeTable(stands, places, now.columns.position.lanes),
+      rows: stands.counts[0] + stands.counts[1] + stands.counts[2],
     });
-    return { shape: made };
+    const position = positionField().map((p, a) =>
+      add(p, scaleBy(shifts[a], amount)),
+    ) as unknown as VectorField;
+    return { shape: deformed(shape, { position }, context) };
   },
 });
