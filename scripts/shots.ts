@@ -71,6 +71,8 @@ const SHOTS: Record<string, (page: Page) => Promise<void>> = {
     await open(page, "Lantern seeds");
     await page.getByRole("button", { name: "Over time", exact: true }).click();
     await page.waitForTimeout(6000);
+    await page.mouse.click(391, 375);
+    await page.waitForTimeout(6000);
     await page.keyboard.press("g");
     await page.waitForTimeout(1500);
   },

@@ -15,6 +15,8 @@ const OverTimeChart = dynamic(() => import("./over-time-chart"), { ssr: false })
 const MOST_FRAMES = 250;
 const OF_ALL = { count: "how many there are", energy: "energy of all" } as const;
 const WORDS: Readonly<Record<string, string>> = { color: "colour" };
+/** What is drawn until something else is asked for: the first of these that there is. */
+const SHOWN_FIRST = ["of velocity", "of position", "count"];
 const PARTS = ["x", "y", "z", "w"];
 
 /** What can be looked at: what all come to, then the attributes of the traced element. */
@@ -43,7 +45,7 @@ export function OverTimePanel() {
   const first = useStudio((s) => s.document.settings.first);
   const last = useStudio((s) => s.document.settings.last);
   const frame = useTime((t) => t.frame);
-  const [wanted, setWanted] = useState("of velocity");
+  const [wanted, setWanted] = useState(SHOWN_FIRST[0]);
   const id = picked?.ids ? picked.ids.at(-1) : picked?.elements.at(-1);
   const frames = useMemo(() => framesOf(spreadOver({ first, last }, MOST_FRAMES)), [first, last]);
   const over = useAtRest(
@@ -51,7 +53,8 @@ export function OverTimePanel() {
     picked && id !== undefined ? { node: picked.node, port: picked.port, id, frames } : null,
   );
   const choices = over ? choicesOf(over) : [];
-  const shown = choices.some(({ value }) => value === wanted) ? wanted : "count";
+  const shown =
+    [wanted, ...SHOWN_FIRST].find((name) => choices.some(({ value }) => value === name)) ?? "count";
   const lines = useMemo(() => (over ? linesOf(over, shown) : []), [over, shown]);
   if (!picked)
     return (
