@@ -9,8 +9,7 @@ import type { Bounds } from "../core/geometry/bounds";
 import type { InputOverFrames, InputStatistics } from "../core/inspect/input-statistics";
 import type { LoopGap } from "../core/inspect/loop";
 import type { OverTime } from "../core/inspect/over-time";
-
-import type { TablePage, TableQuery, Whereabouts, WhereaboutsQuery } from "../core/inspect/table";
+import type { Followed, FollowQuery, TablePage, TableQuery } from "../core/inspect/table";
 import type { Trace } from "../core/inspect/trace";
 import type { Picture } from "../core/maths/picture";
 import type { CameraSettings } from "../core/nodes/dress/camera";
@@ -127,7 +126,7 @@ export interface Queries {
   };
   readonly table: { readonly ask: TableQuery; readonly answer: TablePage };
   readonly csv: { readonly ask: Omit<TableQuery, "from" | "count">; readonly answer: string };
-  readonly whereabouts: { readonly ask: WhereaboutsQuery; readonly answer: Whereabouts };
+  readonly followed: { readonly ask: FollowQuery; readonly answer: Followed };
   /** What arrives at a number input, or leaves by an output, over frames. */
   readonly "input-statistics": {
     readonly ask: InputOverFrames & { readonly frames: readonly number[] };

@@ -22,6 +22,10 @@ type OverFrames = Extract<AnyQuery, { readonly kind: (typeof OVER_FRAMES)[number
 const isOverFrames = (query: AnyQuery): query is OverFrames =>
   (OVER_FRAMES as readonly string[]).includes(query.kind);
 
+/** The node that gives what another one gives: of a capsule, the one within it that its outputs come from. */
+const answering = (document: PieceDocument, node: string): string =>
+  flatten(document).instances.get(node)?.outputs ?? node;
+
 export class Answerer {
   private readonly tables = new Tables();
 
@@ -48,8 +52,7 @@ export class Answerer {
       return null;
     }
     if (isOverFrames(query)) return this.overFrames(document, query, options);
-    const { instances } = flatten(document);
-    const node = instances.get(query.ask.node)?.outputs ?? query.ask.node;
+    const node = answering(document, query.ask.node);
     this.evaluator.evaluate(document, frame, options);
     // What the stage does not need has not been worked out yet.
     if (flatten(document).definitions.has(node))
@@ -62,8 +65,8 @@ export class Answerer {
           return this.tables.page(flat, memory, { ...query.ask, node });
         case "csv":
           return this.tables.csv(flat, memory, { ...query.ask, node });
-        case "whereabouts":
-          return this.tables.whereabouts(flat, memory, { ...query.ask, node });
+        case "followed":
+          return this.tables.followed(flat, memory, { ...query.ask, node });
       }
     });
   }
@@ -101,9 +104,8 @@ export class Answerer {
       }
       return paths.lines();
     }
-
     const { port, id, frames } = query.ask;
-    const target = flatten(document).instances.get(query.ask.node)?.outputs ?? query.ask.node;
+    const target = answering(document, query.ask.node);
     const reader = new OverTimeReader(target, port, id);
     for (const at of frames) {
       this.evaluator.evaluate(document, at, { ...options, target });

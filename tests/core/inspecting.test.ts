@@ -202,7 +202,7 @@ describe("numbers over time", () => {
       evaluator.evaluate(falling, frame, { target: "it" });
       return evaluator.query(falling, (flat, memory) => ({
         trace: traceElement(flat, memory, "it", "sites", 0, 3),
-        where: new Tables().whereabouts(flat, memory, {
+        where: new Tables().followed(flat, memory, {
           node: "it",
           port: "sites",
           elements: [],

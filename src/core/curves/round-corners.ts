@@ -2,7 +2,7 @@
 import { tick } from "../cancelling";
 import { type Curves, isClosedCurve } from "../geometry/curves";
 import { arcCosine, lengthOf, sine, tangent } from "../maths/exact";
-import { dot, minus, type Vec3 } from "../maths/vector";
+import { dot, minus, plus, type Vec3 } from "../maths/vector";
 import { movedCurves, numbersOf, own } from "./own-points";
 import { type Sample, type SampledCurve, sampledCurves } from "./sampled-curves";
 
@@ -77,4 +77,3 @@ function arcAt(a: Vec3, corner: Vec3, b: Vec3, radius: number, steps: number): C
 }
 
 const scaled = (a: Vec3, t: number): Vec3 => [a[0] * t, a[1] * t, a[2] * t];
-const plus = (a: Vec3, b: Vec3, t: number): Vec3 => [a[0] + b[0] * t, a[1] + b[1] * t, a[2] + b[2] * t];

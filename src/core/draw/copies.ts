@@ -4,7 +4,7 @@ import { type Bounds, siteMatricesAndBounds } from "../geometry/bounds";
 import type { Domain, Lane } from "../geometry/column";
 import { hasLook, writeLooks } from "../geometry/looks-of";
 import { lanesOf } from "../geometry/shape";
-import { LOOK_NAMES, LOOK_WIDTH, UNSAID } from "../geometry/surface-look";
+import { LOOK_NAMES, LOOK_WIDTH, saidOr, UNSAID } from "../geometry/surface-look";
 import { THICKNESS } from "../geometry/thickness";
 import { addressOf } from "../kernels/arena";
 import { gatherInto } from "../kernels/gathering";
@@ -172,10 +172,11 @@ export function multiplyCopies(outer: Copies, inner: Copies): Copies {
       tick();
       multiplyMatrix(matrices, at * 16, outer.matrices, o * 16, inner.matrices, i * 16);
       for (let k = 0; k < 4; k++) colors[at * 4 + k] = outer.colors[o * 4 + k] * inner.colors[i * 4 + k];
-      for (let k = 0; looks && k < LOOK_WIDTH; k++) {
-        const own = inner.looks?.[i * LOOK_WIDTH + k] ?? UNSAID;
-        looks[at * LOOK_WIDTH + k] = own < 0 ? (outer.looks?.[o * LOOK_WIDTH + k] ?? UNSAID) : own;
-      }
+      for (let k = 0; looks && k < LOOK_WIDTH; k++)
+        looks[at * LOOK_WIDTH + k] = saidOr(
+          inner.looks?.[i * LOOK_WIDTH + k] ?? UNSAID,
+          outer.looks?.[o * LOOK_WIDTH + k] ?? UNSAID,
+        );
       at++;
     }
   }

@@ -26,11 +26,14 @@ import type { Remembered, ResultMemory } from "./memory";
 import { type AssetLookup, assetMark, Cancelled, type EvaluateOptions, TookTooLong } from "./options";
 import { failedReport, problemOf } from "./problems";
 import type { NodeReport } from "./report";
-import { type Elsewhen, NodeScope } from "./scope";
+import { type Declared, NodeScope } from "./scope";
 import { resolveSetting } from "./settings";
 import { type Carrying, type Given, type OtherPass, PASSING, type Pass, Stepper } from "./stepper";
 
 export type Outcome = { readonly ok: true; readonly result: Remembered } | { readonly ok: false };
+
+const bent = (arriving: Shape | readonly Shape[]): Shape | readonly Shape[] =>
+  Array.isArray(arriving) ? arriving.map(bentShape) : bentShape(arriving as Shape);
 
 const NO_ASSETS: AssetLookup = (name) => ({ ok: false, message: `There is no asset "${name}".` });
 
@@ -40,10 +43,10 @@ const HEAVY_FROM = 4;
 const ELEMENTS_A_MILLISECOND = 10_000;
 const BYTES_AN_ELEMENT = 80;
 
-/** One pass over the nodes of one evaluation. */
 /** Kinds of which an input may take several; fields are lists of their components besides. */
 const MANY_TRAVEL: ReadonlySet<PortKind> = new Set<PortKind>(["shape", ...HANDED_ON]);
 
+/** One pass over the nodes of one evaluation. */
 export class Run implements Pass {
   private readonly outcomes = new Map<string, Outcome>();
   readonly index: GraphIndex;
@@ -161,7 +164,7 @@ export class Run implements Pass {
     let inputs: Record<string, unknown> = {};
     const scope = new NodeScope(node.id, this.document, this.frame, this.memory.get(node.id)?.left ?? null, {
       ...(definition.otherFrames
-        ? { at: this.elsewhen(node.id, () => inputs), isStill: () => this.isStill(node.id) }
+        ? { at: this.atOtherFrames(node.id, () => inputs), isStill: () => this.isStill(node.id) }
         : {}),
       ...(definition.stepping
         ? { carried: <S extends State>() => this.stepper.carried(node.id, definition, inputs) as S }
@@ -238,7 +241,7 @@ export class Run implements Pass {
   }
 
   /** How a node gets at its inputs at other frames; `now` gives those of this one. */
-  private elsewhen(id: string, now: () => Record<string, unknown>): NonNullable<Elsewhen["at"]> {
+  private atOtherFrames(id: string, now: () => Record<string, unknown>): NonNullable<Declared["at"]> {
     const ancestry = ancestryOf(this.flat, this.document, id);
     const cache = this.memory.timeCacheOf(id, () => new TimeCache(this.carrying.published));
     return <I, T>(frame: number, read: (inputs: I) => T): T =>
@@ -459,12 +462,8 @@ export class Run implements Pass {
     }
     for (const [name, input] of Object.entries(inputs)) {
       const value = this.resolveInput(node, name, input, scope);
-      resolved[name] =
-        input.kind === "shape" && !definition.keepsHandles
-          ? input.many
-            ? (value as Shape[]).map(bentShape)
-            : bentShape(value as Shape)
-          : value;
+      const isBent = input.kind === "shape" && !definition.keepsHandles;
+      resolved[name] = isBent ? bent(value as Shape | readonly Shape[]) : value;
     }
     return resolved;
   }

@@ -5,7 +5,7 @@ import type { Before, FrameTime, Keyed, NodeContext, Problem, Repair } from "../
 import type { State } from "../simulate/state";
 
 /** How a node gets at other frames, and at its own keys; only what it declares. */
-export type Elsewhen = Partial<Pick<NodeContext, "at" | "before" | "carried" | "isStill" | "keysOf">>;
+export type Declared = Partial<Pick<NodeContext, "at" | "before" | "carried" | "isStill" | "keysOf">>;
 
 /** What a node left for its next run, and the memory of the evaluation that it reads. */
 export interface Left {
@@ -26,34 +26,34 @@ export class NodeScope implements NodeContext {
     private readonly document: Pick<PieceDocument, "settings">,
     private readonly frame: number,
     private readonly leftBefore: Left | null,
-    private readonly elsewhen: Elsewhen = {},
+    private readonly declared: Declared = {},
   ) {}
 
   at<I, T>(frame: number, read: (inputs: I) => T): T {
-    if (!this.elsewhen.at) throw this.undeclared("otherFrames");
-    return this.elsewhen.at(frame, read);
+    if (!this.declared.at) throw this.undeclared("otherFrames");
+    return this.declared.at(frame, read);
   }
 
   isStill(): boolean {
-    if (!this.elsewhen.isStill) throw this.undeclared("otherFrames");
-    return this.elsewhen.isStill();
+    if (!this.declared.isStill) throw this.undeclared("otherFrames");
+    return this.declared.isStill();
   }
 
   before(substeps: number): Before {
-    if (!this.elsewhen.before) throw this.undeclared("readsBefore");
+    if (!this.declared.before) throw this.undeclared("readsBefore");
     this.readTime = true;
-    return this.elsewhen.before(substeps);
+    return this.declared.before(substeps);
   }
 
   carried<S extends State>(): S {
-    if (!this.elsewhen.carried) throw this.undeclared("stepping");
+    if (!this.declared.carried) throw this.undeclared("stepping");
     this.readTime = true;
-    return this.elsewhen.carried();
+    return this.declared.carried();
   }
 
   keysOf(input: string): Keyed | null {
-    if (!this.elsewhen.keysOf) throw this.undeclared("ownKeys");
-    return this.elsewhen.keysOf(input);
+    if (!this.declared.keysOf) throw this.undeclared("ownKeys");
+    return this.declared.keysOf(input);
   }
 
   private undeclared(what: string): Error {

@@ -29,9 +29,11 @@ export interface CurveParts {
   readonly curveStarts: Int32Array;
   /** One entry a curve; open when missing. */
   readonly closed?: Int32Array;
+  /** Of the points, where it is known already. */
+  readonly along?: Float32Array;
 }
 
-export function makeCurves({ position, curveStarts, closed }: CurveParts): Curves {
+export function makeCurves({ position, curveStarts, closed, along }: CurveParts): Curves {
   const count = Math.max(0, curveStarts.length - 1);
   const curves: Curves = {
     points: { count: position[0].length, columns: { position: makeColumn("vector", position) } },
@@ -40,7 +42,7 @@ export function makeCurves({ position, curveStarts, closed }: CurveParts): Curve
   };
   return {
     ...curves,
-    points: withColumns(curves.points, { along: makeColumn("number", [partOfLength(curves)]) }),
+    points: withColumns(curves.points, { along: makeColumn("number", [along ?? partOfLength(curves)]) }),
   };
 }
 
@@ -135,8 +137,8 @@ const distance = (curves: Curves, p: number, q: number): number => {
   return lengthOf(x[q] - x[p], y[q] - y[p], z[q] - z[p]);
 };
 
-/** Bytes that the kernel `partsOfCurves` works in. */
-const SPARE = 514 * 8;
+/** Bytes in which kernels work that find `along`. */
+export const ALONG_SPARE = 514 * 8;
 
 /** Travelled part of the curve's length at each point; a closed curve reaches 1 only back at its start. */
 function partOfLength({ points, curves, curveStarts }: Curves): Float32Array {
@@ -147,7 +149,7 @@ function partOfLength({ points, curves, curveStarts }: Curves): Float32Array {
     const { closed } = curves.columns;
     const read = [curveStarts, ...closed.lanes, ...points.columns.position.lanes].map(placed);
     const plan = new Plan();
-    const spare = plan.own(SPARE);
+    const spare = plan.own(ALONG_SPARE);
     plan.calls.push({
       kernel: "partsOfCurves",
       operands: [FIRST_ELEMENT, ownAt(spare), ...[to, ...read].map(fixedAt)],

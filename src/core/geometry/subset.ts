@@ -16,6 +16,18 @@ export function numbersWhere(count: number, holds: (i: number) => boolean): Int3
   return numbers.slice(0, kept);
 }
 
+/** Writes some rows of so many numbers each, one after the other. @param into may be longer */
+export function gatherRows<A extends Float32Array | Uint32Array>(
+  from: A,
+  rows: ArrayLike<number>,
+  width: number,
+  into: A,
+): A {
+  for (let i = 0; i < rows.length; i++)
+    for (let k = 0; k < width; k++) into[i * width + k] = from[rows[i] * width + k];
+  return into;
+}
+
 /** Some faces of a mesh, ascending, with the points that they need. */
 export function keepFaces(mesh: Mesh, faces: Int32Array): Mesh {
   const faceStarts = new Int32Array(faces.length + 1);

@@ -25,6 +25,9 @@ export const LOOK_WIDTH = LOOK_NAMES.length;
 /** For what an element says nothing of: then what it stands on says it, else it is as usual. */
 export const UNSAID = -1;
 
+/** What one says counts where it says so, else the other. */
+export const saidOr = (own: number, other: number): number => (own < 0 ? other : own);
+
 /** Of what nobody says anything of. */
 export const USUAL_LOOK: Readonly<Record<LookName, number>> = {
   roughness: 0.62,

@@ -77,12 +77,12 @@ const PARTS: Readonly<Record<ColumnKind, readonly string[]>> = {
 };
 
 /** Elements that are followed: by their ids where those are known. */
-export interface WhereaboutsQuery extends Pick<TableQuery, "node" | "port" | "domain"> {
+export interface FollowQuery extends Pick<TableQuery, "node" | "port" | "domain"> {
   readonly elements: readonly number[];
   readonly ids: readonly number[] | null;
 }
 
-export interface Whereabouts {
+export interface Followed {
   /** Of those that are there, three numbers each. */
   readonly places: Float32Array;
   /** Of each its number, −1 where it is not there. */
@@ -126,7 +126,7 @@ export class Tables {
   }
 
   /** Where elements are, and which; null when they are nowhere. */
-  whereabouts(flat: FlatGraph, memory: ResultMemory, query: WhereaboutsQuery): Whereabouts | null {
+  followed(flat: FlatGraph, memory: ResultMemory, query: FollowQuery): Followed | null {
     const domain = this.domainOf(flat, memory, query);
     const position = domain?.columns.position?.lanes;
     if (!domain || !position) return null;

@@ -1,7 +1,7 @@
 /** A path as it is drawn: points with handles, pieces between them straight or cubic Béziers. */
 import { clip } from "./clip";
 import { cosine, sine } from "./exact";
-import { minus, type Vec3 } from "./vector";
+import { minus, plus, type Vec3 } from "./vector";
 
 export interface PathPoint {
   readonly at: Vec3;
@@ -116,7 +116,6 @@ export function withPointBetween({ closed, points }: DrawnPath, i: number, t: nu
   const [a, b] = [points[i], points[next]];
   const parts = clip(t, 0, 1);
   const mix = (from: Vec3, to: Vec3) => from.map((v, k) => v + (to[k] - v) * parts) as unknown as Vec3;
-  const plus = (from: Vec3, by: Vec3) => from.map((v, k) => v + by[k]) as unknown as Vec3;
   const [p1, p2] = [plus(a.at, a.after), plus(b.at, b.before)];
   const [q0, q1, q2] = [mix(a.at, p1), mix(p1, p2), mix(p2, b.at)];
   const [r0, r1] = [mix(q0, q1), mix(q1, q2)];

@@ -1,8 +1,14 @@
 /** Lenses and angles of view (any handbook of photography): an image of a width at a focal length sees 2 arctan(width ÷ 2 f). */
-import { arcTangent2 } from "./exact";
+import { arcTangent2, tangent } from "./exact";
 
 /** Radians across an image. @param focal, width in the same unit, as millimetres */
 export const angleOfView = (focal: number, width: number): number => 2 * arcTangent2(width / 2, focal);
+
+/** Millimetres across what a film or sensor of the usual size gives (135 film, common practice, no source). */
+export const FULL_FRAME = 36;
+
+/** The focal length, in the unit of the width, at which an image sees so many radians across: angleOfView the other way round. */
+export const focalOf = (angle: number, width: number): number => width / 2 / tangent(angle / 2);
 
 /**
  * Radians from the lower edge of what is shown to its upper one, so that all of the picture that a lens gives is seen in it.

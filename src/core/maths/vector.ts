@@ -13,6 +13,13 @@ export const cross = (a: Vec3, b: Vec3): Vec3 => [
   a[0] * b[1] - a[1] * b[0],
 ];
 
+/** a + b × times. */
+export const plus = (a: Vec3, b: Vec3, times = 1): Vec3 => [
+  a[0] + b[0] * times,
+  a[1] + b[1] * times,
+  a[2] + b[2] * times,
+];
+
 export const minus = (a: Vec3, b: Vec3): Vec3 => [a[0] - b[0], a[1] - b[1], a[2] - b[2]];
 
 export const dot = (a: Vec3, b: Vec3): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];

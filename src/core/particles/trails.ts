@@ -10,9 +10,9 @@ import {
   makeLanes,
   withColumns,
 } from "../geometry/column";
-import { type Curves, makeCurves } from "../geometry/curves";
+import { ALONG_SPARE, type Curves, makeCurves } from "../geometry/curves";
 import { floatsInMemory, inMemory, integersInMemory } from "../kernels/arena";
-import { FIRST_ELEMENT, fixedAt } from "../kernels/job";
+import { FIRST_ELEMENT, fixedAt, ownAt } from "../kernels/job";
 import { Plan } from "../kernels/plan";
 import type { State } from "../simulate/state";
 
@@ -166,7 +166,7 @@ function filled(
   { now, length }: TrailOptions,
 ): Curves {
   const room = (lanes: number) => Array.from({ length: lanes }, () => floatsInMemory(total));
-  const [position, shown] = [room(3), room(2)];
+  const [position, shown, [along]] = [room(3), room(2), room(1)];
   const color = domains.some(({ columns }) => columns.color) ? room(4) : [];
   const table = integersInMemory(domains.length * MOMENT_WORDS).fill(0);
   const shares = new Float32Array(table.buffer, table.byteOffset, table.length);
@@ -178,15 +178,15 @@ function filled(
     const share = length > 0 ? Math.min(1, (now - times[m]) / length) : 0;
     shares.set([share, 1 - share], word + MOMENT_WORDS - 2);
   }
-  const nexts = integersInMemory(at.length);
-  nexts.set(at);
   const plan = new Plan();
-  const written = [...position, ...(color.length > 0 ? color : [0, 0, 0, 0]), ...shown];
+  const colored = color.length > 0 ? color : [0, 0, 0, 0];
+  const lanes = [inMemory(at), inMemory(at.slice()), table, ...position, ...colored, ...shown, along];
   plan.calls.push({
     kernel: "trailPoints",
     operands: [
       FIRST_ELEMENT,
-      ...[nexts, table, ...written].map((lane) => fixedAt(typeof lane === "number" ? lane : lane.byteOffset)),
+      ownAt(plan.own(ALONG_SPARE)),
+      ...lanes.map((lane) => fixedAt(typeof lane === "number" ? lane : lane.byteOffset)),
     ],
     numbers: [domains.length],
   });
@@ -200,6 +200,7 @@ function filled(
       },
       new Int32Array(curves.length + 1).fill(total),
     ),
+    along,
   });
   const columns = {
     aged: makeColumn("number", [shown[0]]),

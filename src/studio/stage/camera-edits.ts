@@ -2,6 +2,7 @@
 import { type Edit, freshId } from "@/core/document/edits";
 import { parseAddress } from "@/core/document/links";
 import type { GraphNode, PieceDocument, View } from "@/core/document/schema";
+import { FULL_FRAME, focalOf } from "@/core/maths/lens";
 import { stageOf } from "../graph/graph-edits";
 import { DEFAULT_ANGLE } from "./default-view";
 
@@ -22,10 +23,9 @@ export function cameraOf(
 const FINE = 1000;
 const rounded = (place: readonly number[]) => place.map((v) => Math.round(v * FINE) / FINE);
 
-/** The lens that sees so many degrees from the lower edge of a picture to the upper one, 36 mm wide. */
+/** The lens that sees so many degrees from the lower edge of a picture to the upper one. */
 const lensOf = (angle: number, picture: number): number =>
-  FILM / picture / 2 / Math.tan((angle * Math.PI) / 360);
-const FILM = 36;
+  focalOf((angle * Math.PI) / 180, FULL_FRAME / picture);
 
 /** Room between the Stage and a camera that is made. */
 const BESIDE = [-280, 160] as const;

@@ -4,7 +4,7 @@
  */
 import * as THREE from "three";
 import { countUp } from "@/core/geometry/column";
-import { numbersWhere } from "@/core/geometry/subset";
+import { gatherRows, numbersWhere } from "@/core/geometry/subset";
 import { LOOK_WIDTH } from "@/core/geometry/surface-look";
 import { copyLooks, fits, withoutCopyLooks } from "./buffers";
 import { COPY_ALPHA } from "./mesh-materials";
@@ -16,12 +16,6 @@ const STEPS = 1 << 16;
 const SOLID = 1 - 1 / 1024;
 
 const isClear = (colors: Float32Array, copy: number): boolean => colors[copy * 4 + 3] < SOLID;
-
-/** Rows of so many numbers, those at some places. */
-function gatherRows(from: Float32Array, rows: Int32Array, width: number, into: Float32Array): void {
-  for (let i = 0; i < rows.length; i++)
-    for (let k = 0; k < width; k++) into[i * width + k] = from[rows[i] * width + k];
-}
 
 /** Whether anything can be seen through, four numbers an element. */
 export function anyClear(colors: Float32Array): boolean {
@@ -129,10 +123,8 @@ export class ClearCopies {
 
   private put(mesh: THREE.InstancedMesh, copies: Int32Array): void {
     const colors = mesh.instanceColor as THREE.InstancedBufferAttribute;
-    copies.forEach((copy, i) => {
-      for (let k = 0; k < 16; k++) mesh.instanceMatrix.array[i * 16 + k] = this.matrices[copy * 16 + k];
-      for (let k = 0; k < 4; k++) colors.array[i * 4 + k] = this.colors[copy * 4 + k];
-    });
+    gatherRows(this.matrices, copies, 16, mesh.instanceMatrix.array as Float32Array);
+    gatherRows(this.colors, copies, 4, colors.array as Float32Array);
     if (this.looks) {
       const buffer = copyLooks(mesh.geometry, mesh.instanceMatrix.count);
       gatherRows(this.looks, copies, LOOK_WIDTH, buffer.array as Float32Array);

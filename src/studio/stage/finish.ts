@@ -71,7 +71,6 @@ export class Finish {
   private readonly occlusion: GTAOPass;
   private readonly glow: UnrealBloomPass;
   private readonly grade = new ShaderPass(GRADE);
-  private settings: Settings | null = null;
 
   constructor(
     private readonly renderer: THREE.WebGLRenderer,
@@ -97,15 +96,16 @@ export class Finish {
   }
 
   set(settings: Settings): void {
-    this.settings = settings;
     const { tone, exposure, glow, glowFrom, glowSize, reach, occlusion, frame, ...graded } = settings;
     this.renderer.toneMapping = MAPPINGS[tone];
     this.renderer.toneMappingExposure = 2 ** exposure;
+    this.glow.enabled = glow > 0;
     this.glow.strength = glow * SPREAD;
     this.glow.threshold = glowFrom;
     this.glow.radius = glowSize;
     this.occlusion.blendIntensity = Math.min(1, occlusion);
     this.occlusion.updateGtaoMaterial({ radius: reach, scale: Math.max(1, occlusion), samples: 12 });
+    this.grade.enabled = Object.values(graded).some((value) => value !== 0);
     const { uniforms } = this.grade;
     for (const [name, value] of Object.entries(graded)) uniforms[name].value = value;
     uniforms.frame.value = frame;
@@ -119,17 +119,7 @@ export class Finish {
 
   /** @param whole with what costs much */
   render(whole: boolean): void {
-    const { settings } = this;
-    if (!settings) return;
-    this.occlusion.enabled = whole && settings.occlusion > 0;
-    this.glow.enabled = settings.glow > 0;
-    this.grade.enabled = [
-      settings.contrast,
-      settings.saturation,
-      settings.warmth,
-      settings.vignette,
-      settings.grain,
-    ].some((value) => value !== 0);
+    this.occlusion.enabled = whole && this.occlusion.blendIntensity > 0;
     this.composer.render();
   }
 

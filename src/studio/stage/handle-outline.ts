@@ -1,5 +1,5 @@
 /** Lines that show how far a falloff reaches: where its distance has one value. */
-import { besides, normalise, type Vec3 } from "@/core/maths/vector";
+import { besides, normalise, plus, type Vec3 } from "@/core/maths/vector";
 import type { Form } from "@/core/nodes/drive/falloff-forms";
 
 export interface OutlineForm {
@@ -76,12 +76,6 @@ export function outlineOf(form: OutlineForm, distance: number): number[] {
     }
   }
 }
-
-const plus = (a: Vec3, b: Vec3, times: number): Vec3 => [
-  a[0] + b[0] * times,
-  a[1] + b[1] * times,
-  a[2] + b[2] * times,
-];
 
 function circle(middle: Vec3, u: Vec3, v: Vec3, radius: number): number[] {
   const at = (i: number) => {

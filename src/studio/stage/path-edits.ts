@@ -1,15 +1,10 @@
 /** Changes of a drawn path, as they are made on the stage and in its list. */
 import { cornerAt, type DrawnPath, NO_HANDLE, type PathPoint } from "@/core/maths/drawn-path";
-import { dot, minus, normalise, type Vec3 } from "@/core/maths/vector";
+import { dot, minus, normalise, plus, type Vec3 } from "@/core/maths/vector";
 
 /** Part of the way to a neighbour that a new handle goes. */
 const THIRD = 1 / 3;
 
-const plus = (a: Vec3, b: Vec3, times = 1): Vec3 => [
-  a[0] + b[0] * times,
-  a[1] + b[1] * times,
-  a[2] + b[2] * times,
-];
 const size = (a: Vec3): number => Math.sqrt(dot(a, a));
 /** What is kept of a place: thousandths of a unit. */
 const rounded = (v: Vec3): Vec3 => v.map((n) => Number(n.toFixed(3)) + 0) as unknown as Vec3;

@@ -8,7 +8,7 @@ export function usePicked(view: RefObject<StageView | null>): void {
   const store = useStudioStore();
   const picked = useStudio((s) => s.picked);
   const { answer: found } = useQuery(
-    "whereabouts",
+    "followed",
     picked && {
       node: picked.node,
       port: picked.port,

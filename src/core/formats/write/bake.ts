@@ -2,7 +2,7 @@
 import { tick } from "../../cancelling";
 import type { DrawBatch, Drawing } from "../../draw/drawing";
 import { type DrawGeometry, triangulate } from "../../draw/triangulate";
-import { LOOK_WIDTH, UNSAID } from "../../geometry/surface-look";
+import { LOOK_WIDTH, saidOr, UNSAID } from "../../geometry/surface-look";
 import { cofactorMatrix } from "../../maths/matrix";
 import { FormatError } from "../format-error";
 
@@ -105,7 +105,7 @@ function bakeLooks(
   const length = (geometry.positions.length / 3) * LOOK_WIDTH;
   for (let k = 0; k < length; k++) {
     const copy = copies?.[i * LOOK_WIDTH + (k % LOOK_WIDTH)] ?? UNSAID;
-    looks[i * length + k] = copy < 0 ? (geometry.looks?.[k] ?? UNSAID) : copy;
+    looks[i * length + k] = saidOr(copy, geometry.looks?.[k] ?? UNSAID);
   }
 }
 

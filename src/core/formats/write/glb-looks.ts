@@ -12,9 +12,17 @@ import {
   KHRMaterialsUnlit,
 } from "@gltf-transform/extensions";
 import type { DrawGeometry } from "../../draw/triangulate";
-import { LOOK_NAMES, LOOK_WIDTH, type LookName, UNSAID, USUAL_LOOK } from "../../geometry/surface-look";
+import { gatherRows } from "../../geometry/subset";
+import {
+  LOOK_NAMES,
+  LOOK_WIDTH,
+  type LookName,
+  saidOr,
+  UNSAID,
+  USUAL_LOOK,
+} from "../../geometry/surface-look";
 import { FormatError } from "../format-error";
-import { material, primitiveOf, vectors } from "./glb-parts";
+import { clip, material, primitiveOf, vectors } from "./glb-parts";
 
 export const LOOK_EXTENSIONS = [
   KHRMaterialsClearcoat,
@@ -58,8 +66,7 @@ export function byLook(
   return [...groups.values()];
 }
 
-/** What one says counts where it says so, else the other. */
-const over = (one: Look, other: Look): Look => one.map((value, k) => (value < 0 ? other[k] : value));
+const over = (one: Look, other: Look): Look => one.map((value, k) => saidOr(value, other[k]));
 
 /** A primitive without a material, and what its mesh says that it is made of. */
 export interface LookPart {
@@ -72,15 +79,11 @@ export function partsByLook(document: Document, geometry: DrawGeometry): LookPar
   const { indices, looks } = geometry;
   if (!looks) return [{ primitive: primitiveOf(document, geometry), look: NO_LOOK }];
   const triangles = indices.length / 3;
-  const ofTriangles = new Float32Array(triangles * LOOK_WIDTH);
-  for (let t = 0; t < triangles; t++) {
-    const vertex = indices[t * 3] * LOOK_WIDTH;
-    ofTriangles.set(looks.subarray(vertex, vertex + LOOK_WIDTH), t * LOOK_WIDTH);
-  }
+  const firsts = Uint32Array.from({ length: triangles }, (_, t) => indices[t * 3]);
+  const ofTriangles = gatherRows(looks, firsts, LOOK_WIDTH, new Float32Array(triangles * LOOK_WIDTH));
   let first: Primitive | null = null;
   return byLook(ofTriangles, triangles).map(({ look, elements }) => {
-    const corners = new Uint32Array(elements.length * 3);
-    for (const [i, t] of elements.entries()) corners.set(indices.subarray(t * 3, t * 3 + 3), i * 3);
+    const corners = gatherRows(indices, elements, 3, new Uint32Array(elements.length * 3));
     const primitive: Primitive = first
       ? first.clone().setIndices(vectors(document, "SCALAR", corners))
       : primitiveOf(document, { ...geometry, indices: corners });
@@ -107,10 +110,7 @@ export function meshOf(
 function lookMaterial(document: Document, name: string, rgba: readonly number[], look: Look): Material {
   const made = material(document, name, rgba);
   if (look.every((value) => value < 0)) return made;
-  const of = (part: LookName): number => {
-    const value = look[LOOK_NAMES.indexOf(part)];
-    return value < 0 ? USUAL_LOOK[part] : value;
-  };
+  const of = (part: LookName): number => saidOr(look[LOOK_NAMES.indexOf(part)], USUAL_LOOK[part]);
   made.setRoughnessFactor(of("roughness")).setMetallicFactor(of("metalness"));
   if (of("emission") > 0) {
     made.setEmissiveFactor([clip(rgba[0]), clip(rgba[1]), clip(rgba[2])]);
@@ -150,5 +150,3 @@ function lookMaterial(document: Document, name: string, rgba: readonly number[],
     made.setExtension("KHR_materials_unlit", document.createExtension(KHRMaterialsUnlit).createUnlit());
   return made;
 }
-
-const clip = (c: number): number => Math.min(1, Math.max(0, c));

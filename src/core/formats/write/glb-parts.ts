@@ -39,7 +39,7 @@ export const material = (document: Document, name: string, rgba: readonly number
     .setRoughnessFactor(0.6)
     .setAlphaMode(rgba[3] < 1 ? "BLEND" : "OPAQUE");
 
-const clip = (c: number): number => Math.min(1, Math.max(0, c));
+export const clip = (c: number): number => Math.min(1, Math.max(0, c));
 export const clipped = (colors: Float32Array): Float32Array => colors.map(clip);
 
 /** Matrices to translation, unit quaternion and scale per copy (a mirrored copy gets a negative x scale). */

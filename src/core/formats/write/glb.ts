@@ -11,6 +11,7 @@ import { EXTMeshGPUInstancing } from "@gltf-transform/extensions";
 import type { DrawBatch, Drawing } from "../../draw/drawing";
 import type { DrawLines } from "../../draw/loose";
 import { type DrawGeometry, triangulate } from "../../draw/triangulate";
+import { gatherRows } from "../../geometry/subset";
 import { FormatError } from "../format-error";
 import { bakeBatches, NO_FACES } from "./bake";
 import { byLook, LOOK_EXTENSIONS, type Look, type LookPart, meshOf, partsByLook } from "./glb-looks";
@@ -50,12 +51,8 @@ export async function writeGlb(drawing: Drawing, options: GlbOptions): Promise<U
 type SomeCopies = Pick<DrawBatch, "count" | "matrices" | "colors">;
 
 function copiesAmong({ matrices, colors }: SomeCopies, copies: readonly number[]): SomeCopies {
-  const rows = (from: Float32Array, width: number) => {
-    const out = new Float32Array(copies.length * width);
-    for (const [i, copy] of copies.entries())
-      out.set(from.subarray(copy * width, (copy + 1) * width), i * width);
-    return out;
-  };
+  const rows = (from: Float32Array, width: number) =>
+    gatherRows(from, copies, width, new Float32Array(copies.length * width));
   return { count: copies.length, matrices: rows(matrices, 16), colors: rows(colors, 4) };
 }
 

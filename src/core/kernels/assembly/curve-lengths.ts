@@ -15,7 +15,7 @@ function way(x: usize, y: usize, z: usize, p: usize, q: usize): f64 {
   return Math.sqrt(dx * dx + dy * dy + dz * dz);
 }
 
-/** Writes, as doubles, how long the ways are from each point of a stretch to the next; one more may be written. */
+/** Writes, as doubles, how long the ways are from each point of a part of a curve to the next; one more may be written. */
 @inline
 function writeWays(ways: usize, x: usize, y: usize, z: usize, begin: usize, end: usize): void {
   for (let p = begin, to = ways; p < end; p += 8, to += 16) {
@@ -27,7 +27,35 @@ function writeWays(ways: usize, x: usize, y: usize, z: usize, begin: usize, end:
 }
 
 /** Bytes of a lane whose ways are kept: those of longer curves are worked out twice. */
-const STRETCH: usize = 2048;
+const CHUNK: usize = 2048;
+
+/**
+ * Which part of a curve's length lies before each of its points; 0 where it has no length.
+ * @param begin end bytes of its points within lanes @param closes whether it goes on from its last point to its first
+ */
+@inline
+export function partsOfCurve(
+  spare: usize, along: usize, begin: usize, end: usize, closes: bool, x: usize, y: usize, z: usize,
+): void {
+  const last = end - 4;
+  let length: f64 = 0;
+  for (let from = begin; from < last; from += CHUNK) {
+    const until = min<usize>(last, from + CHUNK);
+    writeWays(spare, x, y, z, from, until);
+    for (let p = from, at = spare; p < until; p += 4, at += 8) length += load<f64>(at);
+  }
+  if (closes && end - begin > 8) length += way(x, y, z, last, begin);
+  store<f32>(along + begin, 0);
+  let travelled: f64 = 0;
+  for (let from = begin; from < last; from += CHUNK) {
+    const until = min<usize>(last, from + CHUNK);
+    if (last - begin > CHUNK) writeWays(spare, x, y, z, from, until);
+    for (let p = from, at = spare; p < until; p += 4, at += 8) {
+      travelled += load<f64>(at);
+      store<f32>(along + p, length > 0 ? <f32>(travelled / length) : 0, 4);
+    }
+  }
+}
 
 /**
  * Which part of its curve's length lies before each point of curves first … first + n − 1; 0 where a curve has no length. A closed
@@ -41,24 +69,6 @@ export function partsOfCurves(
   for (let c = (<usize>first) << 2, stop = (<usize>(first + n)) << 2; c < stop; c += 4) {
     const begin = (<usize>load<i32>(starts + c)) << 2;
     const end = (<usize>load<i32>(starts + c, 4)) << 2;
-    if (begin == end) continue;
-    const last = end - 4;
-    let length: f64 = 0;
-    for (let from = begin; from < last; from += STRETCH) {
-      const until = min<usize>(last, from + STRETCH);
-      writeWays(spare, x, y, z, from, until);
-      for (let p = from, at = spare; p < until; p += 4, at += 8) length += load<f64>(at);
-    }
-    if (load<i32>(closed + c) && end - begin > 8) length += way(x, y, z, last, begin);
-    store<f32>(along + begin, 0);
-    let travelled: f64 = 0;
-    for (let from = begin; from < last; from += STRETCH) {
-      const until = min<usize>(last, from + STRETCH);
-      if (last - begin > STRETCH) writeWays(spare, x, y, z, from, until);
-      for (let p = from, at = spare; p < until; p += 4, at += 8) {
-        travelled += load<f64>(at);
-        store<f32>(along + p, length > 0 ? <f32>(travelled / length) : 0, 4);
-      }
-    }
+    if (begin < end) partsOfCurve(spare, along, begin, end, load<i32>(closed + c) != 0, x, y, z);
   }
 }

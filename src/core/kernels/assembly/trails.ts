@@ -1,4 +1,5 @@
 /** Curves along which elements have come, filled curve by curve. */
+import { partsOfCurve } from "./curve-lengths";
 
 /** Bytes of a moment in the table of trailPoints. */
 const MOMENT: usize = 40;
@@ -7,15 +8,17 @@ const MOMENT: usize = 40;
 const TOGETHER: usize = 32;
 
 /**
- * Writes the points of curves first … first + n − 1: by moment, the oldest first, where the element was, if it was there.
- * @param nexts integers by curve, its first point, below 0 for none; afterwards the one after its last
+ * Writes the points of curves first … first + n − 1: by moment, the oldest first, where the element was, if it was there; and then, while
+ * they are still at hand, which part of the curve's length lies before them.
+ * @param spare as of partsOfCurves @param begins integers by curve, its first point, below 0 for none
+ * @param nexts the same, afterwards the one after its last
  * @param table of each moment the addresses of: by curve the number of its element, below 0 for none; lanes x, y, z; red, green, blue,
  *   alpha, 0 for white; and, as floats, how far the moment is through the trail and the rest of that
  * @param x … radius whole lanes, written; those of colours 0 where there are none
  */
 export function trailPoints(
-  n: i32, first: i32, nexts: usize, table: usize, x: usize, y: usize, z: usize, r: usize, g: usize, b: usize, a: usize,
-  aged: usize, radius: usize, moments: f32,
+  n: i32, first: i32, spare: usize, begins: usize, nexts: usize, table: usize, x: usize, y: usize, z: usize, r: usize, g: usize,
+  b: usize, a: usize, aged: usize, radius: usize, along: usize, moments: f32,
 ): void {
   const end = table + <usize>(<i32>moments) * MOMENT;
   const last = <usize>(first + n);
@@ -24,18 +27,29 @@ export function trailPoints(
     let moment = table;
     // Four curves beside each other whose elements are beside each other at four moments are turned over at once.
     for (; moment + 3 * MOMENT < end && !r; moment += 4 * MOMENT) {
+      const until = moment + 4 * MOMENT;
       let c = from << 2;
       for (; c + 12 < stop; c += 16)
-        if (!fourByFour(nexts + c, c, moment, x, y, z, aged, radius)) {
-          for (let k = c; k < c + 16; k += 4)
-            for (let m = moment; m < moment + 4 * MOMENT; m += MOMENT) onePoint(nexts, k, m, x, y, z, 0, 0, 0, 0, aged, radius);
-        }
-      for (; c < stop; c += 4)
-        for (let m = moment; m < moment + 4 * MOMENT; m += MOMENT) onePoint(nexts, c, m, x, y, z, 0, 0, 0, 0, aged, radius);
+        if (!fourByFour(nexts + c, c, moment, x, y, z, aged, radius))
+          oneByOne(nexts, c, c + 16, moment, until, x, y, z, 0, 0, 0, 0, aged, radius);
+      oneByOne(nexts, c, stop, moment, until, x, y, z, 0, 0, 0, 0, aged, radius);
     }
-    for (; moment < end; moment += MOMENT)
-      for (let c = from << 2; c < stop; c += 4) onePoint(nexts, c, moment, x, y, z, r, g, b, a, aged, radius);
+    oneByOne(nexts, from << 2, stop, moment, end, x, y, z, r, g, b, a, aged, radius);
+    for (let c = from << 2; c < stop; c += 4) {
+      const begin = load<i32>(begins + c);
+      if (begin >= 0) partsOfCurve(spare, along, (<usize>begin) << 2, (<usize>load<i32>(nexts + c)) << 2, false, x, y, z);
+    }
   }
+}
+
+/** The points of some curves at some moments. @param c stop bytes to the first curve, and behind the last */
+@inline
+function oneByOne(
+  nexts: usize, c: usize, stop: usize, moment: usize, end: usize,
+  x: usize, y: usize, z: usize, r: usize, g: usize, b: usize, a: usize, aged: usize, radius: usize,
+): void {
+  for (let m = moment; m < end; m += MOMENT)
+    for (let k = c; k < stop; k += 4) onePoint(nexts, k, m, x, y, z, r, g, b, a, aged, radius);
 }
 
 /** The point of curve `c` ÷ 4 at a moment, if its element was there. */

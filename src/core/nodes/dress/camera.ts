@@ -3,11 +3,11 @@ import { applyAll, constant } from "../../fields/expression";
 import { makeColumn } from "../../geometry/column";
 import { placesOf } from "../../geometry/domains";
 import type { Shape } from "../../geometry/shape";
-import { hash3 } from "../../maths/random";
-import type { Vec3 } from "../../maths/vector";
+import { FULL_FRAME } from "../../maths/lens";
+import { plus, type Vec3 } from "../../maths/vector";
 import type { Parts } from "../../values/parts";
 import { defineNode, type NodeContext } from "../define";
-import { latticeTime } from "../drive/lattice-inputs";
+import { latticeData } from "../drive/lattice-inputs";
 import { angle, integer, number, out, shape, vector } from "../ports";
 
 /** What a camera says, as the stage reads it. */
@@ -53,7 +53,7 @@ export const camera = defineNode({
       about: "Its focal length: short ones see wide, long ones near to each other what is not.",
     }),
     film: number({
-      default: 36,
+      default: FULL_FRAME,
       min: 1,
       max: 400,
       soft: [8, 70],
@@ -154,13 +154,10 @@ function swayOf(
   context: NodeContext,
 ): Vec3 {
   if (shake === 0) return [0, 0, 0];
-  const seeds = [0, 1, 2].map((channel) => hash3(context.seed, SWAY, channel));
-  const options = { octaves: 2, roughness: 0.5, lacunarity: 2, ...latticeTime(context, 1 / sway, true) };
-  const noises = applyAll("noise3", HAND, { key: JSON.stringify([seeds, options]), seeds, ...options });
+  const layers = { octaves: 2, roughness: 0.5, lacunarity: 2, speed: 1 / sway, loop: true, seed: SWAY };
+  const noises = applyAll("noise3", HAND, latticeData(layers, context));
   return context.run(noises, ONE).map((lane) => lane[0] * shake) as unknown as Vec3;
 }
-
-const plus = (a: Vec3, b: Vec3): Vec3 => [a[0] + b[0], a[1] + b[1], a[2] + b[2]];
 
 function placeOnPath(
   { path, along }: { readonly path: Shape; readonly along: number },

@@ -49,9 +49,7 @@ export const latticeTime = (context: NodeContext, speed: number, loop: boolean) 
 };
 
 /** As the inputs of these names resolve. */
-interface Eddies {
-  readonly size: number;
-  readonly strength: Value;
+interface Layers {
   readonly octaves: number;
   readonly roughness: number;
   readonly lacunarity: number;
@@ -60,12 +58,25 @@ interface Eddies {
   readonly seed: number;
 }
 
+interface Eddies extends Layers {
+  readonly size: number;
+  readonly strength: Value;
+}
+
+/** What operations with noises of one or several numbers take. @param channels of the seed, one a number */
+export function latticeData(
+  { octaves, roughness, lacunarity, speed, loop, seed }: Layers,
+  context: NodeContext,
+  channels: readonly number[] = [0, 1, 2],
+) {
+  const seeds = channels.map((channel) => hash3(context.seed, seed, channel));
+  const options = { octaves, roughness, lacunarity, ...latticeTime(context, speed, loop) };
+  return { key: JSON.stringify([seeds, options]), seeds, ...options };
+}
+
 /** The flow of the operation `swirl`, at a place. @throws NodeError for a size of 0 */
 export function swirlFlow(place: VectorField, eddies: Eddies, context: NodeContext): VectorField {
-  const { size, strength, octaves, roughness, lacunarity, speed, loop, seed } = eddies;
-  const at = sizedPlace(place, size, "eddies");
-  const seeds = [0, 1, 2].map((channel) => hash3(context.seed, seed, channel));
-  const options = { octaves, roughness, lacunarity, ...latticeTime(context, speed, loop) };
-  const flow = applyAll("swirl", at, { key: JSON.stringify([seeds, options]), seeds, ...options });
-  return timesEach(flow as unknown as VectorField, strength);
+  const at = sizedPlace(place, eddies.size, "eddies");
+  const flow = applyAll("swirl", at, latticeData(eddies, context));
+  return timesEach(flow as unknown as VectorField, eddies.strength);
 }

@@ -1,8 +1,7 @@
 import { add, apply, applyAll, scaleBy, type Value, type VectorField } from "../../fields/expression";
-import { hash3 } from "../../maths/random";
 import { defineNode } from "../define";
 import { field, out } from "../ports";
-import { latticeTime, layerInputs, placeInputs, sizedPlace, timeInputs } from "./lattice-inputs";
+import { latticeData, layerInputs, placeInputs, sizedPlace, timeInputs } from "./lattice-inputs";
 
 export const noise = defineNode({
   type: "noise",
@@ -31,12 +30,14 @@ export const noise = defineNode({
     vector: out.vector("Three independent ones."),
   },
   summary: ({ size, octaves }) => `${size} units wide${octaves === 1 ? "" : `, ${octaves} layers`}`,
-  evaluate({ place, size, strength, middle, octaves, roughness, lacunarity, speed, loop, seed }, context) {
+  evaluate({ place, size, strength, middle, ...layers }, context) {
     const at = sizedPlace(place, size, "hills");
-    const options = { octaves, roughness, lacunarity, ...latticeTime(context, speed, loop) };
-    const [own, ...seeds] = [0, 1, 2, 3].map((channel) => hash3(context.seed, seed, channel));
-    const one = apply("noise", at, { key: JSON.stringify([own, options]), seed: own, ...options });
-    const three = applyAll("noise3", at, { key: JSON.stringify([seeds, options]), seeds, ...options });
+    const {
+      seeds: [seed],
+      ...data
+    } = latticeData(layers, context, [0]);
+    const one = apply("noise", at, { ...data, seed });
+    const three = applyAll("noise3", at, latticeData(layers, context, [1, 2, 3]));
     const strong = (value: Value) => add(scaleBy(value, strength), middle);
     return { value: strong(one), vector: three.map(strong) as unknown as VectorField };
   },
