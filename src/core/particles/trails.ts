@@ -129,7 +129,7 @@ function farApart(domains: readonly Domain[], places: Places, apart: number): Pl
 interface Begins {
   /** By curve its first point, −1 for those of fewer than two. */
   readonly at: Int32Array;
-  readonly curves: readonly number[];
+  readonly curves: Int32Array;
   readonly total: number;
 }
 
@@ -143,15 +143,15 @@ function beginsOf(places: Places, curves: number): Begins | null {
     for (let curve = 0; curve < curves; curve++) if (moment[curve] >= 0) counts[curve] += many;
   }
   const at = new Int32Array(curves).fill(-1);
-  const made: number[] = [];
-  let total = 0;
+  const made = new Int32Array(curves);
+  let [total, many] = [0, 0];
   for (let curve = 0; curve < curves; curve++) {
     if (counts[curve] < 2) continue;
     at[curve] = total;
-    made.push(curve);
+    made[many++] = curve;
     total += counts[curve];
   }
-  return total > 0 ? { at, curves: made, total } : null;
+  return total > 0 ? { at, curves: made.subarray(0, many), total } : null;
 }
 
 /** Words of a moment in the table that the kernel takes. */
@@ -191,15 +191,15 @@ function filled(
     numbers: [domains.length],
   });
   plan.run(at.length, undefined, domains.length);
+  const curveStarts = new Int32Array(curves.length + 1).fill(total);
+  const ofCurve = new Int32Array(curves.length);
+  for (let k = 0; k < curves.length; k++) {
+    curveStarts[k] = at[curves[k]];
+    ofCurve[k] = ids[curves[k]];
+  }
   const made = makeCurves({
     position: position as unknown as [Float32Array, Float32Array, Float32Array],
-    curveStarts: curves.reduce(
-      (starts, curve, k) => {
-        starts[k] = at[curve];
-        return starts;
-      },
-      new Int32Array(curves.length + 1).fill(total),
-    ),
+    curveStarts,
     along,
   });
   const columns = {
@@ -210,7 +210,7 @@ function filled(
   return {
     ...made,
     points: withColumns(made.points, columns),
-    curves: withColumns(made.curves, { id: makeColumn("integer", [Int32Array.from(curves, (k) => ids[k])]) }),
+    curves: withColumns(made.curves, { id: makeColumn("integer", [ofCurve]) }),
   };
 }
 

@@ -29,6 +29,18 @@ function writeWays(ways: usize, x: usize, y: usize, z: usize, begin: usize, end:
 /** Bytes of a lane whose ways are kept: those of longer curves are worked out twice. */
 const CHUNK: usize = 2048;
 
+/** Writes, as doubles, how long a curve is from its beginning to each next point of a part of it. @returns the last of them */
+@inline
+function writeTravelled(travelled: usize, x: usize, y: usize, z: usize, begin: usize, end: usize, before: f64): f64 {
+  writeWays(travelled, x, y, z, begin, end);
+  let sum = before;
+  for (let at = travelled, stop = travelled + ((end - begin) << 1); at < stop; at += 8) {
+    sum += load<f64>(at);
+    store<f64>(at, sum);
+  }
+  return sum;
+}
+
 /**
  * Which part of a curve's length lies before each of its points; 0 where it has no length.
  * @param begin end bytes of its points within lanes @param closes whether it goes on from its last point to its first
@@ -39,21 +51,24 @@ export function partsOfCurve(
 ): void {
   const last = end - 4;
   let length: f64 = 0;
-  for (let from = begin; from < last; from += CHUNK) {
-    const until = min<usize>(last, from + CHUNK);
-    writeWays(spare, x, y, z, from, until);
-    for (let p = from, at = spare; p < until; p += 4, at += 8) length += load<f64>(at);
-  }
+  for (let from = begin; from < last; from += CHUNK)
+    length = writeTravelled(spare, x, y, z, from, min<usize>(last, from + CHUNK), length);
   if (closes && end - begin > 8) length += way(x, y, z, last, begin);
   store<f32>(along + begin, 0);
+  if (!(length > 0)) {
+    memory.fill(along + begin, 0, end - begin);
+    return;
+  }
+  const lengths = f64x2.splat(length);
   let travelled: f64 = 0;
   for (let from = begin; from < last; from += CHUNK) {
     const until = min<usize>(last, from + CHUNK);
-    if (last - begin > CHUNK) writeWays(spare, x, y, z, from, until);
-    for (let p = from, at = spare; p < until; p += 4, at += 8) {
-      travelled += load<f64>(at);
-      store<f32>(along + p, length > 0 ? <f32>(travelled / length) : 0, 4);
-    }
+    if (last - begin > CHUNK) travelled = writeTravelled(spare, x, y, z, from, until, travelled);
+    let at = spare;
+    let p = from;
+    for (; p + 4 < until; p += 8, at += 16)
+      v128.store64_lane(along + p, f32x4.demote_f64x2_zero(f64x2.div(v128.load(at), lengths)), 0, 4);
+    if (p < until) store<f32>(along + p, <f32>(load<f64>(at) / length), 4);
   }
 }
 

@@ -5,7 +5,7 @@ import { partsOfCurve } from "./curve-lengths";
 const MOMENT: usize = 40;
 
 /** Curves that are filled together, so that what is read and written lies close together. */
-const TOGETHER: usize = 32;
+const TOGETHER: usize = 64;
 
 /**
  * Writes the points of curves first … first + n − 1: by moment, the oldest first, where the element was, if it was there; and then, while
