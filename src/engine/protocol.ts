@@ -11,13 +11,15 @@ import type { LoopGap } from "../core/inspect/loop";
 import type { OverTime } from "../core/inspect/over-time";
 import type { Followed, FollowQuery, TablePage, TableQuery } from "../core/inspect/table";
 import type { Trace } from "../core/inspect/trace";
+import type { LookUp } from "../core/maths/look-up";
 import type { Picture } from "../core/maths/picture";
 import type { CameraSettings } from "../core/nodes/dress/camera";
 import type { FinishSettings } from "../core/nodes/dress/finish";
 import type { LightSettings } from "../core/nodes/dress/light";
-import type { Setup } from "../core/nodes/route/stage";
+import type { Floor, Setup } from "../core/nodes/route/stage";
 import type { FrameRanges } from "./frame-ranges";
 import type { Ledger } from "./ledger";
+import type { Sent } from "./sent-once";
 
 /** A batch on the wire: its mesh by key, so that each mesh crosses once. */
 export interface WireBatch {
@@ -68,6 +70,9 @@ export interface StageSight extends Omit<CameraSettings, "from"> {
 export interface StageSettings {
   readonly background: readonly number[];
   readonly ground: boolean;
+  readonly floor: Floor;
+  /** Radians: where a curved sheet is open to. */
+  readonly facing: number;
   /** Pixels; 0 for none. */
   readonly outline: number;
   readonly ink: readonly number[];
@@ -77,11 +82,13 @@ export interface StageSettings {
   /** Those of the piece. */
   readonly lights: readonly LightSettings[];
   /** What becomes of the picture of a frame; null where it stays as it is drawn. */
-  readonly finish: (FinishSettings & { readonly frame: number }) | null;
+  readonly finish:
+    | (Omit<FinishSettings, "lookUp"> & { readonly lookUp: Sent<LookUp> | null; readonly frame: number })
+    | null;
   /** What is looked through at this frame; null where the piece has no camera. */
   readonly camera: StageSight | null;
-  /** A surrounding picture (equirectangular); its pixels come only when the page does not have it yet. */
-  readonly light: { readonly key: number; readonly picture?: Picture } | null;
+  /** A surrounding picture (equirectangular). */
+  readonly light: Sent<Picture> | null;
 }
 
 /** How far frames of the piece are. */

@@ -20,11 +20,12 @@ import type { Shape } from "../core/geometry/shape";
 import { peekShape } from "../core/inspect/peek";
 import { addressOf } from "../core/kernels/arena";
 import { setHelpers } from "../core/kernels/helpers";
+import type { LookUp } from "../core/maths/look-up";
 import type { Picture } from "../core/maths/picture";
 import { cameraAt } from "../core/nodes/dress/camera";
 import type { FinishSettings } from "../core/nodes/dress/finish";
 import { lightsOf } from "../core/nodes/dress/light";
-import type { Setup } from "../core/nodes/route/stage";
+import type { Floor, Setup } from "../core/nodes/route/stage";
 import { DiskCache } from "../core/simulate/disk-cache";
 import type { Parts } from "../core/values/parts";
 import { assetReader } from "./asset-reader";
@@ -35,6 +36,7 @@ import { openPrivateDisk } from "./private-disk";
 import type { FromEngine, Peek, StageSettings, ToEngine, WireDrawing } from "./protocol";
 import { Answerer } from "./queries";
 import { type Dressing, type Sending, SentGeometries } from "./sent-geometries";
+import { SentOnce } from "./sent-once";
 import { startHelpers } from "./start-helpers";
 
 const evaluator = new Evaluator();
@@ -332,9 +334,8 @@ const counted = (report: EvaluationReport): EvaluationReport => ({
   tally: { ...report.tally, sites: sentCount },
 });
 
-/** The surrounding picture that the page was sent last, and its number. */
-let sentLight: Picture | null = null;
-let lightKey = 0;
+/** Large things of the Stage that the page is sent once, and their numbers. */
+const [surroundings, lookUps] = [new SentOnce<Picture>(), new SentOnce<LookUp>()];
 
 function stageOf(
   stage: Readonly<Record<string, unknown>> | undefined,
@@ -345,21 +346,22 @@ function stageOf(
   const sight = cameraAt(stage.camera as readonly Parts[], frame);
   const finish = (stage.finish as readonly Parts[]).findLast(({ what }) => what === "finish") ?? null;
   const [width, height] = settings.size;
-  const picture = (stage.light as PictureAsset | null)?.picture ?? null;
-  const isNew = picture !== null && picture !== sentLight;
-  if (isNew) lightKey++;
-  sentLight = picture;
+  const settingsOfFinish = finish?.settings as FinishSettings | undefined;
   return {
     background: stage.background as readonly number[],
     ground: stage.ground as boolean,
+    floor: stage.floor as Floor,
+    facing: stage.facing as number,
     outline: stage.outline as number,
     ink: stage.ink as readonly number[],
     discs: stage.discs as number,
     setup: stage.setup as Setup,
-    finish: finish && { ...(finish.settings as unknown as FinishSettings), frame },
+    finish: settingsOfFinish
+      ? { ...settingsOfFinish, lookUp: lookUps.send(settingsOfFinish.lookUp), frame }
+      : null,
     lights: lightsOf(stage.lights as readonly Parts[]),
     camera: sight && { ...sight, picture: width / height },
-    light: picture && { key: lightKey, ...(isNew ? { picture } : {}) },
+    light: surroundings.send((stage.light as PictureAsset | null)?.picture ?? null),
   };
 }
 

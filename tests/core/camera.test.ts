@@ -2,7 +2,7 @@
 import fc from "fast-check";
 import { PerspectiveCamera, Vector3 } from "three";
 import { applyEdit } from "../../src/core/document/edits";
-import { angleOfView, angleUpright } from "../../src/core/maths/lens";
+import { angleOfView, angleUpright, lensRadius } from "../../src/core/maths/lens";
 import { type CameraSettings, cameraAt } from "../../src/core/nodes/dress/camera";
 import type { Setting } from "../../src/core/nodes/ports";
 import type { Parts } from "../../src/core/values/parts";
@@ -41,6 +41,52 @@ describe("lenses", () => {
         },
       ),
     );
+  });
+});
+
+describe("what is not in focus", () => {
+  // The disc that a place at `d` makes on the film, as the camera's projection sees it from the edges of the lens.
+  const disc = (focal: number, fNumber: number, focus: number, d: number) => {
+    const radius = lensRadius(focal, fNumber, focus);
+    // Both rays meet at `focus`; what they are apart at `d` is as large on the film as the focal length over the distance to the focus.
+    const apart = (2 * radius * Math.abs(d - focus)) / d;
+    return (apart * focal) / focus;
+  };
+
+  it("is a disc on the film as large as handbooks of photography have it", () => {
+    // f² ÷ (N (s − f)) · |d − s| ÷ d; millimetres: 50 mm at f/2, sharp at 2 m, seen at 4 m and at 1 m.
+    expect(disc(50, 2, 2000, 4000)).toBeCloseTo((2500 / (2 * 1950)) * 0.5, 9);
+    expect(disc(50, 2, 2000, 1000)).toBeCloseTo(2500 / (2 * 1950), 9);
+    // Sharp at the hyperfocal distance f² ÷ (N c) + f, what is endlessly far is a disc of c: 10.47 m for 50 mm, f/8, 0.03 mm.
+    const hyperfocal = 2500 / (8 * 0.03) + 50;
+    expect(hyperfocal).toBeCloseTo(10_466.667, 3);
+    expect(disc(50, 8, hyperfocal, 1e12)).toBeCloseTo(0.03, 9);
+    // And half of that distance is as sharp as that (handbooks of photography).
+    expect(disc(50, 8, hyperfocal, hyperfocal / 2)).toBeCloseTo(0.03, 9);
+  });
+
+  it("hangs on how large a unit is, and not at all on a parallel camera", () => {
+    const at = (set: NodeSpec["set"]) =>
+      settingsOf({ it: { type: "camera", set: { place: [0, 0, 20], lens: 50, aperture: 2, ...set } } });
+    // 50 mm are half a unit of 10 cm; 200 cm away.
+    expect(at({}).lensRadius).toBeCloseTo((0.5 / 2 / 2) * (20 / 19.5), 9);
+    expect(at({}).focus).toBe(20);
+    expect(at({ focus: 8 }).focus).toBe(8);
+    expect(at({ unitSize: 100 }).lensRadius).toBeCloseTo(0.0125 * (20 / 19.95), 9);
+    expect(at({ aperture: 0 }).lensRadius).toBe(0);
+    expect(at({ projection: "parallel" }).lensRadius).toBe(0);
+  });
+
+  it("is refused where the lens is longer than that, with a repair", () => {
+    const graph = graphOf({
+      it: { type: "camera", set: { lens: 200, aperture: 2, focus: 1, unitSize: 10 } },
+    });
+    const [problem] = reportOf(graph, "it").problems;
+    expect(problem.what).toContain("nothing nearer than that can be sharp");
+    expect(problem.repair).toMatchObject({ input: "focus", value: 4 });
+    expect(
+      settingsOf({ it: { type: "camera", set: { lens: 200, aperture: 2, focus: 4 } } }).lensRadius,
+    ).toBeGreaterThan(0);
   });
 });
 

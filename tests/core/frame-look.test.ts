@@ -1,7 +1,6 @@
 /** Pictures that are taken away: sizes, moments, light that is mixed, times of GIFs. */
 import fc from "fast-check";
-import { Color } from "three";
-import { LightSum, momentsOf, plainLook, sized } from "../../src/studio/export/frame-look";
+import { momentOfLooks, momentsOf, plainLook, sized } from "../../src/studio/export/frame-look";
 import { gifDelay, gifFrames, gifRate } from "../../src/studio/export/gif-timing";
 
 const LOOK = plainLook([1920, 1080]);
@@ -42,36 +41,19 @@ describe("moments of a frame", () => {
   });
 });
 
-describe("mixed light", () => {
-  it("is the mean of linear light as three converts it, not of bytes", () => {
-    const sum = new LightSum(1);
-    sum.add(Uint8ClampedArray.of(255, 120, 0, 255));
-    sum.add(Uint8ClampedArray.of(0, 40, 0, 255));
-    const out = new Uint8ClampedArray(4);
-    sum.into(out);
-    const [a, b] = [
-      new Color(255 / 255, 120 / 255, 0).convertSRGBToLinear(),
-      new Color(0, 40 / 255, 0).convertSRGBToLinear(),
-    ];
-    const wanted = a.add(b).multiplyScalar(0.5).convertLinearToSRGB();
-    expect([...out]).toEqual([Math.round(wanted.r * 255), Math.round(wanted.g * 255), 0, 255]);
-    // Half of the light of white is sRGB 188 (IEC 61966-2-1).
-    expect(out[0]).toBe(188);
-  });
-
-  it("leaves one picture as it is, and counts what is clear less", () => {
-    const bytes = Uint8ClampedArray.from({ length: 256 * 4 }, (_, i) => (i % 4 === 3 ? 255 : i >> 2));
-    const one = new LightSum(256);
-    one.add(bytes);
-    const same = new Uint8ClampedArray(bytes.length);
-    one.into(same);
-    expect(same).toEqual(bytes);
-    const half = new LightSum(1);
-    half.add(Uint8ClampedArray.of(200, 100, 50, 255));
-    half.add(Uint8ClampedArray.of(0, 0, 0, 0));
-    const out = new Uint8ClampedArray(4);
-    half.into(out);
-    expect([...out]).toEqual([200, 100, 50, 128]);
+describe("looks at moments", () => {
+  it("are shared out evenly, in the order of the moments, one each at least", () => {
+    expect(momentOfLooks(1, 1)).toEqual([0]);
+    expect(momentOfLooks(2, 6)).toEqual([0, 0, 0, 1, 1, 1]);
+    expect(momentOfLooks(8, 1)).toEqual([0, 1, 2, 3, 4, 5, 6, 7]);
+    fc.assert(
+      fc.property(fc.integer({ min: 1, max: 64 }), fc.integer({ min: 1, max: 256 }), (moments, looks) => {
+        const of = momentOfLooks(moments, looks);
+        const counts = Array.from({ length: moments }, (_, m) => of.filter((one) => one === m).length);
+        expect(Math.max(...counts) - Math.min(...counts)).toBeLessThanOrEqual(1);
+        expect([...of].sort((a, b) => a - b)).toEqual(of);
+      }),
+    );
   });
 });
 

@@ -87,7 +87,7 @@ describe("the graphs that ship", () => {
   );
 
   it("twelve cards can be read as a whole in the graph's area at 1280 × 800", () => {
-    const piece = readDemo("05-dew-sheet");
+    const piece = readDemo("17-gourd-scan");
     expect(piece.graph.nodes.length).toBeGreaterThanOrEqual(12);
     const areas = (piece.graph.notes ?? []).map(({ at, size }) => ({
       x: at[0],

@@ -104,7 +104,7 @@ export const capsuleInputSchema = z.looseObject({
   whole: z.boolean().optional(),
   choices: z.array(z.string().min(1).max(60)).min(1).max(200).optional(),
   many: z.boolean().optional(),
-  holds: z.enum(["shape", "picture", "font"]).optional(),
+  holds: z.enum(["shape", "picture", "font", "look-up"]).optional(),
   /** The attribute that is read when nothing is linked. */
   implicit: z.string().max(64).optional(),
 });

@@ -19,3 +19,12 @@ export function angleUpright(focal: number, width: number, picture: number, show
   // Where there is more room above and below than beside, the width of the picture fills it.
   return angleOfView(focal, shown >= picture ? high : width / shown);
 }
+
+/**
+ * Half of the way across the lens that blurs what is not in focus as much as a thin lens does, seen from its middle: the diameter focal ÷
+ * f-number, and a little more, as focusing nearer moves a lens away from its film. What lies at `d` then is a disc of
+ * f² ÷ (N (s − f)) · |d − s| ÷ d across on the film (any handbook of photography).
+ * @param focal, distance in the same unit @param distance s, of what is sharp, beyond the focal length
+ */
+export const lensRadius = (focal: number, fNumber: number, distance: number): number =>
+  ((focal / fNumber / 2) * distance) / (distance - focal);

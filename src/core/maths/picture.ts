@@ -1,11 +1,14 @@
-/** A picture as stored: rows from the top, 4 samples a pixel (sRGB red, green, blue and straight alpha). */
+/** A picture as stored: rows from the top, 4 samples a pixel (red, green, blue and straight alpha). */
 import { decodeSrgb } from "./color";
+import { fromHalf } from "./half";
 
 export interface Picture {
   readonly width: number;
   readonly height: number;
   /** 8 or 16 bits a sample. */
   readonly samples: Uint8Array | Uint16Array;
+  /** What samples of colours are: sRGB unless they are halves (IEEE 754 binary16) of linear light, which may be above 1. Alpha is a share of all bits. */
+  readonly light?: "halves";
 }
 
 /**
@@ -24,15 +27,18 @@ export type Outside = keyof typeof PICTURE_KERNELS;
 /** In the order in which they are offered. */
 export const OUTSIDE = Object.keys(PICTURE_KERNELS) as Outside[];
 
-const tables = new Map<number, Float32Array>();
+const tables = new Map<string, Float32Array>();
 
 /** Linear light of every sample value. */
-export function linearTable({ samples }: Picture): Float32Array {
+export function linearTable({ samples, light }: Picture): Float32Array {
   const size = samples instanceof Uint16Array ? 65536 : 256;
-  let table = tables.get(size);
+  const name = `${size} ${light ?? "sRGB"}`;
+  let table = tables.get(name);
   if (!table) {
-    table = Float32Array.from({ length: size }, (_, i) => decodeSrgb(i / (size - 1)));
-    tables.set(size, table);
+    table = Float32Array.from({ length: size }, (_, i) =>
+      light === "halves" ? fromHalf(i) : decodeSrgb(i / (size - 1)),
+    );
+    tables.set(name, table);
   }
   return table;
 }

@@ -5,7 +5,7 @@
  * Lengths are units. Angles are degrees in documents and on links, radians in `evaluate`.
  */
 import type { ColorField, NumberField, RotationField, VectorField } from "../fields/expression";
-import type { AssetContent, FontAsset, PictureAsset, ShapeAsset } from "../formats/read/asset";
+import type { AssetContent, FontAsset, LookUpAsset, PictureAsset, ShapeAsset } from "../formats/read/asset";
 import type { Shape } from "../geometry/shape";
 import type { Rgba } from "../maths/color";
 import type { DrawnPath } from "../maths/drawn-path";
@@ -55,7 +55,7 @@ export type Setting =
   | readonly Setting[]
   | { readonly [key: string]: Setting };
 
-export const UNITS = ["", "units", "°", "frames", "s", "×", "px", "mm", "K"] as const;
+export const UNITS = ["", "units", "°", "frames", "s", "×", "px", "mm", "cm", "K"] as const;
 export type Unit = (typeof UNITS)[number];
 
 /** An input of a node. `T` is what `evaluate` receives for it. */
@@ -159,6 +159,8 @@ export const path = (o: Common & { default: DrawnPath }): Input<DrawnPath> =>
 export const assetShape = (o: Common): Input<ShapeAsset | null> => make("asset", { ...o, holds: "shape" });
 export const assetPicture = (o: Common): Input<PictureAsset | null> =>
   make("asset", { ...o, holds: "picture" });
+export const assetLookUp = (o: Common): Input<LookUpAsset | null> =>
+  make("asset", { ...o, holds: "look-up" });
 export const assetFont = (o: Common): Input<FontAsset | null> => make("asset", { ...o, holds: "font" });
 export const shape = (o: Common = {}): Input<Shape> => make("shape", o);
 export const shapes = (o: Common = {}): Input<readonly Shape[]> => make("shape", { ...o, many: true });

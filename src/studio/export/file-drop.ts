@@ -13,6 +13,7 @@ const READERS: Readonly<Record<AssetContent["kind"], readonly [type: string, inp
   shape: ["import", "file"],
   picture: ["picture-sample", "file"],
   font: ["text", "font"],
+  "look-up": ["finish", "lookUp"],
 };
 
 export function useFileDrop(toFlow: (screen: readonly [number, number]) => { x: number; y: number }) {

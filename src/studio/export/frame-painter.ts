@@ -1,7 +1,7 @@
-/** Frames as pictures of any size, with an engine and a canvas apart from the studio's: several moments mixed, edges fine. */
+/** Frames as pictures of any size, with an engine and a canvas apart from the studio's: gathered of several moments and looks. */
 import type { PieceDocument, View } from "@/core/document/schema";
 import { FrameStage } from "../stage/frame-stage";
-import { type FrameLook, LightSum, momentsOf } from "./frame-look";
+import { type FrameLook, type Moment, momentOfLooks, momentsOf } from "./frame-look";
 
 export class FramePainter {
   private readonly maker = new FrameStage();
@@ -13,12 +13,14 @@ export class FramePainter {
     view: View,
     private readonly look: FrameLook,
   ) {
-    const { width, height, fine, transparent } = look;
+    const { width, height, transparent } = look;
+    const { stage } = this.maker;
     this.canvas.width = width;
     this.canvas.height = height;
-    this.maker.stage.setTransparent(transparent);
-    this.maker.stage.resize(width * fine, height * fine, 1);
-    this.maker.stage.setView(view);
+    stage.setTransparent(transparent);
+    stage.setSamples(Math.max(look.looks, look.samples));
+    stage.resize(width, height, 1);
+    stage.setView(view);
   }
 
   /**
@@ -30,23 +32,23 @@ export class FramePainter {
     if (!context) throw new Error("The browser gives no canvas to draw on.");
     const { width, height } = look;
     const moments = momentsOf(frame, look, this.piece.settings.fps);
-    const sum = moments.length > 1 ? new LightSum(width * height) : null;
-    for (const { frame: moment, drift } of moments) {
-      if (!(await this.maker.show(this.piece, moment, drift)))
-        throw new Error(
-          `Frame ${frame} cannot be worked out${this.maker.fault ? `: ${this.maker.fault}` : "."}`,
-        );
-      context.clearRect(0, 0, width, height);
-      context.imageSmoothingQuality = "high";
-      context.drawImage(this.maker.stage.drawNow(), 0, 0, width, height);
-      sum?.add(context.getImageData(0, 0, width, height).data);
+    const { stage } = this.maker;
+    let shown = -1;
+    let drawn = canvas;
+    for (const [i, moment] of momentOfLooks(moments.length, look.looks).entries()) {
+      if (moment !== shown) await this.show(frame, moments[moment]);
+      shown = moment;
+      drawn = moments.length > 1 || look.looks > 1 ? stage.gatherOne(i === 0) : stage.drawNow();
     }
-    if (sum) {
-      const mean = context.createImageData(width, height);
-      sum.into(mean.data);
-      context.putImageData(mean, 0, 0);
-    }
+    context.clearRect(0, 0, width, height);
+    context.drawImage(drawn, 0, 0);
     return canvas;
+  }
+
+  private async show(frame: number, { frame: moment, drift }: Moment): Promise<void> {
+    if (await this.maker.show(this.piece, moment, drift)) return;
+    const { fault } = this.maker;
+    throw new Error(`Frame ${frame} cannot be worked out${fault ? `: ${fault}` : "."}`);
   }
 
   async png(frame: number): Promise<Blob> {

@@ -14,6 +14,14 @@ interface LookChoiceProps {
   readonly onChange: (look: FrameLook) => void;
 }
 
+/** How many looks a frame may be gathered of. */
+const LOOKS = [
+  { value: "1", label: "one, as while it plays" },
+  { value: "16", label: "16: fine edges" },
+  { value: "64", label: "64: soft shadows and focus" },
+  { value: "256", label: "256: as smooth as they get" },
+];
+
 const ROW = "flex min-h-7 items-center justify-between gap-2";
 
 /** Size, edges, mixed moments and ground of pictures that are taken away. */
@@ -39,16 +47,13 @@ export function LookChoice({ look, size, mayBeClear, onChange }: LookChoiceProps
         </span>
       </div>
       <div className={ROW}>
-        Edges
+        Looks
         <Select
-          label="Edges"
+          label="Looks gathered in a frame"
           className="h-7 w-[240px] text-12"
-          value={String(look.fine)}
-          choices={[
-            { value: "1", label: "as on the stage" },
-            { value: "2", label: "finer: drawn at twice the size" },
-          ]}
-          onChange={(fine) => set({ fine: fine === "2" ? 2 : 1 })}
+          value={String(look.looks)}
+          choices={LOOKS}
+          onChange={(looks) => set({ looks: Number(looks) })}
         />
       </div>
       <div className={ROW}>

@@ -1,26 +1,38 @@
 /** What is behind everything: the background's colour, calm, with a soft horizon where there is a floor. */
 import * as THREE from "three";
+import { FOG_LOST } from "./fog";
 
+// The way that is seen at each place of the picture; in a parallel projection, as if from a little behind it.
 const VERTEX = `
-uniform mat4 back;
 varying vec3 seen;
 void main() {
-  vec4 far = back * vec4(position.xy, 1.0, 1.0);
-  seen = far.xyz / far.w - cameraPosition;
+  vec3 way = isOrthographic
+    ? vec3(position.xy * vec2(projectionMatrix[1][1] / projectionMatrix[0][0], 1.0) * 0.36, -1.0)
+    : vec3((position.xy + projectionMatrix[2].xy) / vec2(projectionMatrix[0][0], projectionMatrix[1][1]), -1.0);
+  seen = transpose(mat3(viewMatrix)) * way;
   gl_Position = vec4(position.xy, 1.0, 1.0);
 }`;
 
 // The sky is lightest at the horizon and darkens upwards; the floor darkens towards the viewer. Noise of less than one step of
 // 8 bits keeps the slow passages from showing bands.
 const FRAGMENT = `
-uniform vec3 base;
+uniform vec3 base, fogColor;
+uniform float fogDensity, fogTop, floorHeight;
 varying vec3 seen;
+${FOG_LOST}
 void main() {
   float up = normalize(seen).y;
   vec3 sky = mix(base * 1.55 + 0.006, base * 0.78, smoothstep(0.0, 0.75, up));
   vec3 ground = mix(base * 1.12, base * 0.82, smoothstep(0.0, 0.8, -up));
   vec3 color = mix(ground, sky, smoothstep(-0.03, 0.05, up));
   float grain = fract(sin(dot(gl_FragCoord.xy, vec2(12.9898, 78.233))) * 43758.5453) - 0.5;
+  if (fogDensity > 0.0) {
+    // As far as the floor, or as good as endlessly.
+    vec3 way = normalize(seen);
+    float down = cameraPosition.y - floorHeight;
+    float far = way.y < 0.0 && down > 0.0 ? min(1e4, down / -way.y) : 1e4;
+    color = mix(color, fogColor, fogLost(fogDensity, fogTop, cameraPosition.y, far, way.y * far));
+  }
   gl_FragColor = vec4(color, 1.0);
   #include <colorspace_fragment>
   gl_FragColor.rgb += grain / 255.0;
@@ -28,7 +40,13 @@ void main() {
 
 export class Backdrop {
   private readonly material = new THREE.ShaderMaterial({
-    uniforms: { base: { value: new THREE.Color() }, back: { value: new THREE.Matrix4() } },
+    uniforms: {
+      base: { value: new THREE.Color() },
+      fogColor: { value: new THREE.Color() },
+      fogDensity: { value: 0 },
+      fogTop: { value: 0 },
+      floorHeight: { value: 0 },
+    },
     vertexShader: VERTEX,
     fragmentShader: FRAGMENT,
     depthTest: false,
@@ -40,9 +58,12 @@ export class Backdrop {
   constructor(private readonly scene: THREE.Scene) {
     this.mesh.frustumCulled = false;
     this.mesh.renderOrder = -1000;
-    this.mesh.onBeforeRender = (_renderer, _scene, camera) => {
-      const { back } = this.material.uniforms;
-      back.value.multiplyMatrices(camera.matrixWorld, camera.projectionMatrixInverse);
+    this.mesh.onBeforeRender = () => {
+      const { uniforms } = this.material;
+      const fog = scene.fog as THREE.Fog | null;
+      uniforms.fogDensity.value = fog?.near ?? 0;
+      uniforms.fogTop.value = fog?.far ?? 0;
+      if (fog) uniforms.fogColor.value.copy(fog.color);
     };
     scene.add(this.mesh);
   }
@@ -52,6 +73,11 @@ export class Backdrop {
     this.mesh.visible = color !== null && horizon;
     this.scene.background = color;
     if (color) this.material.uniforms.base.value.copy(color);
+  }
+
+  /** Where fog ends below. */
+  setFloor(height: number): void {
+    this.material.uniforms.floorHeight.value = height;
   }
 
   dispose(): void {

@@ -9,6 +9,7 @@ import { FarClones } from "./far-clones";
 import { noteCostly, VERTEX_LOOKS } from "./look-shader";
 import { type DrawMode, MeshMaterials } from "./mesh-materials";
 import { OUTWARD, Outlines } from "./outlines";
+import type { Lens } from "./stage-camera";
 
 /** Copies behind each other that are asked about at most. */
 const MOST_HITS = 12;
@@ -53,6 +54,12 @@ export class Batches {
     for (const { mesh, clear } of this.shown.values()) this.paint(mesh, clear);
   }
 
+  /** With materials that are made anew. */
+  paintAgain(): void {
+    this.materials.dispose();
+    this.setMode(this.mode);
+  }
+
   /** In place of the drawing before; unchanged geometries are kept, the others dropped. */
   show(drawing: WireDrawing): void {
     for (const sent of drawing.geometries) {
@@ -73,7 +80,7 @@ export class Batches {
   }
 
   /** Before every picture. */
-  prepare(camera: THREE.PerspectiveCamera, renderer: THREE.WebGLRenderer): void {
+  prepare(camera: Lens, renderer: THREE.WebGLRenderer): void {
     this.far.prepare(camera, renderer);
     camera.updateMatrixWorld();
     for (const { clear } of this.shown.values()) clear?.sort(camera);

@@ -1,6 +1,8 @@
-/** The light of the stage, and the floor that takes its shadows. */
+/** The light that is on the stage without any of the piece's own. */
 import * as THREE from "three";
+import { anyAcross } from "@/core/maths/vector";
 import type { Setup } from "@/core/nodes/route/stage";
+import { SHARP } from "./lamps";
 
 const SHADOW_PIXELS = 2048;
 const CONTACT_PIXELS = 512;
@@ -17,6 +19,11 @@ interface Mood {
   /** Pixels of the edge of the key's shadow. */
   readonly soft: number;
 }
+
+/** How wide the key is for each pixel of its shadow's edge, and the light from above, as shares of how far away they are. */
+const KEY_EXTENT = 0.012;
+const ABOVE_EXTENT = 1.1;
+const ABOVE_SOFT = 9;
 
 const MOODS: Readonly<Record<Setup, Mood>> = {
   daylight: {
@@ -84,10 +91,11 @@ export class Daylight {
   private readonly above = new THREE.DirectionalLight("#eef4ee");
   private readonly rim = new THREE.DirectionalLight();
   private readonly sky = new THREE.HemisphereLight();
-  private readonly ground: THREE.Mesh;
   private mood = MOODS.daylight;
   /** What is left of it where a picture is all around. */
   private share = 1;
+  /** Of what is shown. */
+  private radius = 1;
 
   constructor(scene: THREE.Scene) {
     this.key.castShadow = true;
@@ -96,12 +104,9 @@ export class Daylight {
     this.above.castShadow = true;
     // Few pixels, read widely: soft, and cheap.
     this.above.shadow.mapSize.set(CONTACT_PIXELS, CONTACT_PIXELS);
-    this.above.shadow.radius = 9;
+    this.above.shadow.radius = ABOVE_SOFT;
     this.above.shadow.bias = -0.002;
-    this.ground = new THREE.Mesh(new THREE.CircleGeometry(1, 64), new THREE.ShadowMaterial({ opacity: 0.5 }));
-    this.ground.rotation.x = -Math.PI / 2;
-    this.ground.receiveShadow = true;
-    scene.add(this.sky, this.key, this.above, this.rim, this.key.target, this.above.target, this.ground);
+    scene.add(this.sky, this.key, this.above, this.rim, this.key.target, this.above.target);
     this.light();
   }
 
@@ -133,18 +138,43 @@ export class Daylight {
       lamp.intensity = strength * this.share;
   }
 
-  setGround(visible: boolean): void {
-    this.ground.visible = visible;
+  /**
+   * Lets key and light from above shine from one place of their extents, with sharp shadows: the mean of many is soft as far as what casts it
+   * is away, and dark where things meet.
+   * @param on disc of radius 1; null for their middles
+   */
+  lean(on: readonly [number, number] | null): void {
+    const [x, y] = on ?? [0, 0];
+    for (const [light, extent, soft] of [
+      [this.key, this.mood.soft * KEY_EXTENT, this.mood.soft],
+      [this.above, ABOVE_EXTENT, ABOVE_SOFT],
+    ] as const) {
+      const way = this.wayOf(light);
+      const across = new THREE.Vector3(...anyAcross(way.toArray()));
+      const up = new THREE.Vector3().crossVectors(way, across);
+      const leant = way
+        .clone()
+        .addScaledVector(across, x * extent)
+        .addScaledVector(up, y * extent);
+      light.position.copy(light.target.position).addScaledVector(leant.normalize(), this.radius * 3);
+      light.shadow.radius = on ? SHARP : soft;
+    }
   }
 
-  /** Around what is shown. @param lowest its lowest point */
-  place(middle: THREE.Vector3, radius: number, lowest: number): void {
-    for (const [light, direction, pixels] of [
-      [this.key, new THREE.Vector3(...this.mood.from).normalize(), SHADOW_PIXELS],
-      [this.above, UP, CONTACT_PIXELS],
+  /** From what is shown to a light. */
+  private wayOf(light: THREE.DirectionalLight): THREE.Vector3 {
+    return light === this.key ? new THREE.Vector3(...this.mood.from).normalize() : UP.clone();
+  }
+
+  /** Around what is shown. */
+  place(middle: THREE.Vector3, radius: number): void {
+    this.radius = radius;
+    for (const [light, pixels] of [
+      [this.key, SHADOW_PIXELS],
+      [this.above, CONTACT_PIXELS],
     ] as const) {
       light.target.position.copy(middle);
-      light.position.copy(middle).addScaledVector(direction, radius * 3);
+      light.position.copy(middle).addScaledVector(this.wayOf(light), radius * 3);
       const { camera } = light.shadow;
       camera.left = camera.bottom = -radius * 1.15;
       camera.right = camera.top = radius * 1.15;
@@ -154,8 +184,6 @@ export class Daylight {
       camera.far = radius * 6;
       camera.updateProjectionMatrix();
     }
-    this.ground.position.set(middle.x, lowest - radius * 0.001, middle.z);
-    this.ground.scale.setScalar(radius * 6);
   }
 }
 

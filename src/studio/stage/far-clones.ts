@@ -5,6 +5,7 @@
  */
 import * as THREE from "three";
 import type { WireBatch } from "@/engine/protocol";
+import type { Lens } from "./stage-camera";
 
 /** Pixels across of a clone from its matrix: the greatest of its axes counts. Needs `farRadius` and its kin. */
 const PIXELS = `
@@ -103,11 +104,12 @@ export class FarClones {
   }
 
   /** Before drawing: leaves out whole meshes of which every clone is small. */
-  prepare(camera: THREE.PerspectiveCamera, renderer: THREE.WebGLRenderer): void {
+  prepare(camera: Lens, renderer: THREE.WebGLRenderer): void {
     this.height.value = renderer.getDrawingBufferSize(new THREE.Vector2()).y;
-    const slant = Math.cos(halfDiagonal(camera));
+    const slant = camera instanceof THREE.PerspectiveCamera ? Math.cos(halfDiagonal(camera)) : 0;
     for (const [mesh, { box, reach }] of this.discs) {
-      const nearest = Math.max(camera.near, box.distanceToPoint(camera.position) * slant);
+      // In a parallel projection everything is as large as one unit away in a matrix of the other.
+      const nearest = slant > 0 ? Math.max(camera.near, box.distanceToPoint(camera.position) * slant) : 1;
       const most = (reach * camera.projectionMatrix.elements[5] * this.height.value) / nearest;
       mesh.visible = !(most < this.limit.value);
     }

@@ -3,13 +3,39 @@ import * as THREE from "three";
 import { EffectComposer } from "three/examples/jsm/postprocessing/EffectComposer.js";
 import { GTAOPass } from "three/examples/jsm/postprocessing/GTAOPass.js";
 import { OutputPass } from "three/examples/jsm/postprocessing/OutputPass.js";
+import type { Pass } from "three/examples/jsm/postprocessing/Pass.js";
 import { RenderPass } from "three/examples/jsm/postprocessing/RenderPass.js";
 import { ShaderPass } from "three/examples/jsm/postprocessing/ShaderPass.js";
 import { UnrealBloomPass } from "three/examples/jsm/postprocessing/UnrealBloomPass.js";
 import type { Tone } from "@/core/nodes/dress/finish";
 import type { StageSettings } from "@/engine/protocol";
+import { GatherPass } from "./gather-pass";
 
 type Settings = NonNullable<StageSettings["finish"]>;
+
+/** Of pictures that are only gathered. */
+export const PLAIN: Settings = {
+  occlusion: 0,
+  reach: 1,
+  glow: 0,
+  glowFrom: 1,
+  glowSize: 0,
+  fog: 0,
+  fogTop: 0,
+  fogColor: [0, 0, 0],
+  exposure: 0,
+  tone: "neutral",
+  contrast: 0,
+  saturation: 0,
+  warmth: 0,
+  curve: null,
+  lookUp: null,
+  lookUpShare: 0,
+  vignette: 0,
+  grain: 0,
+  samples: 32,
+  frame: 0,
+};
 
 const MAPPINGS: Readonly<Record<Tone, THREE.ToneMapping>> = {
   neutral: THREE.NeutralToneMapping,
@@ -20,6 +46,9 @@ const MAPPINGS: Readonly<Record<Tone, THREE.ToneMapping>> = {
 
 /** Of the five widths of glow that are added up. */
 const SPREAD = 0.45;
+
+/** Numbers of the grade that stand in settings by the same names. */
+const GRADED = ["contrast", "saturation", "warmth", "vignette", "grain"] as const;
 
 /** Edges of pictures that go through passes are drawn so many times as fine. */
 const SAMPLES = 4;
@@ -33,6 +62,12 @@ const GRADE = {
     warmth: { value: 0 },
     vignette: { value: 0 },
     grain: { value: 0 },
+    curve: { value: null },
+    hasCurve: { value: false },
+    lookUp: { value: null },
+    lookUpShare: { value: 0 },
+    least: { value: new THREE.Vector3() },
+    most: { value: new THREE.Vector3(1, 1, 1) },
     frame: { value: 0 },
     aspect: { value: 1 },
   },
@@ -44,6 +79,11 @@ const GRADE = {
     }`,
   fragmentShader: `
     uniform sampler2D tDiffuse;
+    uniform sampler2D curve;
+    uniform bool hasCurve;
+    uniform highp sampler3D lookUp;
+    uniform float lookUpShare;
+    uniform vec3 least, most;
     uniform float contrast, saturation, warmth, vignette, grain, frame, aspect;
     varying vec2 at;
     // A hash of the pixel and the frame (D. Hoskins, "Hash without Sine", 2014).
@@ -59,6 +99,16 @@ const GRADE = {
       float grey = dot(c, vec3(0.2126, 0.7152, 0.0722));
       c = mix(vec3(grey), c, 1.0 + saturation);
       c = (c - 0.5) * (1.0 + contrast) + 0.5;
+      if (hasCurve) {
+        vec3 along = clamp(c, 0.0, 1.0) * 255.0 / 256.0 + 0.5 / 256.0;
+        c = vec3(texture2D(curve, vec2(along.r, 0.5)).r, texture2D(curve, vec2(along.g, 0.5)).r, texture2D(curve, vec2(along.b, 0.5)).r);
+      }
+      if (lookUpShare > 0.0) {
+        // From the middle of the first entry to that of the last one.
+        float size = float(textureSize(lookUp, 0).x);
+        vec3 along = clamp((c - least) / (most - least), 0.0, 1.0) * (size - 1.0) / size + 0.5 / size;
+        c = mix(c, texture(lookUp, along).rgb, lookUpShare);
+      }
       vec2 off = (at - 0.5) * vec2(max(1.0, aspect), max(1.0, 1.0 / aspect)) * 1.2;
       c *= 1.0 - vignette * smoothstep(0.25, 1.1, dot(off, off) * 2.0);
       c += grain * 0.25 * (chance(vec3(gl_FragCoord.xy, frame)) - 0.5);
@@ -67,36 +117,38 @@ const GRADE = {
 };
 
 export class Finish {
-  private readonly composer: EffectComposer;
+  /** Where each picture is one look, its edges are drawn finer; where looks are gathered, those are what makes them fine. */
+  private readonly once: EffectComposer;
+  private readonly gathering: EffectComposer;
   private readonly occlusion: GTAOPass;
+  private readonly gather = new GatherPass();
   private readonly glow: UnrealBloomPass;
   private readonly grade = new ShaderPass(GRADE);
+  /** Of the look-up that is on the card. */
+  private lookUpKey = 0;
+  private curve: Float32Array | null = null;
 
   constructor(
     private readonly renderer: THREE.WebGLRenderer,
     scene: THREE.Scene,
-    camera: THREE.Camera,
+    readonly camera: THREE.Camera,
   ) {
     const size = renderer.getDrawingBufferSize(new THREE.Vector2());
-    const target = new THREE.WebGLRenderTarget(size.x, size.y, {
-      type: THREE.HalfFloatType,
-      samples: SAMPLES,
-    });
-    this.composer = new EffectComposer(renderer, target);
     this.occlusion = new GTAOPass(scene, camera, size.x, size.y);
     this.glow = new UnrealBloomPass(size, 0, 0, 1);
-    for (const pass of [
-      new RenderPass(scene, camera),
-      this.occlusion,
-      this.glow,
-      new OutputPass(),
-      this.grade,
-    ])
-      this.composer.addPass(pass);
+    const [seen, shown] = [new RenderPass(scene, camera), new OutputPass()];
+    const composer = (samples: number, passes: readonly Pass[]) => {
+      const target = new THREE.WebGLRenderTarget(size.x, size.y, { type: THREE.HalfFloatType, samples });
+      const made = new EffectComposer(renderer, target);
+      for (const pass of passes) made.addPass(pass);
+      return made;
+    };
+    this.once = composer(SAMPLES, [seen, this.occlusion, this.glow, shown, this.grade]);
+    this.gathering = composer(0, [seen, this.occlusion, this.gather, this.glow, shown, this.grade]);
   }
 
   set(settings: Settings): void {
-    const { tone, exposure, glow, glowFrom, glowSize, reach, occlusion, frame, ...graded } = settings;
+    const { tone, exposure, glow, glowFrom, glowSize, reach, occlusion, frame } = settings;
     this.renderer.toneMapping = MAPPINGS[tone];
     this.renderer.toneMappingExposure = 2 ** exposure;
     this.glow.enabled = glow > 0;
@@ -105,27 +157,73 @@ export class Finish {
     this.glow.radius = glowSize;
     this.occlusion.blendIntensity = Math.min(1, occlusion);
     this.occlusion.updateGtaoMaterial({ radius: reach, scale: Math.max(1, occlusion), samples: 12 });
-    this.grade.enabled = Object.values(graded).some((value) => value !== 0);
     const { uniforms } = this.grade;
-    for (const [name, value] of Object.entries(graded)) uniforms[name].value = value;
+    for (const name of GRADED) uniforms[name].value = settings[name];
+    this.setCurve(settings.curve);
+    this.setLookUp(settings);
+    this.grade.enabled =
+      GRADED.some((name) => settings[name] !== 0) ||
+      settings.curve !== null ||
+      uniforms.lookUpShare.value > 0;
     uniforms.frame.value = frame;
   }
 
+  private setCurve(curve: Float32Array | null): void {
+    const { uniforms } = this.grade;
+    uniforms.hasCurve.value = curve !== null;
+    if (!curve || this.curve?.every((v, i) => v === curve[i])) return;
+    this.curve = curve;
+    uniforms.curve.value?.dispose();
+    const values = Uint16Array.from(curve, THREE.DataUtils.toHalfFloat);
+    const texture = new THREE.DataTexture(values, curve.length, 1, THREE.RedFormat, THREE.HalfFloatType);
+    texture.minFilter = texture.magFilter = THREE.LinearFilter;
+    texture.needsUpdate = true;
+    uniforms.curve.value = texture;
+  }
+
+  private setLookUp({ lookUp, lookUpShare }: Settings): void {
+    const { uniforms } = this.grade;
+    if (lookUp?.value && lookUp.key !== this.lookUpKey) {
+      this.lookUpKey = lookUp.key;
+      const { size, colors, least, most } = lookUp.value;
+      uniforms.lookUp.value?.dispose();
+      const values = Uint16Array.from(colors, THREE.DataUtils.toHalfFloat);
+      const texture = new THREE.Data3DTexture(values, size, size, size);
+      texture.format = THREE.RGBAFormat;
+      texture.type = THREE.HalfFloatType;
+      texture.minFilter = texture.magFilter = THREE.LinearFilter;
+      texture.needsUpdate = true;
+      uniforms.lookUp.value = texture;
+      uniforms.least.value.fromArray(least);
+      uniforms.most.value.fromArray(most);
+    }
+    uniforms.lookUpShare.value = lookUp && uniforms.lookUp.value ? lookUpShare : 0;
+  }
+
   resize(width: number, height: number, pixelRatio: number): void {
-    this.composer.setPixelRatio(pixelRatio);
-    this.composer.setSize(width, height);
+    for (const composer of [this.once, this.gathering]) {
+      composer.setPixelRatio(pixelRatio);
+      composer.setSize(width, height);
+    }
     this.grade.uniforms.aspect.value = width / height;
   }
 
-  /** @param whole with what costs much */
-  render(whole: boolean): void {
+  /**
+   * @param whole with what costs much
+   * @param number how many looks are gathered with this one; 0 shows it alone
+   */
+  render(whole: boolean, number = 0): void {
     this.occlusion.enabled = whole && this.occlusion.blendIntensity > 0;
-    this.composer.render();
+    this.gather.number = number;
+    (number > 0 ? this.gathering : this.once).render();
   }
 
   dispose(): void {
-    this.composer.dispose();
-    for (const pass of [this.occlusion, this.glow, this.grade]) pass.dispose();
+    this.once.dispose();
+    this.gathering.dispose();
+    this.grade.uniforms.curve.value?.dispose();
+    this.grade.uniforms.lookUp.value?.dispose();
+    for (const pass of [this.occlusion, this.gather, this.glow, this.grade]) pass.dispose();
     this.renderer.toneMapping = THREE.NeutralToneMapping;
     this.renderer.toneMappingExposure = 1;
   }

@@ -1,5 +1,6 @@
 /** The lights of the piece. */
 import * as THREE from "three";
+import { anyAcross, cross, minus, normalise, plus, type Vec3 } from "@/core/maths/vector";
 import type { LightKind, LightSettings } from "@/core/nodes/dress/light";
 
 /** Pixels along a shadow's picture; of lamps it is one for each of six sides. */
@@ -10,6 +11,30 @@ const MOST_SHADOWS = 4;
 const SOFT = 8;
 /** What a lamp or spot gives at one unit to give there what a sun of its power gives (candela to lux). */
 const NEAR = 12;
+
+/** Pixels of a shadow's edge that is one of many. */
+export const SHARP = 1.5;
+
+const softness = ({ size }: LightSettings): number => 1 + size * SOFT;
+
+/** The golden angle: places that follow each other are far from each other. */
+const GOLDEN = Math.PI * (3 - Math.sqrt(5));
+
+/** A place on the disc, turned on for each light. */
+function turned([x, y]: readonly [number, number], light: number): [number, number] {
+  const [c, s] = [Math.cos(GOLDEN * light), Math.sin(GOLDEN * light)];
+  return [x * c - y * s, x * s + y * c];
+}
+
+/** A place of the disc that a light is, as seen from where it shines to. */
+function onExtent({ place, target, size }: LightSettings, [x, y]: readonly [number, number]): Vec3 {
+  const way = minus(target, place);
+  const along = way.every((v) => v === 0) ? DOWN : normalise(way);
+  const across = anyAcross(along);
+  return plus(plus(place, across, (x * size) / 2), cross(along, across), (y * size) / 2);
+}
+
+const DOWN: Vec3 = [0, -1, 0];
 
 type Lamp = THREE.DirectionalLight | THREE.PointLight | THREE.SpotLight;
 
@@ -22,6 +47,7 @@ const MADE: Readonly<Record<LightKind, () => Lamp>> = {
 export class Lamps {
   private readonly lamps: { readonly kind: LightKind; readonly lamp: Lamp }[] = [];
   private settings: readonly LightSettings[] = [];
+  private around = { middle: new THREE.Vector3(), radius: 1 };
 
   constructor(private readonly scene: THREE.Scene) {}
 
@@ -44,6 +70,7 @@ export class Lamps {
 
   /** Around what is shown. */
   place(middle: THREE.Vector3, radius: number): void {
+    this.around = { middle, radius };
     let shadows = 0;
     for (const [i, settings] of this.settings.entries()) {
       const { lamp } = this.lamps[i];
@@ -52,6 +79,22 @@ export class Lamps {
       put(lamp, settings, middle, radius);
       lamp.castShadow = isCasting;
       if (isCasting) cast(lamp, settings, radius);
+    }
+  }
+
+  /**
+   * Lets each shine from one place of its extent, with a shadow as sharp as that makes it: the mean of many is soft where what casts it is far.
+   * @param on disc of radius 1; null lets them shine from their middles, with edges that are only made soft
+   */
+  lean(on: readonly [number, number] | null): void {
+    const { middle, radius } = this.around;
+    for (const [i, settings] of this.settings.entries()) {
+      if (settings.size === 0) continue;
+      const { lamp } = this.lamps[i];
+      // Each along a disc of its own, so that lights that stand together do not lean alike.
+      const place = on ? onExtent(settings, turned(on, i)) : settings.place;
+      put(lamp, { ...settings, place }, middle, radius);
+      lamp.shadow.radius = on ? SHARP : softness(settings);
     }
   }
 
@@ -92,7 +135,8 @@ function put(
   }
 }
 
-function cast(lamp: Lamp, { kind, size }: LightSettings, radius: number): void {
+function cast(lamp: Lamp, settings: LightSettings, radius: number): void {
+  const { kind } = settings;
   const { shadow } = lamp;
   const pixels = SHADOW_PIXELS[kind];
   if (shadow.mapSize.x !== pixels) {
@@ -100,7 +144,7 @@ function cast(lamp: Lamp, { kind, size }: LightSettings, radius: number): void {
     shadow.map?.dispose();
     shadow.map = null;
   }
-  shadow.radius = 1 + size * SOFT;
+  shadow.radius = softness(settings);
   shadow.bias = -0.0006;
   if (lamp instanceof THREE.DirectionalLight) {
     const { camera } = lamp.shadow;

@@ -59,7 +59,8 @@ export function lookMaterial(
     sheenColor: new THREE.Color(1, 1, 1),
     iridescence: has("iridescence") ? 1 : 0,
     iridescenceIOR: 1.7,
-    iridescenceThicknessRange: [180, 520],
+    iridescenceThicknessMinimum: 180,
+    iridescenceThicknessMaximum: 520,
   });
 }
 

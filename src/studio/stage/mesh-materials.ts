@@ -58,6 +58,7 @@ export class MeshMaterials {
 
   dispose(): void {
     for (const material of this.made.values()) material.dispose();
+    this.made.clear();
   }
 }
 

@@ -3,18 +3,27 @@ import * as THREE from "three";
 import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
 import type { View } from "@/core/document/schema";
 import { angleUpright } from "@/core/maths/lens";
+import type { Sample } from "@/core/maths/samples";
 import type { StageSight } from "@/engine/protocol";
 import { DEFAULT_ANGLE, DEFAULT_VIEW } from "./default-view";
 
+/** What the stage is seen through. */
+export type Lens = THREE.PerspectiveCamera | THREE.OrthographicCamera;
+
 export class StageCamera {
-  /** To be looked through; it is moved by `setView` and the pointer. */
-  readonly camera = new THREE.PerspectiveCamera(DEFAULT_ANGLE, 1, 0.05, 2000);
+  /** Moved by `setView` and the pointer, or where the piece's camera is. */
+  private readonly eye = new THREE.PerspectiveCamera(DEFAULT_ANGLE, 1, 0.05, 2000);
+  /** For cameras of the piece that see everything as large as it is. */
+  private readonly plan = new THREE.OrthographicCamera();
   private readonly controls: OrbitControls | null = null;
   private readonly ownTarget = new THREE.Vector3();
   private reach = { middle: new THREE.Vector3(), radius: 10 };
   /** The piece's camera while it is looked through, and the view to go back to. */
   private sight: StageSight | null = null;
   private free: View | null = null;
+  private aspect = 1;
+  /** From the middle of the lens to where it is looked from. */
+  private readonly fromLens = new THREE.Vector3();
 
   /**
    * @param hand the canvas that is dragged, if any
@@ -24,13 +33,18 @@ export class StageCamera {
     hand: HTMLElement | null,
     private readonly onMoved: (settled: boolean) => void,
   ) {
-    this.camera.position.fromArray(DEFAULT_VIEW.position);
+    this.eye.position.fromArray(DEFAULT_VIEW.position);
     if (hand) {
-      this.controls = new OrbitControls(this.camera, hand);
+      this.controls = new OrbitControls(this.eye, hand);
       this.controls.addEventListener("change", () => this.onMoved(false));
       this.controls.addEventListener("end", () => this.onMoved(true));
     }
     this.setView(DEFAULT_VIEW);
+  }
+
+  /** To be looked through. */
+  get camera(): Lens {
+    return this.sight?.projection === "parallel" ? this.plan : this.eye;
   }
 
   get target(): THREE.Vector3 {
@@ -38,9 +52,9 @@ export class StageCamera {
   }
 
   setAspect(aspect: number): void {
-    this.camera.aspect = aspect;
+    this.aspect = this.eye.aspect = aspect;
     if (this.sight) this.takeSight(this.sight);
-    this.camera.updateProjectionMatrix();
+    this.eye.updateProjectionMatrix();
   }
 
   /** Looks through a camera of the piece, or null: as before it was looked through. */
@@ -54,15 +68,25 @@ export class StageCamera {
       const { free } = this;
       this.sight = this.free = null;
       if (this.controls) this.controls.enabled = true;
-      this.camera.up.set(0, 1, 0);
-      this.camera.clearViewOffset();
+      this.eye.up.set(0, 1, 0);
+      this.eye.clearViewOffset();
       this.setView(free);
     }
   }
 
-  private takeSight({ place, target, lens, film, roll, shift, picture }: StageSight): void {
-    const { camera } = this;
-    camera.fov = THREE.MathUtils.radToDeg(angleUpright(lens, film, picture, camera.aspect));
+  private takeSight(sight: StageSight): void {
+    const { place, target, lens, film, roll, shift, picture, across } = sight;
+    const { camera, aspect } = this;
+    // Parts of the picture, which may be smaller than what is shown.
+    const [wide, high] = aspect >= picture ? [picture / aspect, 1] : [1, aspect / picture];
+    if (camera instanceof THREE.PerspectiveCamera)
+      camera.fov = THREE.MathUtils.radToDeg(angleUpright(lens, film, picture, aspect));
+    else {
+      camera.right = across / wide / 2;
+      camera.top = camera.right / aspect;
+      camera.left = -camera.right;
+      camera.bottom = -camera.top;
+    }
     camera.position.fromArray(place);
     camera.up.set(0, 1, 0);
     camera.lookAt(
@@ -72,19 +96,49 @@ export class StageCamera {
     );
     camera.rotateZ(roll);
     this.target.fromArray(target);
-    // Parts of the picture, which may be smaller than what is shown.
-    const [wide, high] =
-      camera.aspect >= picture ? [picture / camera.aspect, 1] : [1, camera.aspect / picture];
-    const { aspect } = camera;
     camera.setViewOffset(aspect, 1, shift[0] * wide * aspect, -shift[1] * high, aspect, 1);
     this.placeClips();
     this.onMoved(false);
   }
 
+  /** Whether things away from where it is sharp are not. */
+  get isShallow(): boolean {
+    return (this.sight?.lensRadius ?? 0) > 0;
+  }
+
+  /**
+   * Looks, until `upright`, from one place on the lens and a part of a pixel aside; what is in focus stays where it is.
+   * @param width, height pixels of the picture
+   */
+  lean({ pixel, lens }: Sample, width: number, height: number): void {
+    const { camera } = this;
+    camera.updateProjectionMatrix();
+    const { elements } = camera.projectionMatrix;
+    const [dx, dy] = [(2 * pixel[0]) / width, (2 * pixel[1]) / height];
+    if (camera instanceof THREE.PerspectiveCamera) {
+      const { lensRadius, focus } = this.sight ?? { lensRadius: 0, focus: 1 };
+      const [right, up] = lens.map((v) => v * lensRadius);
+      camera.position.add(this.fromLens.set(right, up, 0).applyQuaternion(camera.quaternion));
+      elements[8] -= dx + (elements[0] * right) / focus;
+      elements[9] -= dy + (elements[5] * up) / focus;
+    } else {
+      elements[12] += dx;
+      elements[13] += dy;
+    }
+    camera.projectionMatrixInverse.copy(camera.projectionMatrix).invert();
+  }
+
+  /** Looks as it did before it leaned. */
+  upright(): void {
+    this.camera.position.sub(this.fromLens);
+    this.fromLens.set(0, 0, 0);
+    this.camera.updateProjectionMatrix();
+  }
+
   view(): View {
     if (this.free) return this.free;
-    const { position } = this.camera;
-    const angle = this.camera.fov === DEFAULT_ANGLE ? {} : { angle: this.camera.fov };
+    const { position } = this.eye;
+    const angle = this.eye.fov === DEFAULT_ANGLE ? {} : { angle: this.eye.fov };
     return { position: position.toArray(), target: this.target.toArray(), ...angle };
   }
 
@@ -93,11 +147,11 @@ export class StageCamera {
       this.free = view;
       return;
     }
-    this.camera.fov = view.angle ?? DEFAULT_ANGLE;
-    this.camera.position.fromArray(view.position);
+    this.eye.fov = view.angle ?? DEFAULT_ANGLE;
+    this.eye.position.fromArray(view.position);
     this.target.fromArray(view.target);
     if (this.controls) this.controls.update();
-    else this.camera.lookAt(this.target);
+    else this.eye.lookAt(this.target);
     this.placeClips();
     this.onMoved(false);
   }
@@ -106,7 +160,7 @@ export class StageCamera {
   setAngle(angle: number): View {
     const view = this.view();
     const reach = (degrees: number) => Math.tan((degrees * Math.PI) / 360);
-    const ratio = reach(this.camera.fov) / reach(angle);
+    const ratio = reach(this.eye.fov) / reach(angle);
     const position = view.target.map((t, a) => t + (view.position[a] - t) * ratio);
     this.setView({ ...view, position: position as [number, number, number], angle });
     return this.view();
@@ -115,11 +169,11 @@ export class StageCamera {
   /** Moves the camera so that all of a box fits, keeping its direction. `margin` 1 lets it touch the edges. */
   frame(box: THREE.Box3, margin: number): void {
     const middle = box.getCenter(new THREE.Vector3());
-    const back = this.camera.position.clone().sub(this.target).normalize();
-    const right = new THREE.Vector3().crossVectors(this.camera.up, back).normalize();
+    const back = this.eye.position.clone().sub(this.target).normalize();
+    const right = new THREE.Vector3().crossVectors(this.eye.up, back).normalize();
     const up = new THREE.Vector3().crossVectors(back, right);
-    const high = Math.tan((this.camera.fov * Math.PI) / 360);
-    const wide = high * this.camera.aspect;
+    const high = Math.tan((this.eye.fov * Math.PI) / 360);
+    const wide = high * this.eye.aspect;
     // Each corner of the box asks for so much distance: what it stands aside over the slope of the view, and what it
     // stands nearer than the middle.
     let distance = 0.1;
@@ -142,13 +196,13 @@ export class StageCamera {
   /** Moves what is looked at along the picture, by pixels of one `height` high, as if it were held. */
   slide(right: number, down: number, height: number): void {
     const { target } = this;
-    const high = 2 * this.camera.position.distanceTo(target) * Math.tan((this.camera.fov * Math.PI) / 360);
+    const high = 2 * this.eye.position.distanceTo(target) * Math.tan((this.eye.fov * Math.PI) / 360);
     const by = new THREE.Vector3(-right, down, 0)
       .multiplyScalar(high / height)
-      .applyQuaternion(this.camera.quaternion);
+      .applyQuaternion(this.eye.quaternion);
     this.setView({
       ...this.view(),
-      position: this.camera.position.clone().add(by).toArray(),
+      position: this.eye.position.clone().add(by).toArray(),
       target: target.clone().add(by).toArray(),
     });
   }
@@ -166,9 +220,12 @@ export class StageCamera {
   /** With a narrow angle the camera stands far off. */
   private placeClips(): void {
     const { middle, radius } = this.reach;
-    const away = this.camera.position.distanceTo(middle);
-    this.camera.near = Math.max(radius / 200, away - radius * 20);
-    this.camera.far = Math.max(radius * 40, away + radius * 10);
-    this.camera.updateProjectionMatrix();
+    const { camera } = this;
+    const away = camera.position.distanceTo(middle);
+    // A plan shows what is behind it, too: it has no place.
+    const isPlan = camera === this.plan;
+    camera.near = isPlan ? -away - radius * 10 : Math.max(radius / 200, away - radius * 20);
+    camera.far = Math.max(radius * 40, away + radius * 10);
+    camera.updateProjectionMatrix();
   }
 }

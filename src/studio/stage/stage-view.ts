@@ -5,6 +5,7 @@
 
 import * as THREE from "three";
 import type { View } from "@/core/document/schema";
+import { sampleAt } from "@/core/maths/samples";
 import { beforeNeutral } from "@/core/maths/tone";
 import type { Vec3 } from "@/core/maths/vector";
 import type { StageSettings, WireDrawing } from "@/engine/protocol";
@@ -12,23 +13,40 @@ import { Backdrop } from "./backdrop";
 import { BareGround } from "./bare-ground";
 import { Batches } from "./batches";
 import { Daylight } from "./daylight";
-import { Finish } from "./finish";
+import { Finish, PLAIN } from "./finish";
+import { fogOf } from "./fog";
+import { Ground } from "./ground";
 import { GuideLines } from "./guide-lines";
 import { Lamps } from "./lamps";
 import { LooseParts } from "./loose-parts";
 import { Marks } from "./marks";
 import type { DrawMode } from "./mesh-materials";
 import { rayThrough } from "./sight";
-import { StageCamera } from "./stage-camera";
+import { type Lens, StageCamera } from "./stage-camera";
 import { Surroundings } from "./surroundings";
 
 /** Milliseconds after which the stage rests. */
 const REST = 300;
+/** Resolves once what was drawn is on the screen: a browser asks for the next picture but one when it has shown the last. */
+const shown = (): Promise<void> =>
+  new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(() => done())));
+
+/** Milliseconds that looks are gathered for without being asked. */
+const PATIENCE = 10_000;
 
 export interface StageOptions {
   /** A picture without controls, for the shelf. */
   readonly still?: boolean;
   readonly onViewChange?: (view: View) => void;
+  /** How many looks have been gathered of how many that are wanted, while the stage rests; null when it does not gather. */
+  readonly onGathered?: (gathered: Gathered | null) => void;
+}
+
+export interface Gathered {
+  readonly done: number;
+  readonly wanted: number;
+  /** It goes on only when it is asked to. */
+  readonly waits: boolean;
 }
 
 export class StageView {
@@ -47,14 +65,24 @@ export class StageView {
   private readonly surroundings: Surroundings;
   private readonly daylight = new Daylight(this.scene);
   private readonly lamps = new Lamps(this.scene);
+  private readonly ground = new Ground(this.scene);
   private readonly backdrop = new Backdrop(this.scene);
   private readonly bare: BareGround | null;
   /** The piece's camera at this frame, and whether it is looked through. */
   private piece: StageSettings["camera"] = null;
+  private settings: StageSettings | null = null;
+  private lookUp: NonNullable<StageSettings["finish"]>["lookUp"] = null;
   private through = true;
   private finish: Finish | null = null;
+  /** The looks that a picture is gathered of; 1 draws it once. */
+  private samples = 1;
+  /** Of them, how many are there. */
+  private gathered = 0;
+  private mode: DrawMode = "lit";
   private readonly still: boolean;
+  private readonly onGathered: StageOptions["onGathered"];
   private resting = 0;
+  private gathering = 0;
   private pending = 0;
   private bounds: WireDrawing["bounds"] = null;
   private transparent = false;
@@ -66,6 +94,7 @@ export class StageView {
   /** @throws Error when the browser has no WebGL 2 */
   constructor(canvas: HTMLCanvasElement, options: StageOptions = {}) {
     this.still = options.still === true;
+    this.onGathered = options.onGathered;
     this.renderer = new THREE.WebGLRenderer({
       canvas,
       antialias: true,
@@ -84,9 +113,21 @@ export class StageView {
       if (settled) options.onViewChange?.(this.view());
       else this.draw();
     });
+    canvas.addEventListener("webglcontextrestored", this.comeBack);
   }
 
-  get camera(): THREE.PerspectiveCamera {
+  /** A graphics card that was lost is there again: three brings back what it knows, all but what was drawn on the card itself. */
+  private readonly comeBack = (): void => {
+    this.surroundings.drawAgain();
+    this.batches.paintAgain();
+    this.finish?.dispose();
+    this.finish = null;
+    this.setFinish();
+    this.renderer.shadowMap.needsUpdate = true;
+    this.draw();
+  };
+
+  get camera(): Lens {
     return this.sight.camera;
   }
 
@@ -103,17 +144,12 @@ export class StageView {
   }
 
   setStage(settings: StageSettings): void {
-    const { background, ground, outline, ink, light, discs, camera, setup, lights, finish } = settings;
-    this.setFinish(finish);
+    this.settings = this.withLookUp(settings);
+    const { outline, ink, light, discs, camera, setup, lights } = settings;
     this.piece = camera;
     this.sight.lookThrough(this.through ? camera : null);
-    // The background is what was chosen, whatever else passes through a tone curve.
-    const behind = finish?.tone === "neutral" ? beforeNeutral(background) : background;
-    this.backdrop.set(
-      this.transparent ? null : new THREE.Color().setRGB(behind[0], behind[1], behind[2]),
-      ground,
-    );
-    this.daylight.setGround(ground);
+    this.setFinish();
+    this.ground.set(settings);
     this.daylight.setMood(setup);
     this.lamps.set(lights);
     this.follow();
@@ -127,21 +163,52 @@ export class StageView {
   setThrough(through: boolean): void {
     this.through = through;
     this.sight.lookThrough(through ? this.piece : null);
+    this.setFinish();
     this.draw();
   }
 
+  /** Pictures that are taken away are gathered of so many looks, whatever the piece says; 1 draws them once. */
+  setSamples(samples: number): void {
+    this.samples = samples;
+    this.setFinish();
+  }
+
+  /** How many looks are gathered of a picture. */
+  private get wanted(): number {
+    if (this.still || this.mode !== "lit") return this.samples;
+    return this.settings?.finish?.samples ?? (this.sight.isShallow ? PLAIN.samples : 1);
+  }
+
   /** Passes are made when they are first asked for, and dropped when they are not any more. */
-  private setFinish(settings: StageSettings["finish"]): void {
-    if (!settings) {
+  private setFinish(): void {
+    const { finish = null, background, ground } = this.settings ?? {};
+    const settings = finish ?? (this.wanted > 1 ? PLAIN : null);
+    if (!settings || this.finish?.camera !== this.camera) {
       this.finish?.dispose();
       this.finish = null;
-      return;
     }
-    if (!this.finish) {
+    if (settings && !this.finish) {
       this.finish = new Finish(this.renderer, this.scene, this.camera);
       this.finish.resize(this.width, this.height, this.renderer.getPixelRatio());
     }
-    this.finish.set(settings);
+    if (settings) this.finish?.set(settings);
+    this.scene.fog = settings && fogOf(settings.fog, settings.fogTop, settings.fogColor);
+    if (!background) return;
+    // The background is what was chosen, whatever else passes through a tone curve.
+    const behind = settings?.tone === "neutral" ? beforeNeutral(background) : background;
+    this.backdrop.set(
+      this.transparent ? null : new THREE.Color().setRGB(behind[0], behind[1], behind[2]),
+      ground === true,
+    );
+  }
+
+  /** A look-up comes once; passes may be made anew. */
+  private withLookUp(settings: StageSettings): StageSettings {
+    const { finish } = settings;
+    if (!finish?.lookUp) return settings;
+    if (finish.lookUp.value) this.lookUp = finish.lookUp;
+    const known = this.lookUp?.key === finish.lookUp.key ? this.lookUp : finish.lookUp;
+    return { ...settings, finish: { ...finish, lookUp: known } };
   }
 
   /** Leaves the background out of pictures without controls; what is set by the Stage stays so. */
@@ -151,6 +218,7 @@ export class StageView {
   }
 
   setMode(mode: DrawMode): void {
+    this.mode = mode;
     this.renderer.shadowMap.enabled = mode === "lit";
     this.renderer.shadowMap.needsUpdate = true;
     this.batches.setMode(mode);
@@ -233,28 +301,94 @@ export class StageView {
     this.draw();
   }
 
-  /**
-   * Draws at once and gives the canvas, for reading its pixels in the same turn.
-   * @param rests with what costs much, as nothing moves
-   */
-  drawNow(rests = false): HTMLCanvasElement {
+  /** Draws at once and gives the canvas, for reading its pixels in the same turn. */
+  drawNow(): HTMLCanvasElement {
+    this.stopGathering();
     cancelAnimationFrame(this.pending);
     this.pending = 0;
     this.batches.prepare(this.camera, this.renderer);
-    clearTimeout(this.resting);
+    this.ground.look(this.pixels, null);
     if (!this.finish) this.renderer.render(this.scene, this.camera);
     else {
-      this.finish.render(this.still || rests);
+      this.finish.render(this.still);
       // What costs much is drawn once the stage rests.
-      if (!this.still && !rests) this.resting = window.setTimeout(() => this.drawNow(true), REST);
+      if (!this.still) this.resting = window.setTimeout(() => this.gather(), REST);
     }
     for (const call of this.drawn) call();
     return this.renderer.domElement;
   }
 
-  dispose(): void {
-    cancelAnimationFrame(this.pending);
+  /**
+   * Gathers one more look at what is shown, from another place of the lens and lit from other places of the lights, and gives the canvas with
+   * the mean of all so far.
+   * @param first forgets those before
+   */
+  gatherOne(first: boolean): HTMLCanvasElement {
+    if (first) this.gathered = 0;
+    const sample = sampleAt(this.gathered++);
+    const { pixels } = this;
+    this.sight.lean(sample, pixels.x, pixels.y);
+    this.lightFrom(sample.light);
+    this.ground.look(pixels, sample.gloss);
+    this.batches.prepare(this.camera, this.renderer);
+    this.finish?.render(true, this.gathered);
+    this.sight.upright();
+    return this.renderer.domElement;
+  }
+
+  /** Goes on gathering where it stopped, until all looks are there, something changes, or it has taken long on a slow card. */
+  gather(): void {
     clearTimeout(this.resting);
+    const { wanted } = this;
+    if (wanted <= 1) {
+      this.finish?.render(true);
+      return;
+    }
+    const begun = performance.now();
+    const next = async () => {
+      if (!this.gathering) return;
+      const before = performance.now();
+      this.gatherOne(this.gathered === 0);
+      const waits = performance.now() - begun > PATIENCE;
+      this.onGathered?.({ done: this.gathered, wanted, waits });
+      if (this.gathered >= wanted) this.lightFrom(null);
+      if (waits || this.gathered >= wanted) return;
+      // The page has as much time as the picture, however slow the card is.
+      await shown();
+      if (this.gathering) this.gathering = window.setTimeout(next, performance.now() - before);
+    };
+    this.gathering = window.setTimeout(next);
+  }
+
+  /** Leaves the picture as it is; `gather` goes on with it. */
+  pauseGathering(): void {
+    clearTimeout(this.gathering);
+    this.gathering = 0;
+  }
+
+  private stopGathering(): void {
+    clearTimeout(this.resting);
+    this.pauseGathering();
+    if (this.gathered === 0) return;
+    this.gathered = 0;
+    this.lightFrom(null);
+    this.onGathered?.(null);
+  }
+
+  private get pixels(): THREE.Vector2 {
+    return this.renderer.getDrawingBufferSize(new THREE.Vector2());
+  }
+
+  private lightFrom(on: readonly [number, number] | null): void {
+    this.daylight.lean(on);
+    this.lamps.lean(on);
+    this.renderer.shadowMap.needsUpdate = true;
+  }
+
+  dispose(): void {
+    this.renderer.domElement.removeEventListener("webglcontextrestored", this.comeBack);
+    cancelAnimationFrame(this.pending);
+    this.stopGathering();
     this.finish?.dispose();
     this.sight.dispose();
     this.clear();
@@ -266,6 +400,7 @@ export class StageView {
     this.surroundings.dispose();
     this.backdrop.dispose();
     this.lamps.dispose();
+    this.ground.dispose();
     this.bare?.dispose();
     this.renderer.dispose();
   }
@@ -280,7 +415,9 @@ export class StageView {
     const { min, max } = this.bounds;
     const middle = new THREE.Vector3((min[0] + max[0]) / 2, (min[1] + max[1]) / 2, (min[2] + max[2]) / 2);
     const radius = Math.max(0.01, Math.hypot(max[0] - min[0], max[1] - min[1], max[2] - min[2]) / 2);
-    this.daylight.place(middle, radius, min[1]);
+    this.daylight.place(middle, radius);
+    this.ground.place(middle, radius, min[1]);
+    this.backdrop.setFloor(min[1]);
     this.lamps.place(middle, radius);
     this.sight.follow(middle, radius);
   }

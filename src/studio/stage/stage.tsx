@@ -1,7 +1,7 @@
 "use client";
 import clsx from "clsx";
-import { AppWindow, Maximize, Square, X } from "lucide-react";
-import { useEffect, useRef } from "react";
+import { AppWindow, Maximize, Play, Square, X } from "lucide-react";
+import { type RefObject, useEffect, useRef } from "react";
 import { IconButton } from "@/ui/button";
 import { NumberField } from "@/ui/number-field";
 import { isSliding } from "@/ui/touch-pad";
@@ -32,6 +32,7 @@ interface StageProps {
 /** The canvas and what lies over it. The view is handed up, as the engine draws into it. */
 export function Stage({ onReady, onStop, onFiles, onResume }: StageProps) {
   const store = useStudioStore();
+  const { time } = store;
   const holder = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const view = useRef<StageView | null>(null);
@@ -41,7 +42,10 @@ export function Stage({ onReady, onStop, onFiles, onResume }: StageProps) {
     if (!box || !canvas.current) return;
     let stage: StageView;
     try {
-      stage = new StageView(canvas.current, { onViewChange: (v) => store.getState().setView(v) });
+      stage = new StageView(canvas.current, {
+        onViewChange: (v) => store.getState().setView(v),
+        onGathered: (gathered) => time.setState({ gathered }),
+      });
     } catch {
       store.getState().set({
         notice:
@@ -73,7 +77,7 @@ export function Stage({ onReady, onStop, onFiles, onResume }: StageProps) {
       stage.dispose();
       view.current = null;
     };
-  }, [store, onReady]);
+  }, [store, time, onReady]);
 
   usePicked(view);
   usePaths(view);
@@ -168,6 +172,7 @@ export function Stage({ onReady, onStop, onFiles, onResume }: StageProps) {
         <Maximize size={14} />
       </IconButton>
       <Peeking />
+      <Gathering view={view} />
       <Busy onStop={onStop} />
     </section>
   );
@@ -219,6 +224,32 @@ function Peeking() {
         onClick={() => store.getState().set({ peek: null })}
       >
         <X size={12} />
+      </IconButton>
+    </div>
+  );
+}
+
+/** While looks are gathered: how many there are, and a button that stops or goes on; gone once all are there. */
+function Gathering({ view }: { readonly view: RefObject<StageView | null> }) {
+  const { time } = useStudioStore();
+  const gathered = useTime((t) => t.gathered);
+  if (!gathered || gathered.done >= gathered.wanted) return null;
+  const { done, wanted, waits } = gathered;
+  return (
+    <div className="absolute right-12 bottom-3 flex h-[26px] items-center gap-1.5 rounded-6 border border-rule bg-panel/85 pr-0.5 pl-2 text-11 text-faint">
+      <span className="tabular" role="status">
+        finer {done} / {wanted}
+      </span>
+      <IconButton
+        label={waits ? "Go on making the picture finer" : "Stop making the picture finer"}
+        className="!h-5 !w-5"
+        onClick={() => {
+          time.setState({ gathered: { ...gathered, waits: !waits } });
+          if (waits) view.current?.gather();
+          else view.current?.pauseGathering();
+        }}
+      >
+        {waits ? <Play size={11} /> : <Square size={11} />}
       </IconButton>
     </div>
   );

@@ -9,6 +9,7 @@ const DAYLIGHT_LEFT = 0.25;
 
 export class Surroundings {
   private shown = 0;
+  private picture: Picture | null = null;
   private target: THREE.WebGLRenderTarget | null = null;
   private room: THREE.WebGLRenderTarget | null = null;
 
@@ -20,10 +21,22 @@ export class Surroundings {
 
   set(light: StageSettings["light"]): void {
     if ((light?.key ?? 0) === this.shown) return;
-    if (light && !light.picture) return;
+    if (light && !light.value) return;
     this.shown = light?.key ?? 0;
+    this.picture = light?.value ?? null;
+    this.surround();
+  }
+
+  /** What was drawn on a graphics card that was lost is drawn again. */
+  drawAgain(): void {
+    this.room?.dispose();
+    this.room = null;
+    this.surround();
+  }
+
+  private surround(): void {
     this.target?.dispose();
-    this.target = light?.picture ? this.filtered(light.picture) : null;
+    this.target = this.picture && this.filtered(this.picture);
     this.scene.environment = this.target?.texture ?? null;
     this.daylight.dim(this.target ? DAYLIGHT_LEFT : 1);
   }

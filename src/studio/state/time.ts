@@ -3,6 +3,7 @@
  */
 import { createStore, type StoreApi } from "zustand";
 import type { FrameStates } from "@/engine/protocol";
+import type { Gathered } from "../stage/stage-view";
 import type { RangeWork } from "./frame-words";
 import type { TimeUnit } from "./playback";
 
@@ -24,6 +25,8 @@ export interface Time {
   readonly stepped: { readonly frame: number; readonly until: number } | null;
   /** How far frames of the range are; null while nothing is known. */
   readonly frameStates: FrameStates | null;
+  /** How many looks at what is shown are gathered while the stage rests. */
+  readonly gathered: Gathered | null;
   /** The range is being worked out. */
   readonly rangeWork: RangeWork | null;
 }
@@ -42,5 +45,6 @@ export const createTimeStore = (frame: number): TimeStore =>
     busy: false,
     stepped: null,
     frameStates: null,
+    gathered: null,
     rangeWork: null,
   }));

@@ -1,5 +1,6 @@
 /** What a file that was brought in holds. */
 import type { Shape } from "../../geometry/shape";
+import type { LookUp } from "../../maths/look-up";
 import type { Picture } from "../../maths/picture";
 
 /** One of several things in a file, in the file's own coordinates. */
@@ -21,6 +22,13 @@ export interface ShapeAsset {
 export interface PictureAsset {
   readonly kind: "picture";
   readonly picture: Picture;
+  /** What is odd about it, in words. */
+  readonly notes?: readonly string[];
+}
+
+export interface LookUpAsset {
+  readonly kind: "look-up";
+  readonly lookUp: LookUp;
 }
 
 export interface FontAsset {
@@ -29,4 +37,4 @@ export interface FontAsset {
   readonly bytes: Uint8Array;
 }
 
-export type AssetContent = ShapeAsset | PictureAsset | FontAsset;
+export type AssetContent = ShapeAsset | PictureAsset | FontAsset | LookUpAsset;

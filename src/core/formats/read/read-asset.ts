@@ -3,7 +3,9 @@ import { isFilled, type Shape } from "../../geometry/shape";
 import type { Picture } from "../../maths/picture";
 import { FormatError } from "../format-error";
 import type { AssetContent, PictureAsset, ShapeAsset } from "./asset";
+import { readExr, readRadiance } from "./bright-picture";
 import { readCsv } from "./csv";
+import { readCube } from "./cube";
 import { readGlb, readGltf } from "./glb";
 import { readJpeg } from "./jpeg";
 import { readObj } from "./obj";
@@ -53,6 +55,24 @@ export const ASSET_READERS: readonly AssetReader[] = [
     title: "JPEG picture",
     holds: "picture",
     read: async (bytes) => pictured(readJpeg(bytes)),
+  },
+  {
+    endings: ["hdr"],
+    title: "Radiance picture",
+    holds: "picture",
+    read: async (bytes) => readRadiance(bytes),
+  },
+  {
+    endings: ["exr"],
+    title: "OpenEXR picture",
+    holds: "picture",
+    read: async (bytes) => readExr(bytes),
+  },
+  {
+    endings: ["cube"],
+    title: "colour look-up",
+    holds: "look-up",
+    read: async (bytes) => readCube(bytes),
   },
   {
     endings: ["ttf", "otf", "woff"],

@@ -3,17 +3,27 @@ import { applyAll, constant } from "../../fields/expression";
 import { makeColumn } from "../../geometry/column";
 import { placesOf } from "../../geometry/domains";
 import type { Shape } from "../../geometry/shape";
-import { FULL_FRAME } from "../../maths/lens";
-import { plus, type Vec3 } from "../../maths/vector";
+import { lengthOf } from "../../maths/exact";
+import { FULL_FRAME, lensRadius } from "../../maths/lens";
+import { minus, plus, type Vec3 } from "../../maths/vector";
 import type { Parts } from "../../values/parts";
 import { defineNode, type NodeContext } from "../define";
 import { latticeData } from "../drive/lattice-inputs";
-import { angle, integer, number, out, shape, vector } from "../ports";
+import { angle, choice, integer, number, out, shape, vector } from "../ports";
+
+export const PROJECTIONS = ["perspective", "parallel"] as const;
+export type Projection = (typeof PROJECTIONS)[number];
 
 /** What a camera says, as the stage reads it. */
 export interface CameraSettings {
   readonly place: Vec3;
   readonly target: Vec3;
+  readonly projection: Projection;
+  /** Units across the picture of a parallel one. */
+  readonly across: number;
+  /** Units from the middle of the lens to its edge, 0 where all is sharp; and to what is sharp. */
+  readonly lensRadius: number;
+  readonly focus: number;
   /** Millimetres. */
   readonly lens: number;
   readonly film: number;
@@ -24,6 +34,8 @@ export interface CameraSettings {
   /** The frame from which on it is looked through. */
   readonly from: number;
 }
+
+const SEEN = { input: "projection", is: ["perspective"] } as const;
 
 export const camera = defineNode({
   type: "camera",
@@ -44,12 +56,24 @@ export const camera = defineNode({
       handle: "place",
       about: "What it looks at, unless it follows something.",
     }),
+    projection: choice(PROJECTIONS, {
+      about: "Whether what is far is seen smaller, or everything as large as it is, as in a plan.",
+    }),
+    across: number({
+      default: 10,
+      min: 0.001,
+      soft: [1, 40],
+      unit: "units",
+      shownWhen: { input: "projection", is: ["parallel"] },
+      about: "How much it sees from the left to the right.",
+    }),
     lens: number({
       default: 50,
       min: 4,
       max: 2000,
       soft: [14, 200],
       unit: "mm",
+      shownWhen: SEEN,
       about: "Its focal length: short ones see wide, long ones near to each other what is not.",
     }),
     film: number({
@@ -58,7 +82,32 @@ export const camera = defineNode({
       max: 400,
       soft: [8, 70],
       unit: "mm",
+      shownWhen: SEEN,
       about: "How wide the picture is within the camera; 36 is the usual one.",
+    }),
+    aperture: number({
+      default: 0,
+      min: 0,
+      soft: [0, 22],
+      shownWhen: SEEN,
+      about:
+        "Its f-number: the smaller, the less is sharp; 0 keeps all sharp. Seen when the stage rests, and in what is taken away.",
+    }),
+    focus: number({
+      default: 0,
+      min: 0,
+      soft: [0, 20],
+      unit: "units",
+      shownWhen: SEEN,
+      about: "How far away things are sharp; 0 for what it looks at.",
+    }),
+    unitSize: number({
+      default: 10,
+      min: 0.001,
+      soft: [1, 100],
+      unit: "cm",
+      shownWhen: SEEN,
+      about: "How long a unit is taken to be for what is not sharp: small things are blurred more.",
     }),
     roll: angle({ default: 0, soft: [-45, 45], about: "How it is turned about the way that it looks." }),
     path: shape({ about: "Curves: it stands on the first of them." }),
@@ -105,9 +154,12 @@ export const camera = defineNode({
     }),
   },
   outputs: { camera: out.camera("For the Stage.") },
-  summary: ({ lens }) => `${lens} mm`,
+  summary: ({ projection, across, lens, aperture }) =>
+    projection === "parallel"
+      ? `parallel, ${across} across`
+      : `${lens} mm${Number(aperture) > 0 ? `, f/${aperture}` : ""}`,
   evaluate(inputs, context) {
-    const { lens, film, roll, shiftX, shiftY, from } = inputs;
+    const { projection, across, lens, film, roll, shiftX, shiftY, from } = inputs;
     const sway = swayOf(inputs, context);
     const place = plus(placeOnPath(inputs, context) ?? inputs.place, sway);
     const target = followed(inputs, context) ?? inputs.target;
@@ -115,10 +167,52 @@ export const camera = defineNode({
       context.warn("It stands where it looks at, so it looks nowhere. Move one of them.", {
         input: "target",
       });
-    const settings: CameraSettings = { place, target, lens, film, roll, shift: [shiftX, shiftY], from };
+    const settings: CameraSettings = {
+      place,
+      target,
+      projection,
+      across,
+      lens,
+      film,
+      roll,
+      shift: [shiftX, shiftY],
+      ...sharpness(inputs, place, target, context),
+      from,
+    };
     return { camera: { what: "camera", title: "Camera", shapes: {}, fields: {}, settings: { ...settings } } };
   },
 });
+
+const MILLIMETRES_IN_A_CENTIMETRE = 10;
+
+/** What is sharp, and how much the rest is not. */
+function sharpness(
+  {
+    projection,
+    lens,
+    aperture,
+    focus,
+    unitSize,
+  }: Readonly<Record<"lens" | "aperture" | "focus" | "unitSize", number>> & {
+    readonly projection: Projection;
+  },
+  place: Vec3,
+  target: Vec3,
+  context: NodeContext,
+): Pick<CameraSettings, "lensRadius" | "focus"> {
+  const distance = focus > 0 ? focus : lengthOf(...minus(target, place));
+  if (aperture === 0 || projection === "parallel") return { lensRadius: 0, focus: distance };
+  const focal = lens / (unitSize * MILLIMETRES_IN_A_CENTIMETRE);
+  if (distance <= focal) {
+    const least = Math.ceil(focal * 2 * 100) / 100;
+    context.warn(
+      `A lens of ${lens} mm is ${focal} units long where a unit is ${unitSize} cm, and nothing nearer than that can be sharp; all is drawn sharp.`,
+      { input: "focus", repair: { label: `Make it sharp at ${least}`, input: "focus", value: least } },
+    );
+    return { lensRadius: 0, focus: distance };
+  }
+  return { lensRadius: lensRadius(focal, aperture, distance), focus: distance };
+}
 
 /** The camera that is looked through at a frame: of those that have taken over, the one that did so last; else the first. */
 export function cameraAt(cameras: readonly Parts[], frame: number): CameraSettings | null {

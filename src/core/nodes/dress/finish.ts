@@ -1,5 +1,7 @@
+import type { LookUp } from "../../maths/look-up";
+import { type Profile, profileAt, STRAIGHT_PROFILE } from "../../maths/profile";
 import { defineNode } from "../define";
-import { choice, length, number, out } from "../ports";
+import { assetLookUp, choice, color, integer, length, number, out, profile } from "../ports";
 
 /** How light becomes what a screen shows. */
 export const TONES = ["neutral", "film", "soft film", "plain"] as const;
@@ -15,14 +17,27 @@ export interface FinishSettings {
   readonly glowFrom: number;
   readonly glowSize: number;
   /** Stops. */
+  /** How much of what is a unit away fog hides, where y is 0 (as part of what is still seen), over how many units it thins out upwards (0: never), and its linear colour. */
+  readonly fog: number;
+  readonly fogTop: number;
+  readonly fogColor: readonly number[];
   readonly exposure: number;
   readonly tone: Tone;
   readonly contrast: number;
   readonly saturation: number;
   readonly warmth: number;
+  /** What each part of a colour becomes, evenly from 0 to 1; null where it stays. */
+  readonly curve: Float32Array | null;
+  readonly lookUp: LookUp | null;
+  readonly lookUpShare: number;
   readonly vignette: number;
   readonly grain: number;
+  /** Looks that are gathered while the stage rests. */
+  readonly samples: number;
 }
+
+/** Looks that a picture is gathered of at most. */
+export const MOST_SAMPLES = 4096;
 
 const part = (about: string, soft: [number, number] = [0, 1]) =>
   number({ default: 0, min: soft[0] < 0 ? undefined : 0, soft, unit: "×", about });
@@ -32,7 +47,7 @@ export const finish = defineNode({
   family: "dress",
   title: "Finish",
   about:
-    "What becomes of the picture, in this order: dark corners, glow, brightness, tone, colour, edges, grain.",
+    "What becomes of the picture, in this order: fog, dark corners, glow, brightness, tone, colour, curve, look-up, edges, grain.",
   synonyms: [
     "post",
     "bloom",
@@ -45,6 +60,11 @@ export const finish = defineNode({
     "tone mapping",
     "contrast",
     "saturation",
+    "fog",
+    "mist",
+    "LUT",
+    "curves",
+    "anti-aliasing",
     "colour correction",
   ],
   inputs: {
@@ -61,6 +81,19 @@ export const finish = defineNode({
       about: "From which brightness on; above 1 only what gives off light.",
     }),
     glowSize: number({ default: 0.4, min: 0, max: 1, soft: [0, 1], about: "How wide it spreads." }),
+    fog: number({
+      default: 0,
+      min: 0,
+      soft: [0, 0.5],
+      about: "How thick fog is: of what is one unit further away, so much more of the light is lost.",
+    }),
+    fogTop: length({
+      default: 0,
+      min: 0,
+      soft: [0, 5],
+      about: "It lies low and thins out upwards: over so many units to about a third; 0 fills all the air.",
+    }),
+    fogColor: color({ default: "#24332d", about: "The colour of fog." }),
     exposure: number({ default: 0, soft: [-3, 3], unit: "×", about: "In stops: 1 is twice as bright." }),
     tone: choice(TONES, {
       about: "How light becomes what a screen shows: colours true, as film has them, softly, or cut off.",
@@ -68,12 +101,50 @@ export const finish = defineNode({
     contrast: part("Dark darker and bright brighter; below 0 flatter.", [-1, 1]),
     saturation: part("Colours stronger; below 0 greyer.", [-1, 1]),
     warmth: part("To amber; below 0 to blue.", [-1, 1]),
+    curve: profile({
+      default: STRAIGHT_PROFILE,
+      about: "What dark, middle and bright become, from 0 to 1.",
+    }),
+    lookUp: assetLookUp({
+      label: "look-up",
+      about: "A .cube file: for each colour another one, as colourists make them.",
+    }),
+    lookUpShare: number({
+      default: 1,
+      min: 0,
+      max: 1,
+      soft: [0, 1],
+      about: "How much of the look-up there is.",
+    }),
     vignette: part("How dark the corners of the picture are."),
     grain: part("How grainy it is, another grain at every frame."),
+    samples: integer({
+      default: 32,
+      min: 1,
+      max: MOST_SAMPLES,
+      soft: [1, 256],
+      about:
+        "How many looks are gathered while the stage rests: fine edges, soft shadows, what is not in focus. 1 leaves it as it plays.",
+    }),
   },
   outputs: { finish: out.finish("For the Stage.") },
   summary: ({ glow, tone }) => `${tone}${Number(glow) > 0 ? `, glow ${glow}` : ""}`,
-  evaluate: (inputs) => ({
-    finish: { what: "finish", title: "Finish", shapes: {}, fields: {}, settings: { ...inputs } },
-  }),
+  evaluate({ curve, lookUp, ...plain }) {
+    const settings: FinishSettings = {
+      ...plain,
+      curve: curveOf(curve),
+      lookUp: lookUp?.lookUp ?? null,
+    };
+    return { finish: { what: "finish", title: "Finish", shapes: {}, fields: {}, settings: { ...settings } } };
+  },
 });
+
+const CURVE_STEPS = 256;
+
+/** Null for one that changes nothing. */
+function curveOf(profile: Profile): Float32Array | null {
+  const curve = Float32Array.from({ length: CURVE_STEPS }, (_, i) =>
+    profileAt(profile, i / (CURVE_STEPS - 1)),
+  );
+  return curve.every((v, i) => Math.abs(v - i / (CURVE_STEPS - 1)) < 1e-4) ? null : curve;
+}

@@ -37,7 +37,7 @@ export const pictureSample = defineNode({
   about: "Brightness and colour of a picture laid into space, read where each element is.",
   synonyms: ["image", "texture", "photo", "bitmap", "map", "logo", "mask", "height map"],
   inputs: {
-    file: assetPicture({ about: "One of the piece's pictures: PNG or JPEG." }),
+    file: assetPicture({ about: "One of the piece's pictures: PNG, JPEG, Radiance or OpenEXR." }),
     place: field.vector({
       default: [0, 0, 0],
       implicit: "position",

@@ -31,7 +31,7 @@ export const tracePicture = defineNode({
     "threshold",
   ],
   inputs: {
-    file: assetPicture({ about: "One of the piece's pictures: PNG or JPEG." }),
+    file: assetPicture({ about: "One of the piece's pictures: PNG, JPEG, Radiance or OpenEXR." }),
     by: choice(BY, {
       about: "What is outlined: what is bright or dark, what is not transparent, or what is of a colour.",
     }),

@@ -1,10 +1,28 @@
 import { isFilled } from "../../geometry/shape";
 import { defineNode } from "../define";
-import { assetPicture, cameras, choice, color, finishes, lights, number, out, shape, toggle } from "../ports";
+import {
+  angle,
+  assetPicture,
+  cameras,
+  choice,
+  color,
+  finishes,
+  lights,
+  number,
+  out,
+  shape,
+  toggle,
+} from "../ports";
 
 /** Lights that are there without any of the piece. */
 export const SETUPS = ["daylight", "soft table", "back-lit", "dusk", "dark with rims", "none"] as const;
 export type Setup = (typeof SETUPS)[number];
+
+/** What things stand on. */
+export const FLOORS = ["shadows only", "wet", "mirror", "curved sheet"] as const;
+export type Floor = (typeof FLOORS)[number];
+
+const ON_GROUND = { input: "ground", is: [true] } as const;
 
 export const stage = defineNode({
   type: "stage",
@@ -42,10 +60,22 @@ export const stage = defineNode({
         "Clones smaller than so many pixels are drawn as discs, which is faster; 0 draws all of them whole.",
     }),
     ground: toggle({ default: true, about: "A floor under the lowest point that takes shadows." }),
+    floor: choice(FLOORS, {
+      shownWhen: ON_GROUND,
+      about:
+        "What the floor is: nothing but shadows; wet or a mirror; or a sheet in the background's colour that is curved up behind, which takes light.",
+    }),
+    facing: angle({
+      default: 0,
+      soft: [-180, 180],
+      shownWhen: { input: "floor", is: ["curved sheet"] },
+      about: "Where the curved sheet is open to: 0 to the front.",
+    }),
   },
   outputs: { shape: out.shape("The result, passed on.") },
   summary: ({ ground }) => (ground ? "with ground" : "no ground"),
-  evaluate({ shape }, context) {
+  evaluate({ shape, light }, context) {
+    for (const note of light?.notes ?? []) context.note(note);
     if (!isFilled(shape)) {
       context.warn(
         shape.sources
