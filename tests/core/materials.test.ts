@@ -1,5 +1,5 @@
 /** What surfaces are made of: as attributes, on the way to the stage, and as materials of glTF 2.0 (Khronos specification, appendix B, and its extensions). */
-import { type Material, WebIO } from "@gltf-transform/core";
+import { Document, type Material, WebIO } from "@gltf-transform/core";
 import {
   ALL_EXTENSIONS,
   type Clearcoat,
@@ -11,10 +11,17 @@ import { IN_MEMORY, ORDINARY } from "../../src/core/draw/draw-memory";
 import { type DrawBatch, drawingOf } from "../../src/core/draw/drawing";
 import { isMoved, MovingMesh } from "../../src/core/draw/moving-mesh";
 import { triangulated } from "../../src/core/draw/triangulate";
+import { readGlb } from "../../src/core/formats/read/glb";
 import { writeGlb } from "../../src/core/formats/write/glb";
 import type { Mesh } from "../../src/core/geometry/mesh";
 import type { Shape } from "../../src/core/geometry/shape";
-import { LOOK_NAMES, LOOK_WIDTH, type LookName, UNSAID } from "../../src/core/geometry/surface-look";
+import {
+  LOOK_NAMES,
+  LOOK_WIDTH,
+  type LookName,
+  UNSAID,
+  USUAL_LOOK,
+} from "../../src/core/geometry/surface-look";
 import { READY_MATERIALS, READY_NAMES } from "../../src/core/nodes/dress/ready-materials";
 import type { Setting } from "../../src/core/nodes/ports";
 import { formed } from "../formed";
@@ -220,5 +227,48 @@ describe("as glTF", () => {
       of<EmissiveStrength>("KHR_materials_emissive_strength").map((e) => e.getEmissiveStrength()),
     ).toEqual([expect.closeTo(1.6, 1)]);
     expect(of("KHR_materials_unlit")).toHaveLength(1);
+  });
+
+  it("comes back from a file as it went into it, and as glTF 2.0 says where a file is silent", async () => {
+    const balls = ["brass", "beetle shell", "frosted glass", "moss"] as const;
+    const shape = formed(
+      {
+        ...Object.fromEntries(
+          balls.flatMap((kind, i) => [
+            [`ball${i}`, { type: "box", set: { size: [i + 1, 1, 1] } } as NodeSpec],
+            [`made${i}`, material({ kind })],
+          ]),
+        ),
+        it: { type: "merge" },
+      },
+      balls.flatMap((_, i) => [`ball${i}.shape>made${i}.shape`, `made${i}.shape>it.shapes`]),
+    );
+    const bytes = await writeGlb(drawingOf(shape), { copies: "baked", name: "made of" });
+    const { mesh } = (await readGlb(bytes)).shape;
+    const { position } = (mesh as Mesh).points.columns;
+    for (const [i, kind] of balls.entries()) {
+      const widest = position.lanes[0].findIndex((x) => Math.abs(x - (i + 1) / 2) < 1e-6);
+      const look: Partial<Record<LookName, number>> = READY_MATERIALS[kind].look;
+      for (const name of ["roughness", "metalness", "clearcoat", "transmission", "iridescence"] as const)
+        expect((mesh as Mesh).points.columns[name].lanes[0][widest]).toBeCloseTo(
+          look[name] ?? USUAL_LOOK[name],
+          1,
+        );
+    }
+    // Without factors a material is a rough metal, without a material nothing is said (glTF 2.0 §3.9.2, §3.7.2.1).
+    const silent = new Document();
+    const buffer = silent.createBuffer();
+    const corners = silent.createAccessor().setType("VEC3").setBuffer(buffer);
+    corners.setArray(Float32Array.of(0, 0, 0, 1, 0, 0, 0, 1, 0));
+    const triangle = () => silent.createPrimitive().setAttribute("POSITION", corners);
+    const scene = silent.createScene();
+    for (const [name, primitive] of [
+      ["made", triangle().setMaterial(silent.createMaterial())],
+      ["bare", triangle()],
+    ] as const)
+      scene.addChild(silent.createNode(name).setMesh(silent.createMesh(name).addPrimitive(primitive)));
+    const { parts } = await readGlb(await new WebIO().writeBinary(silent));
+    expect([...(parts[0].shape.mesh as Mesh).points.columns.metalness.lanes[0]]).toEqual([1, 1, 1]);
+    expect((parts[1].shape.mesh as Mesh).points.columns.metalness).toBeUndefined();
   });
 });

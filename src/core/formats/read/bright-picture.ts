@@ -2,6 +2,7 @@
  * Pictures whose values may be above 1, as of light: Radiance (.hdr, G. Ward, "Real pixels", 1991) and OpenEXR. Both are read by three.js; what
  * is not a number is taken as black and counted.
  */
+import { DataUtils, FloatType } from "three";
 import { EXRLoader } from "three/examples/jsm/loaders/EXRLoader.js";
 import { HDRLoader } from "three/examples/jsm/loaders/HDRLoader.js";
 import { tick } from "../../cancelling";
@@ -21,7 +22,7 @@ const OPAQUE = 0xffff;
 interface Read {
   readonly width: number;
   readonly height: number;
-  readonly data: Uint16Array;
+  readonly data: Uint16Array | Float32Array;
 }
 
 /** What the library says, without its own names. */
@@ -49,8 +50,16 @@ function checkRadianceSize(bytes: Uint8Array): void {
 /** @throws FormatError */
 export function readRadiance(bytes: Uint8Array): PictureAsset {
   checkRadianceSize(bytes);
-  return taken(readBy(() => new HDRLoader().parse(bufferOf(bytes))));
+  const loader = new HDRLoader().setDataType(FloatType);
+  const { width, height, data } = readBy(() => loader.parse(bufferOf(bytes)));
+  // Ward's mantissas are parts of 256; the library takes them as parts of 255.
+  const halves = Uint16Array.from(data, (v) => DataUtils.toHalfFloat(Math.min((v * 255) / 256, MOST)));
+  for (let i = 3; i < halves.length; i += 4) halves[i] = ONE;
+  return taken({ width, height, data: halves });
 }
+
+/** The greatest half. */
+const MOST = 65504;
 
 const EXR_MARK = [0x76, 0x2f, 0x31, 0x01];
 
@@ -86,7 +95,7 @@ export function readExr(bytes: Uint8Array): PictureAsset {
 const ONE = 0x3c00;
 
 /** @param data halves, red, green, blue and alpha, rows from the top; written to */
-function taken({ width, height, data }: Read): PictureAsset {
+function taken({ width, height, data }: Read & { readonly data: Uint16Array }): PictureAsset {
   let bad = 0;
   for (let i = 0; i < data.length; i += 4) {
     if (i % 65_536 === 0) tick(16_384);

@@ -1,6 +1,6 @@
 /**
  * glTF 2.0, binary or as text with embedded buffers, through @gltf-transform: every mesh of the default scene in world space, joined and as parts,
- * with normals, texture coordinates, vertex colours and the base colour of materials. Lines become curves.
+ * with normals, texture coordinates, vertex colours and what materials say without textures. Lines become curves.
  */
 import {
   type Document,
@@ -14,10 +14,12 @@ import { ALL_EXTENSIONS } from "@gltf-transform/extensions";
 import { mergeShapes } from "../../geometry/merge";
 import type { Mesh } from "../../geometry/mesh";
 import type { Shape } from "../../geometry/shape";
+import { USUAL_LOOK } from "../../geometry/surface-look";
 import { transformMatrix, transformPoints } from "../../geometry/transform-matrix";
 import { FormatError } from "../format-error";
 import type { ShapeAsset, ShapePart } from "./asset";
 import { chainSegments } from "./chain";
+import { withMaterial } from "./glb-materials";
 import { checkGltf } from "./gltf-check";
 import { weldTriangles } from "./weld";
 
@@ -35,8 +37,18 @@ export async function readGltf(bytes: Uint8Array): Promise<ShapeAsset> {
   // Pictures are not read, so it does not matter where they are.
   const { images: _images, textures: _textures, samplers: _samplers, ...rest } = json;
   const materials = rest.materials?.map((material) => {
-    const { baseColorFactor } = material.pbrMetallicRoughness ?? {};
-    return { ...material, ...UNTEXTURED, pbrMetallicRoughness: baseColorFactor ? { baseColorFactor } : {} };
+    const { baseColorFactor, metallicFactor, roughnessFactor, metallicRoughnessTexture } =
+      material.pbrMetallicRoughness ?? {};
+    const factors = metallicRoughnessTexture
+      ? { metallicFactor: USUAL_LOOK.metalness, roughnessFactor: USUAL_LOOK.roughness }
+      : { metallicFactor, roughnessFactor };
+    const emissiveFactor = material.emissiveTexture ? undefined : material.emissiveFactor;
+    return {
+      ...material,
+      ...UNTEXTURED,
+      emissiveFactor,
+      pbrMetallicRoughness: { baseColorFactor, ...factors },
+    };
   });
   const outside = (rest.buffers ?? []).find(({ uri }) => !uri?.startsWith("data:"));
   if (outside) {
@@ -159,12 +171,14 @@ function meshOf(primitive: Primitive): Mesh | null {
     });
     return values;
   };
-  return weldTriangles({
+  const material = primitive.getMaterial();
+  const mesh = weldTriangles({
     position: read("POSITION", 3) as Float32Array,
     normal: read("NORMAL", 3),
     uv: read("TEXCOORD_0", 2),
-    color: tinted(read("COLOR_0", 4), primitive.getMaterial()?.getBaseColorFactor(), corners.length),
+    color: tinted(read("COLOR_0", 4), material?.getBaseColorFactor(), corners.length),
   });
+  return withMaterial(mesh, material);
 }
 
 /** Vertex colours times the material's base colour (glTF 2.0 §3.9.2); none when all is white. */

@@ -1,0 +1,53 @@
+/** What surfaces of glTF files are made of: factors of their materials (glTF 2.0 §3.9 and its ratified extensions), without their textures. */
+import type { Material } from "@gltf-transform/core";
+import type {
+  Clearcoat,
+  EmissiveStrength,
+  Iridescence,
+  Sheen,
+  Transmission,
+} from "@gltf-transform/extensions";
+import { makeColumn, withColumns } from "../../geometry/column";
+import type { Mesh } from "../../geometry/mesh";
+import { LOOK_NAMES, type LookName, SHADINGS, USUAL_LOOK } from "../../geometry/surface-look";
+
+const greatest = (color: readonly number[]): number => Math.max(...color.slice(0, 3));
+
+/** Emission is times the colour here, and a colour of its own there: as bright as its brightest part. */
+function emissionOf(material: Material): number {
+  const given = greatest(material.getEmissiveFactor());
+  if (given === 0) return 0;
+  const strength =
+    material.getExtension<EmissiveStrength>("KHR_materials_emissive_strength")?.getEmissiveStrength() ?? 1;
+  const own = greatest(material.getBaseColorFactor());
+  return (given * strength) / (own > 0 ? own : 1);
+}
+
+function lookOf(material: Material): Readonly<Record<LookName, number>> {
+  // A factor is times its texture, which is not read: alone it would say nothing.
+  const isTextured = material.getMetallicRoughnessTexture() !== null;
+  return {
+    roughness: isTextured ? USUAL_LOOK.roughness : material.getRoughnessFactor(),
+    metalness: isTextured ? USUAL_LOOK.metalness : material.getMetallicFactor(),
+    emission: material.getEmissiveTexture() ? 0 : emissionOf(material),
+    clearcoat: material.getExtension<Clearcoat>("KHR_materials_clearcoat")?.getClearcoatFactor() ?? 0,
+    transmission:
+      material.getExtension<Transmission>("KHR_materials_transmission")?.getTransmissionFactor() ?? 0,
+    sheen: greatest(material.getExtension<Sheen>("KHR_materials_sheen")?.getSheenColorFactor() ?? [0]),
+    iridescence: material.getExtension<Iridescence>("KHR_materials_iridescence")?.getIridescenceFactor() ?? 0,
+    shading: SHADINGS.indexOf(material.getExtension("KHR_materials_unlit") ? "flat" : "lit"),
+  };
+}
+
+/** A mesh with what its material says; without a material as it is. */
+export function withMaterial(mesh: Mesh, material: Material | null): Mesh {
+  if (!material) return mesh;
+  const look = lookOf(material);
+  const columns = Object.fromEntries(
+    LOOK_NAMES.map((name) => [
+      name,
+      makeColumn("number", [new Float32Array(mesh.points.count).fill(look[name])]),
+    ]),
+  );
+  return { ...mesh, points: withColumns(mesh.points, columns) };
+}
