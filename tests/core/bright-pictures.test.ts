@@ -1,8 +1,10 @@
 /** Pictures above 1 and look-ups: against files written by hand after their specifications, and against three's writer. */
 import { DataTexture, DataUtils, FloatType, RGBAFormat } from "three";
 import { EXRExporter } from "three/examples/jsm/exporters/EXRExporter.js";
+import { EXRLoader } from "three/examples/jsm/loaders/EXRLoader.js";
 import type { LookUpAsset, PictureAsset } from "../../src/core/formats/read/asset";
 import { readAsset } from "../../src/core/formats/read/read-asset";
+import { writeExr } from "../../src/core/formats/write/exr";
 import { fromHalf } from "../../src/core/maths/half";
 import { linearTable } from "../../src/core/maths/picture";
 
@@ -142,5 +144,56 @@ describe("look-ups", () => {
     [`LUT_3D_SIZE 2\nDOMAIN_MIN 1 0 0\nDOMAIN_MAX 0 1 1\n${corners.join("\n")}`, /could not|domain|readable/],
   ])("are refused when they do not fit: %#", async (words, wanted) => {
     await expect(read(words)).rejects.toThrow(wanted);
+  });
+});
+
+describe("OpenEXR that is written", () => {
+  const [width, height] = [5, 37];
+  const ramp = (scale: number) => Float32Array.from({ length: width * height }, (_, i) => (i - 3) * scale);
+  const lanes = { R: ramp(0.25), G: ramp(1), B: ramp(40), A: ramp(0).fill(1), Z: ramp(2) };
+  const mask = Float32Array.from({ length: width * height }, (_, i) => i * 70_000);
+  const file = writeExr(width, height, [
+    ...Object.entries(lanes).map(([name, values]) => ({ name, values })),
+    { name: "mask.id", values: mask },
+  ]);
+
+  it("is read by three as it was written, over blocks of rows", () => {
+    const read = new EXRLoader().setDataType(FloatType).parse(file.buffer) as unknown as {
+      readonly width: number;
+      readonly height: number;
+      readonly data: Float32Array;
+    };
+    expect([read.width, read.height]).toEqual([width, height]);
+    for (let y = 0; y < height; y++)
+      for (let x = 0; x < width; x++) {
+        const from = ((height - 1 - y) * width + x) * 4;
+        const wanted = [lanes.R, lanes.G, lanes.B, lanes.A].map((lane) => lane[y * width + x]);
+        expect([...read.data.subarray(from, from + 4)]).toEqual(wanted);
+      }
+  });
+
+  it("has its channels by the alphabet, with their kinds, as the file layout says", () => {
+    const view = new DataView(file.buffer);
+    // Magic number and version ("OpenEXR File Layout", § Magic Number).
+    expect([view.getUint32(0, true), view.getUint32(4, true)]).toEqual([20_000_630, 2]);
+    const head = new TextDecoder("latin1").decode(file.subarray(0, 400));
+    const names = ["A", "B", "G", "R", "Z", "mask.id"];
+    const begin = head.indexOf("chlist\0") + 11;
+    const places = names.map((name) => head.indexOf(`${name}\0`, begin));
+    expect([...places].sort((a, b) => a - b)).toEqual(places);
+    // FLOAT is 2.
+    expect(names.map((name, i) => view.getInt32(places[i] + name.length + 1, true))).toEqual(
+      names.map(() => 2),
+    );
+    // The first block's offset leads to row 0.
+    const table =
+      head.indexOf("screenWindowWidth\0float\0") + "screenWindowWidth\0float\0".length + 4 + 4 + 1;
+    expect(view.getInt32(Number(view.getBigUint64(table, true)), true)).toBe(0);
+    expect(view.getInt32(Number(view.getBigUint64(table + 8, true)), true)).toBe(16);
+  });
+
+  it("comes back as a picture", async () => {
+    const picture = await lightOf("own.exr", file);
+    expect(picture.at(3 + 4)).toEqual([lanes.R[7], lanes.G[7], lanes.B[7]]);
   });
 });

@@ -1,6 +1,8 @@
 /** Frames as pictures of any size, with an engine and a canvas apart from the studio's: gathered of several moments and looks. */
 import type { PieceDocument, View } from "@/core/document/schema";
+import { exportFormat } from "@/core/formats/write/export-formats";
 import { FrameStage } from "../stage/frame-stage";
+import { deepPng, layeredExr, type PictureFormat } from "./deep-pictures";
 import { type FrameLook, type Moment, momentOfLooks, momentsOf } from "./frame-look";
 
 export class FramePainter {
@@ -12,13 +14,15 @@ export class FramePainter {
     private readonly piece: PieceDocument,
     view: View,
     private readonly look: FrameLook,
+    private readonly format: PictureFormat = "png",
   ) {
     const { width, height, transparent } = look;
+    const looks = Math.max(look.looks, look.samples);
     const { stage } = this.maker;
     this.canvas.width = width;
     this.canvas.height = height;
     stage.setTransparent(transparent);
-    stage.setSamples(Math.max(look.looks, look.samples));
+    stage.setSamples(format !== "png" || looks > 1 ? looks : null);
     stage.resize(width, height, 1);
     stage.setView(view);
   }
@@ -38,7 +42,7 @@ export class FramePainter {
     for (const [i, moment] of momentOfLooks(moments.length, look.looks).entries()) {
       if (moment !== shown) await this.show(frame, moments[moment]);
       shown = moment;
-      drawn = moments.length > 1 || look.looks > 1 ? stage.gatherOne(i === 0) : stage.drawNow();
+      drawn = this.isGathered ? stage.gatherOne(i === 0) : stage.drawNow();
     }
     context.clearRect(0, 0, width, height);
     context.drawImage(drawn, 0, 0);
@@ -51,7 +55,27 @@ export class FramePainter {
     throw new Error(`Frame ${frame} cannot be worked out${fault ? `: ${fault}` : "."}`);
   }
 
-  async png(frame: number): Promise<Blob> {
+  private get isGathered(): boolean {
+    const { looks, samples } = this.look;
+    return this.format !== "png" || looks > 1 || samples > 1;
+  }
+
+  /** The file of a frame. */
+  async file(frame: number): Promise<Blob> {
+    if (this.format === "png") return this.png(frame);
+    await this.paint(frame);
+    const { width, height } = this.look;
+    const { stage } = this.maker;
+    const pixels = stage.pixels(this.format === "exr" ? "gathered" : "developed");
+    if (!pixels) throw new Error("The stage gives no light to write.");
+    const bytes =
+      this.format === "exr"
+        ? layeredExr(width, height, pixels, stage.passes())
+        : deepPng(width, height, pixels);
+    return new Blob([bytes], { type: exportFormat(this.format).mediaType });
+  }
+
+  private async png(frame: number): Promise<Blob> {
     const canvas = await this.paint(frame);
     return new Promise((done, fail) =>
       canvas.toBlob(

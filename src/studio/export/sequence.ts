@@ -1,8 +1,10 @@
 /** Many frames as files, in one .zip or in a folder: pictures of the stage, 3D files or values. */
 import { Zip, ZipPassThrough } from "fflate";
 import type { PieceDocument, View } from "@/core/document/schema";
+import { exportFormat } from "@/core/formats/write/export-formats";
 import type { FrameFormat } from "@/core/formats/write/write-frame";
 import { EngineClient } from "@/engine/client";
+import type { PictureFormat } from "./deep-pictures";
 import type { Delivered, FrameFiles, Watch } from "./delivered";
 import type { FrameLook } from "./frame-look";
 import { FramePainter } from "./frame-painter";
@@ -11,7 +13,7 @@ import { lazily } from "./lazily";
 
 export interface Sequence extends FrameRange {
   readonly document: PieceDocument;
-  readonly format: "png" | FrameFormat;
+  readonly format: PictureFormat | FrameFormat;
   readonly copies: "instanced" | "baked";
   /** Where the camera stands; frames are seen from one place. */
   readonly view: View;
@@ -79,14 +81,14 @@ export async function fillFolder(
 }
 
 const nameOf = ({ name, format }: Sequence, frame: number, frames: readonly number[]): string =>
-  `${name}-${frameText(frame, frames)}.${format}`;
+  `${name}-${frameText(frame, frames)}.${exportFormat(format).ending}`;
 
 /** What makes the file of a frame: pictures are drawn, values and 3D files need no stage. */
 function makerOf({ document: piece, format, copies, view, look }: Sequence) {
-  if (format === "png") {
-    const painter = new FramePainter(piece, view, look);
+  if (format === "png" || format === "png-16" || format === "exr") {
+    const painter = new FramePainter(piece, view, look, format);
     return {
-      make: async (frame: number) => new Uint8Array(await (await painter.png(frame)).arrayBuffer()),
+      make: async (frame: number) => new Uint8Array(await (await painter.file(frame)).arrayBuffer()),
       dispose: () => painter.dispose(),
     };
   }

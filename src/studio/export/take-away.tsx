@@ -37,6 +37,7 @@ export function TakeAway({ open, onClose, engine, view }: TakeAwayProps) {
   const [group, setGroup] = useState<ExportGroup["id"]>("picture");
   const [copies, setCopies] = useState<"instanced" | "baked" | "moving">("instanced");
   const [triangles, setTriangles] = useState<ExportId>("obj");
+  const [picture, setPicture] = useState<ExportId>("png");
   const { document } = store.getState();
   const { frame } = store.time.getState();
 
@@ -45,7 +46,7 @@ export function TakeAway({ open, onClose, engine, view }: TakeAwayProps) {
   const [look, setLook] = useState(() => plainLook(document.settings.size));
   const [kind, setKind] = useState<FilmKind>("mp4");
   const id = {
-    picture: "png",
+    picture,
     film: kind,
     model: copies === "moving" ? "moving" : "glb",
     triangles,
@@ -116,18 +117,8 @@ export function TakeAway({ open, onClose, engine, view }: TakeAwayProps) {
           />
         </div>
       )}
-      {group === "triangles" && (
-        <div className="mt-3 flex items-center justify-between text-12">
-          Format
-          <Select
-            label="Format"
-            className="h-7 w-[240px] text-12"
-            value={triangles}
-            choices={formatsOf("triangles").map(({ id: value, label }) => ({ value, label }))}
-            onChange={(value) => setTriangles(value as ExportId)}
-          />
-        </div>
-      )}
+      {group === "triangles" && <FormatChoice group={group} value={triangles} onChange={setTriangles} />}
+      {group === "picture" && <FormatChoice group={group} value={picture} onChange={setPicture} />}
       {group === "film" && <FilmKindChoice kind={kind} onChange={setKind} />}
       {id === "gif" && gifKeeps < gifHas && (
         <p className="mt-1 text-11 text-faint">
@@ -161,5 +152,28 @@ export function TakeAway({ open, onClose, engine, view }: TakeAwayProps) {
         </Button>
       </div>
     </Dialog>
+  );
+}
+
+function FormatChoice({
+  group,
+  value,
+  onChange,
+}: {
+  readonly group: ExportGroup["id"];
+  readonly value: ExportId;
+  readonly onChange: (id: ExportId) => void;
+}) {
+  return (
+    <div className="mt-3 flex items-center justify-between text-12">
+      Format
+      <Select
+        label="Format"
+        className="h-7 w-[240px] text-12"
+        value={value}
+        choices={formatsOf(group).map(({ id, label }) => ({ value: id, label }))}
+        onChange={(id) => onChange(id as ExportId)}
+      />
+    </div>
   );
 }

@@ -61,12 +61,12 @@ export function useTaking({ id, copies, look, inFolder, many, engine, view, onCl
   const make = async (): Promise<{ blob: Blob; ending: string }> => {
     const { ending, mediaType: type } = format;
     if (id === "piece") return { blob: new Blob([writeDocument(document)], { type }), ending };
-    if (id === "png") {
+    if (id === "png" || id === "png-16" || id === "exr") {
       const stage = view();
       if (!stage) throw new Error("There is no stage to take a picture of.");
-      const painter = new FramePainter(document, stage.view(), look);
+      const painter = new FramePainter(document, stage.view(), look, id);
       try {
-        return { blob: await painter.png(frame), ending };
+        return { blob: await painter.file(frame), ending };
       } finally {
         painter.dispose();
       }

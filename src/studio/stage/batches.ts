@@ -79,6 +79,11 @@ export class Batches {
     for (const batch of drawing.batches) this.showBatch(batch);
   }
 
+  /** As they are drawn: of those with clear copies, the others and the clear ones apart. */
+  get meshes(): THREE.InstancedMesh[] {
+    return [...this.shown.values()].flatMap(({ mesh, clear }) => (clear ? [mesh, clear.mesh] : [mesh]));
+  }
+
   /** Before every picture. */
   prepare(camera: Lens, renderer: THREE.WebGLRenderer): void {
     this.far.prepare(camera, renderer);
@@ -106,10 +111,7 @@ export class Batches {
 
   /** Where a ray first meets what is shown. */
   placeAt(ray: THREE.Raycaster): Vec3 | null {
-    const meshes = [...this.shown.values()].flatMap(({ mesh, clear }) =>
-      clear ? [mesh, clear.mesh] : [mesh],
-    );
-    return ray.intersectObjects(meshes, false)[0]?.point.toArray() ?? null;
+    return ray.intersectObjects(this.meshes, false)[0]?.point.toArray() ?? null;
   }
 
   dispose(): void {

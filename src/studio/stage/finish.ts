@@ -137,14 +137,21 @@ export class Finish {
     this.occlusion = new GTAOPass(scene, camera, size.x, size.y);
     this.glow = new UnrealBloomPass(size, 0, 0, 1);
     const [seen, shown] = [new RenderPass(scene, camera), new OutputPass()];
-    const composer = (samples: number, passes: readonly Pass[]) => {
-      const target = new THREE.WebGLRenderTarget(size.x, size.y, { type: THREE.HalfFloatType, samples });
+    const composer = (type: THREE.TextureDataType, samples: number, passes: readonly Pass[]) => {
+      const target = new THREE.WebGLRenderTarget(size.x, size.y, { type, samples });
       const made = new EffectComposer(renderer, target);
       for (const pass of passes) made.addPass(pass);
       return made;
     };
-    this.once = composer(SAMPLES, [seen, this.occlusion, this.glow, shown, this.grade]);
-    this.gathering = composer(0, [seen, this.occlusion, this.gather, this.glow, shown, this.grade]);
+    this.once = composer(THREE.HalfFloatType, SAMPLES, [seen, this.occlusion, this.glow, shown, this.grade]);
+    this.gathering = composer(THREE.FloatType, 0, [
+      seen,
+      this.occlusion,
+      this.gather,
+      this.glow,
+      shown,
+      this.grade,
+    ]);
   }
 
   set(settings: Settings): void {
@@ -216,6 +223,32 @@ export class Finish {
     this.occlusion.enabled = whole && this.occlusion.blendIntensity > 0;
     this.gather.number = number;
     (number > 0 ? this.gathering : this.once).render();
+  }
+
+  /** Red, green, blue and alpha of each pixel as they were gathered, linear, before glow and tone; rows from the bottom. */
+  gathered(): Float32Array {
+    return this.read(this.gather.gathered);
+  }
+
+  /** The same as they are shown, from 0 to 1. */
+  developed(): Float32Array {
+    this.gathering.renderToScreen = false;
+    // What was gathered is not gathered again: the mean of itself and nothing more.
+    const [scene, occlusion] = this.gathering.passes;
+    const enabled = [scene.enabled, occlusion.enabled];
+    scene.enabled = occlusion.enabled = false;
+    this.gather.number = 0;
+    this.gathering.render();
+    [scene.enabled, occlusion.enabled] = enabled;
+    this.gathering.renderToScreen = true;
+    return this.read(this.gathering.readBuffer);
+  }
+
+  private read(target: THREE.WebGLRenderTarget): Float32Array {
+    const { width, height } = target;
+    const pixels = new Float32Array(width * height * 4);
+    this.renderer.readRenderTargetPixels(target, 0, 0, width, height, pixels);
+    return pixels;
   }
 
   dispose(): void {

@@ -28,7 +28,7 @@ const floats = (): THREE.WebGLRenderTarget =>
   });
 
 export class GatherPass extends Pass {
-  /** How many looks there are with the one that comes; from 1 on. */
+  /** How many looks there are with the one that comes; 0 for none that comes. */
   number = 1;
   private before = floats();
   private mean = floats();
@@ -57,8 +57,10 @@ export class GatherPass extends Pass {
     writeBuffer: THREE.WebGLRenderTarget,
     readBuffer: THREE.WebGLRenderTarget,
   ): void {
-    [this.before, this.mean] = [this.mean, this.before];
-    this.lay(renderer, readBuffer, 1 / this.number, this.mean);
+    if (this.number > 0) {
+      [this.before, this.mean] = [this.mean, this.before];
+      this.lay(renderer, readBuffer, 1 / this.number, this.mean);
+    }
     this.lay(renderer, this.mean, 1, writeBuffer);
   }
 

@@ -21,6 +21,7 @@ import { Lamps } from "./lamps";
 import { LooseParts } from "./loose-parts";
 import { Marks } from "./marks";
 import type { DrawMode } from "./mesh-materials";
+import { drawPasses, type Passes } from "./passes";
 import { rayThrough } from "./sight";
 import { type Lens, StageCamera } from "./stage-camera";
 import { Surroundings } from "./surroundings";
@@ -74,8 +75,8 @@ export class StageView {
   private lookUp: NonNullable<StageSettings["finish"]>["lookUp"] = null;
   private through = true;
   private finish: Finish | null = null;
-  /** The looks that a picture is gathered of; 1 draws it once. */
-  private samples = 1;
+  /** The looks that a picture is gathered of; null draws it once. */
+  private samples: number | null = null;
   /** Of them, how many are there. */
   private gathered = 0;
   private mode: DrawMode = "lit";
@@ -167,22 +168,22 @@ export class StageView {
     this.draw();
   }
 
-  /** Pictures that are taken away are gathered of so many looks, whatever the piece says; 1 draws them once. */
-  setSamples(samples: number): void {
+  /** Pictures that are taken away are gathered of so many looks, whatever the piece says; null draws them once. */
+  setSamples(samples: number | null): void {
     this.samples = samples;
     this.setFinish();
   }
 
   /** How many looks are gathered of a picture. */
   private get wanted(): number {
-    if (this.still || this.mode !== "lit") return this.samples;
+    if (this.still || this.mode !== "lit") return this.samples ?? 1;
     return this.settings?.finish?.samples ?? (this.sight.isShallow ? PLAIN.samples : 1);
   }
 
   /** Passes are made when they are first asked for, and dropped when they are not any more. */
   private setFinish(): void {
     const { finish = null, background, ground } = this.settings ?? {};
-    const settings = finish ?? (this.wanted > 1 ? PLAIN : null);
+    const settings = finish ?? (this.samples !== null || this.wanted > 1 ? PLAIN : null);
     if (!settings || this.finish?.camera !== this.camera) {
       this.finish?.dispose();
       this.finish = null;
@@ -307,7 +308,7 @@ export class StageView {
     cancelAnimationFrame(this.pending);
     this.pending = 0;
     this.batches.prepare(this.camera, this.renderer);
-    this.ground.look(this.pixels, null);
+    this.ground.look(this.extentInPixels, null);
     if (!this.finish) this.renderer.render(this.scene, this.camera);
     else {
       this.finish.render(this.still);
@@ -326,7 +327,7 @@ export class StageView {
   gatherOne(first: boolean): HTMLCanvasElement {
     if (first) this.gathered = 0;
     const sample = sampleAt(this.gathered++);
-    const { pixels } = this;
+    const pixels = this.extentInPixels;
     this.sight.lean(sample, pixels.x, pixels.y);
     this.lightFrom(sample.light);
     this.ground.look(pixels, sample.gloss);
@@ -334,6 +335,17 @@ export class StageView {
     this.finish?.render(true, this.gathered);
     this.sight.upright();
     return this.renderer.domElement;
+  }
+
+  /** What was gathered, as floats; null where nothing was. Rows from the bottom. */
+  pixels(kind: "gathered" | "developed"): Float32Array | null {
+    return this.finish && this.gathered > 0 ? this.finish[kind]() : null;
+  }
+
+  /** Of what is shown, seen from the middle of the lens. */
+  passes(): Passes {
+    const { x, y } = this.extentInPixels;
+    return drawPasses(this.renderer, this.scene, this.camera, this.batches.meshes, x, y);
   }
 
   /** Goes on gathering where it stopped, until all looks are there, something changes, or it has taken long on a slow card. */
@@ -375,7 +387,7 @@ export class StageView {
     this.onGathered?.(null);
   }
 
-  private get pixels(): THREE.Vector2 {
+  private get extentInPixels(): THREE.Vector2 {
     return this.renderer.getDrawingBufferSize(new THREE.Vector2());
   }
 

@@ -29,7 +29,7 @@ export interface ExportGroup {
 }
 
 export const EXPORT_GROUPS: readonly ExportGroup[] = [
-  { id: "picture", title: "Picture", about: "PNG of the stage, at any size" },
+  { id: "picture", title: "Picture", about: "PNG or OpenEXR of the stage, at any size" },
   { id: "film", title: "Film", about: "MP4, WebM or GIF of a range of frames" },
   { id: "model", title: "3D file", about: "GLB (glTF 2.0), one unit is a metre" },
   { id: "triangles", title: "Plain triangles", about: "OBJ, PLY or STL, every copy written out" },
@@ -38,18 +38,33 @@ export const EXPORT_GROUPS: readonly ExportGroup[] = [
 ];
 
 const each = { frames: "each", resumes: true } as const;
+const picture = { group: "picture", drawn: "clear", ...each } as const;
 const film = { group: "film", frames: "range", resumes: true } as const;
 
 export const EXPORT_FORMATS = [
   {
     id: "png",
     title: "PNG",
-    label: "PNG",
-    group: "picture",
+    label: "PNG, 8 bits a part",
+    ...picture,
     ending: "png",
     mediaType: "image/png",
-    drawn: "clear",
-    ...each,
+  },
+  {
+    id: "png-16",
+    title: "PNG, 16 bits",
+    label: "PNG, 16 bits a part",
+    ...picture,
+    ending: "png",
+    mediaType: "image/png",
+  },
+  {
+    id: "exr",
+    title: "OpenEXR",
+    label: "OpenEXR: light, depth, normals, mask",
+    ...picture,
+    ending: "exr",
+    mediaType: "image/x-exr",
   },
   {
     id: "mp4",
