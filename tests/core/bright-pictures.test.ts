@@ -7,6 +7,7 @@ import { readAsset } from "../../src/core/formats/read/read-asset";
 import { writeExr } from "../../src/core/formats/write/exr";
 import { fromHalf } from "../../src/core/maths/half";
 import { linearTable } from "../../src/core/maths/picture";
+import { exrChannels } from "../exr-channels";
 
 const text = (words: string): number[] => [...new TextEncoder().encode(words)];
 
@@ -190,6 +191,13 @@ describe("OpenEXR that is written", () => {
       head.indexOf("screenWindowWidth\0float\0") + "screenWindowWidth\0float\0".length + 4 + 4 + 1;
     expect(view.getInt32(Number(view.getBigUint64(table, true)), true)).toBe(0);
     expect(view.getInt32(Number(view.getBigUint64(table + 8, true)), true)).toBe(16);
+  });
+
+  it("keeps the other channels, as the layout has them", () => {
+    const read = exrChannels(file);
+    expect(Object.keys(read)).toEqual(["A", "B", "G", "R", "Z", "mask.id"]);
+    expect(read.Z).toEqual(lanes.Z);
+    expect(read["mask.id"]).toEqual(mask);
   });
 
   it("comes back as a picture", async () => {

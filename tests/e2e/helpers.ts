@@ -31,14 +31,16 @@ export const ringPiece = (page: Page): Promise<void> => open(page, RING);
 /** A grid of blocks, lifted by noise that comes round. */
 export const wallPiece = (page: Page): Promise<void> => open(page, WALL);
 
-async function open(page: Page, document: PieceDocument): Promise<void> {
+/** Opens a piece that is made for a test, worked out. */
+export async function open(page: Page, document: PieceDocument): Promise<void> {
   const answer = await page.request.post("/api/pieces", { data: { document } });
   const { id } = (await answer.json()) as { id: string };
   await page.goto(`/piece/${id}`);
   await expect(page.locator("[data-node=stage]")).toHaveAttribute("data-state", /ran|reused/);
 }
 
-const piece = (
+/** A piece of nodes (id, type, place, settings) and links. */
+export const piece = (
   name: string,
   nodes: readonly (readonly [string, string, number, number, Record<string, Setting>?])[],
   links: readonly string[],

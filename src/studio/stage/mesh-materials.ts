@@ -38,7 +38,7 @@ export class MeshMaterials {
       if (look) {
         const dressed = material as THREE.MeshStandardMaterial;
         dressed.envMap = this.studio();
-        dressed.envMapIntensity = REFLECTED;
+        if (dressed.envMap) dressed.envMapIntensity = REFLECTED;
       }
       if (laid) (material as THREE.MeshStandardMaterial).map = checker();
       if (own) this.far.adapt(material, geometry);

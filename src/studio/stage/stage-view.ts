@@ -107,7 +107,9 @@ export class StageView {
     this.renderer.shadowMap.type = THREE.PCFShadowMap;
     // What is drawn anew asks for shadows; turning the camera changes none.
     this.renderer.shadowMap.autoUpdate = false;
-    this.surroundings = new Surroundings(this.renderer, this.scene, this.daylight);
+    this.surroundings = new Surroundings(this.renderer, this.scene, this.daylight, () =>
+      this.batches.paintAgain(),
+    );
     this.bare = options.still ? null : new BareGround(this.scene);
     this.backdrop.set(new THREE.Color("#14201b"), true);
     this.sight = new StageCamera(options.still ? null : canvas, (settled) => {
@@ -120,7 +122,6 @@ export class StageView {
   /** A graphics card that was lost is there again: three brings back what it knows, all but what was drawn on the card itself. */
   private readonly comeBack = (): void => {
     this.surroundings.drawAgain();
-    this.batches.paintAgain();
     this.finish?.dispose();
     this.finish = null;
     this.setFinish();

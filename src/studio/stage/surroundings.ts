@@ -17,6 +17,7 @@ export class Surroundings {
     private readonly renderer: THREE.WebGLRenderer,
     private readonly scene: THREE.Scene,
     private readonly daylight: Daylight,
+    private readonly onChange: () => void,
   ) {}
 
   set(light: StageSettings["light"]): void {
@@ -39,10 +40,12 @@ export class Surroundings {
     this.target = this.picture && this.filtered(this.picture);
     this.scene.environment = this.target?.texture ?? null;
     this.daylight.dim(this.target ? DAYLIGHT_LEFT : 1);
+    this.onChange();
   }
 
-  /** Something for polished surfaces to reflect where there is no picture, drawn once: a sky, a ground and two soft boxes. */
+  /** Something for polished surfaces to reflect; null where a picture is what they reflect. It is drawn once: a sky, a ground and two soft boxes. */
   studio(): THREE.Texture | null {
+    if (this.target) return null;
     this.room ??= this.filteredPixels(softBoxes(), ROOM_WIDTH, ROOM_WIDTH / 2);
     return this.room.texture;
   }

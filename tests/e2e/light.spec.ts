@@ -1,0 +1,233 @@
+/** Light on its whole way, from materials, surroundings and lenses to the numbers of the files that are taken away. */
+import { readFileSync } from "node:fs";
+import { decode } from "fast-png";
+import { PNG } from "pngjs";
+import { DataUtils } from "three";
+import { EXRLoader } from "three/examples/jsm/loaders/EXRLoader.js";
+import type { PieceDocument } from "@/core/document/schema";
+import { exrChannels } from "../exr-channels";
+import { open, piece, typeNumber } from "./helpers";
+import { expect, type Page, test } from "./own-studio";
+
+const [WIDTH, HEIGHT] = [160, 90];
+/** Units across a picture of the parallel camera. */
+const ACROSS = 8;
+const EYE = { projection: "parallel", across: ACROSS, place: [0, 0, 10], target: [0, 0, 0] } as const;
+/** A place on the picture of the parallel camera, from its upper left corner. */
+const pixelAt = (x: number, y = 0) =>
+  Math.round(HEIGHT / 2 - (y * WIDTH) / ACROSS) * WIDTH + Math.round(WIDTH / 2 + (x * WIDTH) / ACROSS);
+
+const dialogOf = (page: Page) => page.getByRole("dialog", { name: "Take away" });
+
+async function take(page: Page, format: RegExp, looks?: RegExp): Promise<Buffer> {
+  await page.keyboard.press("Control+e");
+  await dialogOf(page).getByRole("combobox", { name: "Format" }).click();
+  await page.getByRole("option", { name: format }).click();
+  await typeNumber(page, "Width in pixels", String(WIDTH));
+  if (looks) {
+    await dialogOf(page).getByRole("combobox", { name: "Looks gathered in a frame" }).click();
+    await page.getByRole("option", { name: looks }).click();
+  }
+  const [file] = await Promise.all([
+    page.waitForEvent("download", { timeout: 120_000 }),
+    dialogOf(page).getByRole("button", { name: "Take away" }).click(),
+  ]);
+  return readFileSync(await file.path());
+}
+
+/** Red, green, blue and alpha, rows from the top. */
+function exrOf(bytes: Buffer): Float32Array {
+  const buffer = new Uint8Array(bytes).buffer;
+  const { data } = new EXRLoader().parse(buffer) as unknown as { readonly data: Uint16Array };
+  const rows = Float32Array.from(data, DataUtils.fromHalfFloat);
+  const upright = new Float32Array(rows.length);
+  for (let y = 0; y < HEIGHT; y++)
+    upright.set(rows.subarray((HEIGHT - 1 - y) * WIDTH * 4, (HEIGHT - y) * WIDTH * 4), y * WIDTH * 4);
+  return upright;
+}
+
+const COLORS = ["#c4502e", "#102030", "#f3ead6", "#7fa650"];
+const PLACES = [-3, -1, 1, 3];
+
+const patches = (): PieceDocument =>
+  piece(
+    "Patches",
+    [
+      ...COLORS.flatMap((color, i): Parameters<typeof piece>[1][number][] => [
+        [`box${i}`, "box", 0, i * 300, { size: [1.6, 1.6, 1.6] }],
+        [`there${i}`, "transform", 300, i * 300, { move: [PLACES[i], 0, 0] }],
+        [`flat${i}`, "material", 600, i * 300, { kind: "as set here", color, shading: "flat" }],
+      ]),
+      ["all", "merge", 900, 0],
+      ["eye", "camera", 900, 300, { ...EYE }],
+      ["look", "finish", 900, 600, { tone: "plain" }],
+      ["stage", "stage", 1200, 0, { ground: false, background: "#3a4b5c" }],
+    ],
+    [
+      ...COLORS.flatMap((_, i) => [
+        `box${i}.shape>there${i}.shape`,
+        `there${i}.shape>flat${i}.shape`,
+        `flat${i}.shape>all.shapes`,
+      ]),
+      "all.shape>stage.shape",
+      "eye.camera>stage.camera",
+      "look.finish>stage.finish",
+    ],
+  );
+
+const bytesOf = (hex: string) => [1, 3, 5].map((at) => Number.parseInt(hex.slice(at, at + 2), 16));
+
+test("colours come through to PNG as they were chosen, in 8 and in 16 bits", async ({ page }) => {
+  test.slow();
+  await open(page, patches());
+  const png = PNG.sync.read(await take(page, /8 bits/));
+  const seen = (pixel: number) => [...png.data.subarray(pixel * 4, pixel * 4 + 3)];
+  const places: [number, string][] = [
+    ...COLORS.map((color, i): [number, string] => [pixelAt(PLACES[i]), color]),
+    [pixelAt(0, 2), "#3a4b5c"],
+  ];
+  for (const [pixel, color] of places)
+    for (const [c, byte] of bytesOf(color).entries())
+      expect(Math.abs(seen(pixel)[c] - byte), color).toBeLessThanOrEqual(1);
+
+  const deep = decode(await take(page, /16 bits/));
+  expect([deep.width, deep.height, deep.depth]).toEqual([WIDTH, HEIGHT, 16]);
+  for (const [pixel, color] of places)
+    for (const [c, byte] of bytesOf(color).entries())
+      expect(Math.abs(deep.data[pixel * 4 + c] / 257 - byte), color).toBeLessThan(0.5);
+});
+
+test("depth, facings and numbers of copies lie beside the light", async ({ page }) => {
+  test.slow();
+  await open(
+    page,
+    piece(
+      "Four",
+      [
+        ["row", "row-sites", 0, 0, { count: 4, from: [-3, 0, 0], to: [3, 0, -6] }],
+        ["box", "box", 0, 300, { size: [1.6, 1.6, 1.6] }],
+        ["clones", "clone-onto-sites", 300, 0],
+        ["eye", "camera", 300, 300, { ...EYE }],
+        ["stage", "stage", 600, 0, { ground: false }],
+      ],
+      [
+        "row.sites>clones.sites",
+        "box.shape>clones.shapes",
+        "clones.clones>stage.shape",
+        "eye.camera>stage.camera",
+      ],
+    ),
+  );
+  const channels = exrChannels(await take(page, /OpenEXR/));
+  const at = (name: string, pixel: number) => channels[name][pixel];
+  // Each farther by two units than the one before; their fronts are 0.8 nearer than their middles.
+  for (const [i, x] of PLACES.entries()) {
+    const pixel = pixelAt(x);
+    expect(at("mask.id", pixel)).toBe(i + 1);
+    expect(at("Z", pixel)).toBeCloseTo(10 + 2 * i - 0.8, 4);
+    expect(["X", "Y", "Z"].map((axis) => at(`normal.${axis}`, pixel))).toEqual([
+      expect.closeTo(0, 5),
+      expect.closeTo(0, 5),
+      expect.closeTo(1, 5),
+    ]);
+  }
+  expect(["mask.id", "Z", "normal.Z"].map((name) => at(name, pixelAt(0, 2)))).toEqual([0, 0, 0]);
+});
+
+test("in even light a white rough ball vanishes, a metal gives back its colour, and a polish a twenty-fifth", async ({
+  page,
+}) => {
+  test.slow();
+  // White all around (8 × 4 pixels).
+  const white = new PNG({ width: 8, height: 4 });
+  white.data.fill(255);
+  const sent = await page.request.post("/api/assets?file=white.png", { data: PNG.sync.write(white) });
+  const asset = (await sent.json()) as { hash: string; bytes: number };
+  const balls: Record<string, Record<string, number | string>> = {
+    rough: { color: "#ffffff", roughness: 1 },
+    metal: { color: "#bcbcbc", roughness: 0.05, metalness: 1 },
+    polish: { color: "#000000", roughness: 0.05 },
+  };
+  const names = Object.keys(balls);
+  const document = piece(
+    "Even light",
+    [
+      ...names.flatMap((name, i): Parameters<typeof piece>[1][number][] => [
+        [name, "sphere", 0, i * 300, { radius: 1, around: 48, rings: 24 }],
+        [`${name}There`, "transform", 300, i * 300, { move: [(i - 1) * 2.5, 0, 0] }],
+        [`${name}Made`, "material", 600, i * 300, { kind: "as set here", ...balls[name] }],
+      ]),
+      ["all", "merge", 900, 0],
+      ["eye", "camera", 900, 300, { ...EYE }],
+      ["look", "finish", 900, 600, { tone: "plain" }],
+      ["stage", "stage", 1200, 0, { ground: false, background: "#ffffff", setup: "none", light: "white" }],
+    ],
+    [
+      ...names.flatMap((name) => [
+        `${name}.shape>${name}There.shape`,
+        `${name}There.shape>${name}Made.shape`,
+        `${name}Made.shape>all.shapes`,
+      ]),
+      "all.shape>stage.shape",
+      "eye.camera>stage.camera",
+      "look.finish>stage.finish",
+    ],
+  );
+  await open(page, { ...document, assets: { white: { ...asset, file: "white.png" } } });
+  const light = exrOf(await take(page, /OpenEXR/));
+  const green = (x: number, y = 0) => light[pixelAt(x, y) * 4 + 1];
+  // White furnace: what comes in goes out, to the very edge.
+  for (const [x, y] of [
+    [-2.5, 0],
+    [-2.1, 0.5],
+    [-3.2, -0.3],
+    [-2.5, 0.9],
+  ])
+    expect(green(x, y)).toBeCloseTo(1, 1.7);
+  expect(green(0, 2)).toBeCloseTo(1, 2);
+  // Seen straight on a metal reflects its colour, here half of the light (IEC 61966-2-1: sRGB 188 is 0.503).
+  expect(green(0)).toBeCloseTo(0.503, 1.7);
+  // Fresnel at normal incidence, index 1.5: ((1.5 − 1) ÷ (1.5 + 1))² = 0.04.
+  expect(green(2.5)).toBeCloseTo(0.04, 1.9);
+});
+
+test("what is not in focus is a disc as large as a thin lens makes it", async ({ page }) => {
+  test.slow();
+  const document = piece(
+    "Spark",
+    [
+      ["spark", "sphere", 0, 0, { radius: 0.05 }],
+      ["back", "transform", 300, 0, { move: [0, 0, -10] }],
+      ["lit", "material", 600, 0, { kind: "as set here", color: "#ffffff", shading: "flat", emission: 200 }],
+      ["eye", "camera", 600, 300, { place: [0, 0, 10], target: [0, 0, 0], lens: 50, aperture: 0.5 }],
+      ["look", "finish", 600, 600, { tone: "plain" }],
+      ["stage", "stage", 900, 0, { ground: false, background: "#000000", setup: "none" }],
+    ],
+    [
+      "spark.shape>back.shape",
+      "back.shape>lit.shape",
+      "lit.shape>stage.shape",
+      "eye.camera>stage.camera",
+      "look.finish>stage.finish",
+    ],
+  );
+  await open(page, document);
+  const light = exrOf(await take(page, /OpenEXR/, /^64/));
+  let [sum, first, second] = [0, 0, 0];
+  for (let i = 0; i < WIDTH * HEIGHT; i++) {
+    const x = (i % WIDTH) - WIDTH / 2 + 0.5;
+    sum += light[i * 4];
+    first += light[i * 4] * x;
+    second += light[i * 4] * x * x;
+  }
+  expect(sum).toBeGreaterThan(0);
+  // A disc of radius R is spread by R ÷ 2 along a line. On film 36 mm wide: f² ÷ (N (s − f)) · |d − s| ÷ d, with a unit of 100 mm: s = 1 m,
+  // d = 2 m; and the spark's own disc.
+  const disc = (2500 / (0.5 * 950)) * 0.5 * (WIDTH / 36);
+  // The mean of 64 places of the lens is not quite its middle.
+  expect(Math.abs(first / sum)).toBeLessThan(disc * 0.05);
+  const own = ((0.05 * 2) / 20) * 50 * (WIDTH / 36);
+  const wanted = Math.hypot(disc / 4, own / 4);
+  expect(Math.sqrt(second / sum)).toBeGreaterThan(wanted * 0.94);
+  expect(Math.sqrt(second / sum)).toBeLessThan(wanted * 1.06);
+});
