@@ -25,7 +25,7 @@ function pointsOf(count: number, dressed: boolean): PieceDocument {
   ]);
 }
 
-async function turning(page: Page): Promise<number> {
+export async function turning(page: Page): Promise<number> {
   const box = await page.getByLabel("The result").boundingBox();
   if (!box) throw new Error("There is no stage.");
   return dragging(page, [box.x + box.width / 2, box.y + box.height / 2], 12);

@@ -16,7 +16,7 @@ import type { Picture } from "../core/maths/picture";
 import type { CameraSettings } from "../core/nodes/dress/camera";
 import type { FinishSettings } from "../core/nodes/dress/finish";
 import type { LightSettings } from "../core/nodes/dress/light";
-import type { Floor, Setup } from "../core/nodes/route/stage";
+import type { Background, Floor, Setup } from "../core/nodes/route/stage";
 import type { FrameRanges } from "./frame-ranges";
 import type { Ledger } from "./ledger";
 import type { Sent } from "./sent-once";
@@ -69,6 +69,9 @@ export interface StageSight extends Omit<CameraSettings, "from"> {
 /** What the stage node says beside the shape. */
 export interface StageSettings {
   readonly background: readonly number[];
+  readonly behind: Background;
+  /** Linear: the colour high up, where there are two. */
+  readonly above: readonly number[];
   readonly ground: boolean;
   readonly floor: Floor;
   /** Radians: where a curved sheet is open to. */
@@ -89,6 +92,9 @@ export interface StageSettings {
   readonly camera: StageSight | null;
   /** A surrounding picture (equirectangular). */
   readonly light: Sent<Picture> | null;
+  /** Radians about the upright, and times its light. */
+  readonly lightTurn: number;
+  readonly lightPower: number;
 }
 
 /** How far frames of the piece are. */

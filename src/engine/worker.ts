@@ -25,7 +25,7 @@ import type { Picture } from "../core/maths/picture";
 import { cameraAt } from "../core/nodes/dress/camera";
 import type { FinishSettings } from "../core/nodes/dress/finish";
 import { lightsOf } from "../core/nodes/dress/light";
-import type { Floor, Setup } from "../core/nodes/route/stage";
+import type { Background, Floor, Setup } from "../core/nodes/route/stage";
 import { DiskCache } from "../core/simulate/disk-cache";
 import type { Parts } from "../core/values/parts";
 import { assetReader } from "./asset-reader";
@@ -349,6 +349,8 @@ function stageOf(
   const settingsOfFinish = finish?.settings as FinishSettings | undefined;
   return {
     background: stage.background as readonly number[],
+    behind: stage.behind as Background,
+    above: stage.above as readonly number[],
     ground: stage.ground as boolean,
     floor: stage.floor as Floor,
     facing: stage.facing as number,
@@ -361,6 +363,8 @@ function stageOf(
       : null,
     lights: lightsOf(stage.lights as readonly Parts[]),
     camera: sight && { ...sight, picture: width / height },
+    lightTurn: stage.lightTurn as number,
+    lightPower: stage.lightPower as number,
     light: surroundings.send((stage.light as PictureAsset | null)?.picture ?? null),
   };
 }

@@ -1,5 +1,7 @@
 /** How a piece is seen: its camera, its light, what it is made of. */
-import { goToNode, openPiece, tally } from "./helpers";
+import type { PieceDocument } from "@/core/document/schema";
+import type { Setting } from "@/core/nodes/ports";
+import { goToNode, open, openPiece, piece, tally } from "./helpers";
 import { expect, test } from "./own-studio";
 
 test("one key makes a camera of where one looks; it is looked through, left, moved and undone", async ({
@@ -65,4 +67,93 @@ test("a finish is added to the Stage, changes the picture, and is undone", async
   await expect(page.locator("[data-node=finish]")).toHaveAttribute("data-state", /ran|reused/);
   await expect.poll(picture, { timeout: 20_000 }).not.toBe(before);
   await expect(page.getByText(/needs WebGL|cannot be/)).toHaveCount(0);
+});
+
+/** A ring under a finish. */
+const finished = (set: Record<string, Setting>, stage: Record<string, Setting> = {}): PieceDocument =>
+  piece(
+    "Finished ring",
+    [
+      ["ring", "ring-sites", 0, 0],
+      ["box", "box", 0, 260, { size: [0.7, 0.5, 0.5] }],
+      ["clones", "clone-onto-sites", 300, 40],
+      ["look", "finish", 300, 300, set],
+      ["stage", "stage", 600, 0, stage],
+    ],
+    [
+      "ring.sites>clones.sites",
+      "box.shape>clones.shapes",
+      "clones.clones>stage.shape",
+      "look.finish>stage.finish",
+    ],
+  );
+
+test("looks are gathered while the stage rests; it can be stopped, goes on, and begins anew after a change", async ({
+  page,
+}) => {
+  test.slow();
+  await open(page, finished({ samples: 60 }));
+  const status = page.getByText(/^finer \d+ \/ 60$/);
+  await expect(status).toBeVisible({ timeout: 60_000 });
+  await page.getByRole("button", { name: "Stop making the picture finer" }).click();
+  const goOn = page.getByRole("button", { name: "Go on making the picture finer" });
+  await expect(goOn).toBeVisible();
+  const stopped = await status.textContent();
+  await page.waitForTimeout(700);
+  expect(await status.textContent()).toBe(stopped);
+  await goOn.click();
+  await expect(status).not.toHaveText(stopped ?? "");
+  // Another camera is another picture.
+  await page.keyboard.press("f");
+  const count = async () => Number((await status.textContent())?.match(/\d+/)?.[0]);
+  const before = Number(stopped?.match(/\d+/)?.[0]);
+  await expect.poll(count, { timeout: 60_000 }).toBeLessThanOrEqual(before + 2);
+});
+
+test("a graphics card that is lost comes back with everything", async ({ page }) => {
+  await open(page, finished({ samples: 1, vignette: 0.4 }, { floor: "wet" }));
+  const canvas = page.getByLabel("The result");
+  const picture = async () => (await canvas.screenshot()).toString("base64");
+  await expect(async () => {
+    const now = await picture();
+    await page.waitForTimeout(600);
+    expect(await picture()).toBe(now);
+  }).toPass();
+  const before = await picture();
+  const card = await canvas.evaluateHandle((element) =>
+    (element as HTMLCanvasElement).getContext("webgl2")?.getExtension("WEBGL_lose_context"),
+  );
+  await card.evaluate((lost) => lost?.loseContext());
+  await page.waitForTimeout(300);
+  await card.evaluate((lost) => lost?.restoreContext());
+  await expect.poll(picture, { timeout: 30_000 }).toBe(before);
+});
+
+test("floors, fog and a look-up change the picture, and a damaged look-up is refused in words", async ({
+  page,
+}) => {
+  test.slow();
+  const canvas = page.getByLabel("The result");
+  const seen = new Set<string>();
+  const sent = await page.request.post("/api/assets?file=red.cube", {
+    data: Buffer.from(`LUT_3D_SIZE 2\n${Array.from({ length: 8 }, (_, i) => `${i & 1} 0 0`).join("\n")}\n`),
+  });
+  const red = { ...((await sent.json()) as { hash: string; bytes: number }), file: "red.cube" };
+  for (const [look, stage] of [
+    [{ samples: 1 }, {}],
+    [{ samples: 1 }, { floor: "mirror" }],
+    [{ samples: 1 }, { floor: "curved sheet", background: "#9fb3a5" }],
+    [{ samples: 1, fog: 0.1, fogTop: 1, fogColor: "#8fa09a" }, {}],
+    [{ samples: 1, lookUp: "red" }, {}],
+  ] as const) {
+    await open(page, { ...finished(look, stage), assets: { red } });
+    await page.waitForTimeout(800);
+    seen.add((await canvas.screenshot()).toString("base64"));
+  }
+  expect(seen.size).toBe(5);
+  const refused = await page.request.post("/api/assets?file=short.cube", {
+    data: Buffer.from("LUT_3D_SIZE 2\n0 0 0\n"),
+  });
+  expect(refused.ok()).toBe(false);
+  expect(await refused.text()).toContain("it has 1 colours, and a table of 2 has 8");
 });

@@ -16,7 +16,8 @@ void main() {
 // The sky is lightest at the horizon and darkens upwards; the floor darkens towards the viewer. Noise of less than one step of
 // 8 bits keeps the slow passages from showing bands.
 const FRAGMENT = `
-uniform vec3 base, fogColor;
+uniform vec3 base, top, fogColor;
+uniform bool hasTop, horizon;
 uniform float fogDensity, fogTop, floorHeight;
 varying vec3 seen;
 ${FOG_LOST}
@@ -24,7 +25,8 @@ void main() {
   float up = normalize(seen).y;
   vec3 sky = mix(base * 1.55 + 0.006, base * 0.78, smoothstep(0.0, 0.75, up));
   vec3 ground = mix(base * 1.12, base * 0.82, smoothstep(0.0, 0.8, -up));
-  vec3 color = mix(ground, sky, smoothstep(-0.03, 0.05, up));
+  if (hasTop) sky = mix(horizon ? sky : base, top, smoothstep(horizon ? 0.0 : -0.4, horizon ? 0.7 : 0.5, up));
+  vec3 color = horizon ? mix(ground, sky, smoothstep(-0.03, 0.05, up)) : sky;
   float grain = fract(sin(dot(gl_FragCoord.xy, vec2(12.9898, 78.233))) * 43758.5453) - 0.5;
   if (fogDensity > 0.0) {
     // As far as the floor, or as good as endlessly.
@@ -42,6 +44,9 @@ export class Backdrop {
   private readonly material = new THREE.ShaderMaterial({
     uniforms: {
       base: { value: new THREE.Color() },
+      top: { value: new THREE.Color() },
+      hasTop: { value: false },
+      horizon: { value: true },
       fogColor: { value: new THREE.Color() },
       fogDensity: { value: 0 },
       fogTop: { value: 0 },
@@ -68,11 +73,24 @@ export class Backdrop {
     scene.add(this.mesh);
   }
 
-  /** @param color linear; null for none, as in pictures without background @param horizon whether there is a floor */
-  set(color: THREE.Color | null, horizon: boolean): void {
-    this.mesh.visible = color !== null && horizon;
+  /**
+   * @param color linear; null for none, as in pictures without background
+   * @param horizon whether there is a floor @param above the colour high up, where there are two
+   */
+  set(color: THREE.Color | null, horizon: boolean, above: THREE.Color | null = null): void {
+    const { uniforms } = this.material;
+    this.mesh.visible = color !== null && (horizon || above !== null);
     this.scene.background = color;
-    if (color) this.material.uniforms.base.value.copy(color);
+    uniforms.horizon.value = horizon;
+    uniforms.hasTop.value = above !== null;
+    if (color) uniforms.base.value.copy(color);
+    if (above) uniforms.top.value.copy(above);
+  }
+
+  /** What is all around is seen in place of colours. */
+  surround(texture: THREE.Texture): void {
+    this.mesh.visible = false;
+    this.scene.background = texture;
   }
 
   /** Where fog ends below. */

@@ -6,7 +6,7 @@ import { useStudio, useStudioStore } from "../state/store";
 import { cameraOf } from "./camera-edits";
 import type { StageView } from "./stage-view";
 
-/** While the piece's camera is looked through: the edges of its picture, and thirds of it; a button to look freely and back. */
+/** While the piece's camera is looked through: the edges of its picture, thirds of it and what is safe on any screen; a button to look freely and back. */
 export function CameraFrame({ view }: { readonly view: RefObject<StageView | null> }) {
   const store = useStudioStore();
   const through = useStudio((s) => s.through);
@@ -27,6 +27,8 @@ export function CameraFrame({ view }: { readonly view: RefObject<StageView | nul
             }}
           >
             <i className="absolute inset-y-0 left-1/3 w-1/3 border-x border-dashed border-ink/15" />
+            {/* Within it nothing is cut off on any screen (common practice, no source: nine tenths). */}
+            <i className="absolute inset-[5%] rounded-[2px] border border-ink/10" />
             <i className="absolute inset-x-0 top-1/3 h-1/3 border-y border-dashed border-ink/15" />
           </div>
         </div>

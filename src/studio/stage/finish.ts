@@ -128,10 +128,12 @@ export class Finish {
   private lookUpKey = 0;
   private curve: Float32Array | null = null;
 
+  /** @param deep with all bits of what is gathered, for files */
   constructor(
     private readonly renderer: THREE.WebGLRenderer,
     scene: THREE.Scene,
     readonly camera: THREE.Camera,
+    deep: boolean,
   ) {
     const size = renderer.getDrawingBufferSize(new THREE.Vector2());
     this.occlusion = new GTAOPass(scene, camera, size.x, size.y);
@@ -144,7 +146,7 @@ export class Finish {
       return made;
     };
     this.once = composer(THREE.HalfFloatType, SAMPLES, [seen, this.occlusion, this.glow, shown, this.grade]);
-    this.gathering = composer(THREE.FloatType, 0, [
+    this.gathering = composer(deep ? THREE.FloatType : THREE.HalfFloatType, 0, [
       seen,
       this.occlusion,
       this.gather,

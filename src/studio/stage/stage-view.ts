@@ -8,6 +8,7 @@ import type { View } from "@/core/document/schema";
 import { sampleAt } from "@/core/maths/samples";
 import { beforeNeutral } from "@/core/maths/tone";
 import type { Vec3 } from "@/core/maths/vector";
+import type { Tone } from "@/core/nodes/dress/finish";
 import type { StageSettings, WireDrawing } from "@/engine/protocol";
 import { Backdrop } from "./backdrop";
 import { BareGround } from "./bare-ground";
@@ -32,8 +33,9 @@ const REST = 300;
 const shown = (): Promise<void> =>
   new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(() => done())));
 
-/** Milliseconds that looks are gathered for without being asked. */
+/** Milliseconds that looks are gathered for without being asked, and that one of them may take. */
 const PATIENCE = 10_000;
+const SLOW = 700;
 
 export interface StageOptions {
   /** A picture without controls, for the shelf. */
@@ -147,9 +149,10 @@ export class StageView {
 
   setStage(settings: StageSettings): void {
     this.settings = this.withLookUp(settings);
-    const { outline, ink, light, discs, camera, setup, lights } = settings;
+    const { outline, ink, discs, camera, setup, lights } = settings;
     this.piece = camera;
     this.sight.lookThrough(this.through ? camera : null);
+    this.surroundings.set(settings);
     this.setFinish();
     this.ground.set(settings);
     this.daylight.setMood(setup);
@@ -157,7 +160,6 @@ export class StageView {
     this.follow();
     this.renderer.shadowMap.needsUpdate = true;
     this.batches.setLook(outline, ink, discs);
-    this.surroundings.set(light);
     this.draw();
   }
 
@@ -175,6 +177,11 @@ export class StageView {
     this.setFinish();
   }
 
+  /** Whether something is done to pictures after they are drawn, so that looks can be gathered. */
+  get isFinished(): boolean {
+    return this.finish !== null;
+  }
+
   /** How many looks are gathered of a picture. */
   private get wanted(): number {
     if (this.still || this.mode !== "lit") return this.samples ?? 1;
@@ -183,24 +190,36 @@ export class StageView {
 
   /** Passes are made when they are first asked for, and dropped when they are not any more. */
   private setFinish(): void {
-    const { finish = null, background, ground } = this.settings ?? {};
+    const { finish = null } = this.settings ?? {};
     const settings = finish ?? (this.samples !== null || this.wanted > 1 ? PLAIN : null);
     if (!settings || this.finish?.camera !== this.camera) {
       this.finish?.dispose();
       this.finish = null;
     }
     if (settings && !this.finish) {
-      this.finish = new Finish(this.renderer, this.scene, this.camera);
+      this.finish = new Finish(this.renderer, this.scene, this.camera, this.still);
       this.finish.resize(this.width, this.height, this.renderer.getPixelRatio());
     }
     if (settings) this.finish?.set(settings);
     this.scene.fog = settings && fogOf(settings.fog, settings.fogTop, settings.fogColor);
-    if (!background) return;
-    // The background is what was chosen, whatever else passes through a tone curve.
-    const behind = settings?.tone === "neutral" ? beforeNeutral(background) : background;
+    if (this.settings) this.setBackdrop(this.settings, settings?.tone);
+  }
+
+  private setBackdrop({ background, behind, above, ground }: StageSettings, tone: Tone | undefined): void {
+    const { around } = this.surroundings;
+    if (around && behind === "surroundings" && !this.transparent) {
+      this.backdrop.surround(around);
+      return;
+    }
+    // Colours behind everything are what was chosen, whatever else passes through a tone curve.
+    const chosen = (color: readonly number[]) => {
+      const [r, g, b] = tone === "neutral" ? beforeNeutral(color) : color;
+      return new THREE.Color().setRGB(r, g, b);
+    };
     this.backdrop.set(
-      this.transparent ? null : new THREE.Color().setRGB(behind[0], behind[1], behind[2]),
-      ground === true,
+      this.transparent ? null : chosen(background),
+      ground,
+      behind === "two colours" && !this.transparent ? chosen(above) : null,
     );
   }
 
@@ -349,7 +368,7 @@ export class StageView {
     return drawPasses(this.renderer, this.scene, this.camera, this.batches.meshes, x, y);
   }
 
-  /** Goes on gathering where it stopped, until all looks are there, something changes, or it has taken long on a slow card. */
+  /** Goes on gathering where it stopped, until all looks are there, something changes, or it takes long. */
   gather(): void {
     clearTimeout(this.resting);
     const { wanted } = this;
@@ -358,17 +377,23 @@ export class StageView {
       return;
     }
     const begun = performance.now();
+    let slowest = 0;
     const next = async () => {
       if (!this.gathering) return;
       const before = performance.now();
-      this.gatherOne(this.gathered === 0);
-      const waits = performance.now() - begun > PATIENCE;
+      const isFirst = this.gathered === 0;
+      this.gatherOne(isFirst);
+      // On a card that is slow, or after a while, the page is left alone.
+      const waits = slowest > SLOW || before - begun > PATIENCE;
       this.onGathered?.({ done: this.gathered, wanted, waits });
       if (this.gathered >= wanted) this.lightFrom(null);
       if (waits || this.gathered >= wanted) return;
-      // The page has as much time as the picture, however slow the card is.
       await shown();
-      if (this.gathering) this.gathering = window.setTimeout(next, performance.now() - before);
+      const took = performance.now() - before;
+      // The first look makes what the others use.
+      if (!isFirst) slowest = Math.max(slowest, took);
+      // The page has as much time as the picture.
+      if (this.gathering) this.gathering = window.setTimeout(next, took);
     };
     this.gathering = window.setTimeout(next);
   }

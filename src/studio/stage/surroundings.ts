@@ -1,6 +1,7 @@
 /** Light from a picture all around (equirectangular), in place of most of the daylight. */
 import * as THREE from "three";
 import { linearTable, type Picture } from "@/core/maths/picture";
+import { MOST_SURROUNDING } from "@/core/nodes/route/stage";
 import type { StageSettings } from "@/engine/protocol";
 import type { Daylight } from "./daylight";
 
@@ -20,12 +21,19 @@ export class Surroundings {
     private readonly onChange: () => void,
   ) {}
 
-  set(light: StageSettings["light"]): void {
+  set({ light, lightTurn, lightPower }: StageSettings): void {
+    this.scene.environmentRotation.y = this.scene.backgroundRotation.y = lightTurn;
+    this.scene.environmentIntensity = this.scene.backgroundIntensity = lightPower;
     if ((light?.key ?? 0) === this.shown) return;
     if (light && !light.value) return;
     this.shown = light?.key ?? 0;
     this.picture = light?.value ?? null;
     this.surround();
+  }
+
+  /** What is all around, to be seen behind everything; null without a picture. */
+  get around(): THREE.Texture | null {
+    return this.target?.texture ?? null;
   }
 
   /** What was drawn on a graphics card that was lost is drawn again. */
@@ -57,14 +65,24 @@ export class Surroundings {
 
   private filtered(picture: Picture): THREE.WebGLRenderTarget {
     const table = linearTable(picture);
-    const pixels = new Float32Array(picture.samples.length);
-    for (let i = 0; i < pixels.length; i++) {
-      // Rows run downwards in pictures and upwards in textures.
-      const row = Math.floor(i / 4 / picture.width);
-      const to = (picture.height - 1 - row) * picture.width * 4 + (i % (picture.width * 4));
-      pixels[to] = i % 4 === 3 ? 1 : table[picture.samples[i]];
-    }
-    return this.filteredPixels(pixels, picture.width, picture.height);
+    // Wide ones are taken a few pixels at a time, as their mean.
+    const step = Math.ceil(picture.width / MOST_SURROUNDING);
+    const [width, height] = [picture.width, picture.height].map((size) =>
+      Math.max(1, Math.floor(size / step)),
+    );
+    const pixels = new Float32Array(width * height * 4);
+    for (let y = 0; y < height; y++)
+      for (let x = 0; x < width; x++) {
+        // Rows run downwards in pictures and upwards in textures.
+        const to = ((height - 1 - y) * width + x) * 4;
+        pixels[to + 3] = 1;
+        for (let k = 0; k < step * step; k++) {
+          const row = Math.min(picture.height - 1, y * step + Math.floor(k / step));
+          const from = (row * picture.width + Math.min(picture.width - 1, x * step + (k % step))) * 4;
+          for (let c = 0; c < 3; c++) pixels[to + c] += table[picture.samples[from + c]] / (step * step);
+        }
+      }
+    return this.filteredPixels(pixels, width, height);
   }
 
   private filteredPixels(pixels: Float32Array, width: number, height: number): THREE.WebGLRenderTarget {

@@ -22,6 +22,13 @@ export type Setup = (typeof SETUPS)[number];
 export const FLOORS = ["shadows only", "wet", "mirror", "curved sheet"] as const;
 export type Floor = (typeof FLOORS)[number];
 
+/** What is behind everything. */
+export const BACKGROUNDS = ["one colour", "two colours", "surroundings"] as const;
+export type Background = (typeof BACKGROUNDS)[number];
+
+/** Pixels across of surroundings that are wider: they are lit and seen by so many. */
+export const MOST_SURROUNDING = 4096;
+
 const ON_GROUND = { input: "ground", is: [true] } as const;
 
 export const stage = defineNode({
@@ -40,9 +47,29 @@ export const stage = defineNode({
     }),
     finish: finishes({ about: "What becomes of the picture; of several the last one counts." }),
     background: color({ default: "#14201b", about: "Behind everything." }),
+    behind: choice(BACKGROUNDS, {
+      about: "What is seen behind everything; the surroundings once they are a picture.",
+    }),
+    above: color({
+      default: "#3d5560",
+      shownWhen: { input: "behind", is: ["two colours"] },
+      about: "The colour high up, into which the background's goes over.",
+    }),
     light: assetPicture({
       label: "surroundings",
       about: "A picture that surrounds and lights everything, twice as wide as high; daylight without one.",
+    }),
+    lightTurn: angle({
+      default: 0,
+      soft: [-180, 180],
+      about: "How the surroundings are turned about the upright.",
+    }),
+    lightPower: number({
+      default: 1,
+      min: 0,
+      soft: [0, 3],
+      unit: "×",
+      about: "How bright the surroundings are.",
     }),
     outline: number({
       default: 0,
@@ -76,6 +103,10 @@ export const stage = defineNode({
   summary: ({ ground }) => (ground ? "with ground" : "no ground"),
   evaluate({ shape, light }, context) {
     for (const note of light?.notes ?? []) context.note(note);
+    if (light && light.picture.width > MOST_SURROUNDING)
+      context.note(
+        `The surroundings have ${light.picture.width} pixels across; ${MOST_SURROUNDING} of them are shown.`,
+      );
     if (!isFilled(shape)) {
       context.warn(
         shape.sources
