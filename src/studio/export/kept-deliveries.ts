@@ -2,6 +2,7 @@
 import { createStore, del, delMany, get, keys, set } from "idb-keyval";
 import type { FrameFiles } from "./delivered";
 import type { Delivery } from "./delivery";
+import { plainLook } from "./frame-look";
 
 export interface KeptDelivery {
   readonly delivery: Delivery;
@@ -42,6 +43,12 @@ export async function forgetDelivery(id: string): Promise<void> {
   );
 }
 
+/** What looks have now and had not when it was lined up is as usual. */
+const withLook = (delivery: Delivery): Delivery => ({
+  ...delivery,
+  look: { ...plainLook(delivery.document.settings.size), ...delivery.look },
+});
+
 /** Those that no open page works on. */
 export async function keptDeliveries(): Promise<readonly KeptDelivery[]> {
   try {
@@ -50,7 +57,7 @@ export async function keptDeliveries(): Promise<readonly KeptDelivery[]> {
     const all = await keys<string>(store());
     const jobs = all.filter((key) => key.startsWith("job ") && !busy.has(lockOf(key.slice(4))));
     const kept = await Promise.all(jobs.map((key) => get<KeptDelivery>(key, store())));
-    return kept.filter((one) => one !== undefined);
+    return kept.flatMap((one) => (one ? [{ ...one, delivery: withLook(one.delivery) }] : []));
   } catch {
     return [];
   }

@@ -53,6 +53,8 @@ export function lookMaterial(
     clearcoat: has("clearcoat") ? 1 : 0,
     clearcoatRoughness: 0.08,
     transmission: has("transmission") ? 1 : 0,
+    // Its insides are drawn into what is seen through it already.
+    forceSinglePass: true,
     thickness: has("transmission") ? 0.4 : 0,
     sheen: has("sheen") ? 1 : 0,
     sheenRoughness: 0.55,
