@@ -15,6 +15,12 @@ const JOBS: Readonly<Record<string, (b: Builder) => void>> = {
     b.choose("arithmetic");
     b.add("gradient", "tint");
     b.link("wave.value", "arithmetic.b");
+    b.choose("tint");
+    b.add("material", "merge");
+    const leaf = b.addAt("material", "merge.shapes");
+    b.link("move.shape", `${leaf}.shape`);
+    b.addAt("camera", "stage.camera");
+    b.addAt("finish", "stage.finish");
   },
   "02-petri-rings": (b) => {
     b.add("grid-sites", "cylinder", "clone-onto-sites", "scale", "join-vector", "arithmetic");
