@@ -1,7 +1,6 @@
 /** Frame times of the stage while its camera turns: many points with sizes and colours of their own against the same points drawn bare. */
-import type { Page } from "@playwright/test";
 import type { PieceDocument } from "../src/core/document/schema";
-import { dragging, inStudio } from "./in-browser";
+import { inStudio, turning } from "./in-browser";
 import type { Pair } from "./measure";
 import { type Nodes, piece } from "./pieces";
 
@@ -23,12 +22,6 @@ function pointsOf(count: number, dressed: boolean): PieceDocument {
     "size.shape>tint.shape",
     `${dressed ? "tint.shape" : "grid.sites"}>stage.shape`,
   ]);
-}
-
-export async function turning(page: Page): Promise<number> {
-  const box = await page.getByLabel("The result").boundingBox();
-  if (!box) throw new Error("There is no stage.");
-  return dragging(page, [box.x + box.width / 2, box.y + box.height / 2], 12);
 }
 
 export async function drawnPoints(count: number): Promise<Pair> {

@@ -1,7 +1,6 @@
 /** Frame times of the stage while its camera turns: with what a Finish does live against without, and with materials whose parts are fields. */
 import type { PieceDocument } from "../src/core/document/schema";
-import { turning } from "./drawn-points";
-import { inStudio } from "./in-browser";
+import { inStudio, turning } from "./in-browser";
 import type { Pair } from "./measure";
 import { type Nodes, piece } from "./pieces";
 

@@ -27,6 +27,13 @@ export async function dragging(page: Page, [x, y]: readonly [number, number], mo
   return (frames[frames.length - 1] - frames[0]) / (frames.length - 1);
 }
 
+/** The same while the stage's camera is turned. */
+export async function turning(page: Page): Promise<number> {
+  const box = await page.getByLabel("The result").boundingBox();
+  if (!box) throw new Error("There is no stage.");
+  return dragging(page, [box.x + box.width / 2, box.y + box.height / 2], 12);
+}
+
 /** Medians of what is measured of each piece, opened and worked out. Needs the application built. `flags` are Chromium's. */
 export async function inStudio(
   documents: readonly PieceDocument[],

@@ -21,7 +21,9 @@ export function exrChannels(file: Uint8Array): Record<string, Float32Array> {
     const rows = Math.min(16, height - top);
     const packed = file.subarray(begin + 8, begin + 8 + view.getInt32(begin + 4, true));
     const size = rows * names.length * width * 4;
-    const numbers = new Float32Array((packed.length < size ? unpacked(packed) : packed.slice()).buffer);
+    const numbers = new Float32Array(
+      (packed.length < size ? unpacked(packed) : new Uint8Array(packed)).buffer,
+    );
     for (let row = 0; row < rows; row++)
       for (const [n, name] of names.entries()) {
         const from = (row * names.length + n) * width;

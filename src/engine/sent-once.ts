@@ -17,3 +17,18 @@ export class SentOnce<T> {
     return value && { key: this.key, ...(isNew ? { value } : {}) };
   }
 }
+
+/** The page's side of it. */
+export class ReceivedOnce<T> {
+  private key = 0;
+  value: T | null = null;
+
+  /** @returns whether it is another one now */
+  take(sent: Sent<T> | null): boolean {
+    const key = sent?.key ?? 0;
+    if (key === this.key || (sent && sent.value === undefined)) return false;
+    this.key = key;
+    this.value = sent?.value ?? null;
+    return true;
+  }
+}

@@ -2,26 +2,15 @@
 import { readFileSync } from "node:fs";
 import { unzipSync } from "fflate";
 import { validateBytes } from "gltf-validator";
-import { ringPiece, typeNumber } from "./helpers";
-import { expect, type Page, test } from "./own-studio";
-
-const dialogOf = (page: Page) => page.getByRole("dialog", { name: "Take away" });
-
-/** The file that comes when a button is pressed. */
-async function taken(page: Page, button: string): Promise<Uint8Array> {
-  const [file] = await Promise.all([
-    page.waitForEvent("download", { timeout: 100_000 }),
-    dialogOf(page).getByRole("button", { name: button, exact: true }).click(),
-  ]);
-  return new Uint8Array(readFileSync(await file.path()));
-}
+import { ringPiece, takeAwayOf, taken, typeNumber } from "./helpers";
+import { expect, test } from "./own-studio";
 
 test("a range of frames leaves as one file, and what was done when it is stopped is kept", async ({
   page,
 }) => {
   test.slow();
   await ringPiece(page);
-  const dialog = dialogOf(page);
+  const dialog = takeAwayOf(page);
   const take = async () => unzipSync(await taken(page, "Take away"));
   await page.keyboard.press("Control+e");
   await dialog.getByRole("switch", { name: "Many frames" }).click();
@@ -72,7 +61,7 @@ test("a delivery that a reload cut off goes on where it was; files go into a fol
   // The browser's own private folder stands for one that is chosen: no window can be clicked here.
   await page.addInitScript("window.showDirectoryPicker = () => navigator.storage.getDirectory()");
   await ringPiece(page);
-  const dialog = dialogOf(page);
+  const dialog = takeAwayOf(page);
   await page.keyboard.press("Control+e");
   await dialog.getByRole("switch", { name: "Many frames" }).click();
   await typeNumber(page, "Width in pixels", "640");

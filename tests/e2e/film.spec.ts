@@ -2,22 +2,12 @@
 import { readFileSync } from "node:fs";
 import { ALL_FORMATS, BufferSource, Input } from "mediabunny";
 import { PNG } from "pngjs";
-import { ringPiece, typeNumber } from "./helpers";
+import { ringPiece, takeAwayOf, taken, typeNumber } from "./helpers";
 import { expect, type Page, test } from "./own-studio";
-
-const dialogOf = (page: Page) => page.getByRole("dialog", { name: "Take away" });
-
-async function take(page: Page): Promise<Buffer> {
-  const [file] = await Promise.all([
-    page.waitForEvent("download", { timeout: 150_000 }),
-    dialogOf(page).getByRole("button", { name: "Take away" }).click(),
-  ]);
-  return readFileSync(await file.path());
-}
 
 async function chooseFilm(page: Page, kind: RegExp, last: string) {
   await page.keyboard.press("Control+e");
-  await dialogOf(page).getByRole("radio", { name: /Film/ }).check();
+  await takeAwayOf(page).getByRole("radio", { name: /Film/ }).check();
   await page.getByRole("combobox", { name: "Kind of film" }).click();
   await page.getByRole("option", { name: kind }).click();
   await typeNumber(page, "Width in pixels", "192");
@@ -79,7 +69,7 @@ test("two seconds leave as WebM and as MP4 with the frames, the rate, the size a
     [/MP4/, "59", "avc", "video/mp4"],
   ] as const) {
     await chooseFilm(page, kind, last);
-    const bytes = await take(page);
+    const bytes = await taken(page);
     const count = Number(last) + 1;
     const { rate, seconds, ...found } = await readAgain(bytes);
     expect(found).toEqual({ codec, size: [192, 108], frames: count });
@@ -89,12 +79,12 @@ test("two seconds leave as WebM and as MP4 with the frames, the rate, the size a
     for (const [i, c] of ground.entries())
       expect(Math.abs(c - color[i]), `${color} instead of ${ground}`).toBeLessThan(10);
     expect(color[3]).toBe(255);
-    await expect(dialogOf(page)).toBeHidden();
+    await expect(takeAwayOf(page)).toBeHidden();
   }
   // VP9 keeps a clear ground, and the browser shows through it.
   await chooseFilm(page, /WebM/, "3");
-  await dialogOf(page).getByRole("switch", { name: "Transparent ground" }).click();
-  const clear = await take(page);
+  await takeAwayOf(page).getByRole("switch", { name: "Transparent ground" }).click();
+  const clear = await taken(page);
   expect((await shown(page, clear, "video/webm", [4, 4]))[3]).toBeLessThan(10);
 });
 
@@ -134,14 +124,14 @@ test("a film that a reload cut off goes on with the stretches that were made", a
     [/GIF/, null],
   ] as const) {
     await chooseFilm(page, kind, "69");
-    await dialogOf(page).getByRole("button", { name: "Take away" }).click();
+    await takeAwayOf(page).getByRole("button", { name: "Take away" }).click();
     // The first stretch has 48 frames.
-    await expect(dialogOf(page).getByText(/^(49|5\d|6\d) of 70,/)).toBeVisible({ timeout: 60_000 });
+    await expect(takeAwayOf(page).getByText(/^(49|5\d|6\d) of 70,/)).toBeVisible({ timeout: 60_000 });
     await page.reload();
     await page.getByRole("button", { name: "1 left over" }).click();
     const [file] = await Promise.all([
       page.waitForEvent("download", { timeout: 100_000 }),
-      dialogOf(page).getByRole("button", { name: "Go on" }).click(),
+      takeAwayOf(page).getByRole("button", { name: "Go on" }).click(),
     ]);
     const bytes = readFileSync(await file.path());
     if (codec) {
@@ -149,7 +139,7 @@ test("a film that a reload cut off goes on with the stretches that were made", a
       expect(found).toEqual({ codec, size: [192, 108], frames: 70 });
       expect([rate, seconds]).toEqual([expect.closeTo(25, 1), expect.closeTo(2.8, 2)]);
     } else expect(readGif(bytes)).toMatchObject({ frames: 70, delays: new Array(70).fill(4) });
-    await expect(dialogOf(page).getByRole("list", { name: "Deliveries" })).toBeHidden();
+    await expect(takeAwayOf(page).getByRole("list", { name: "Deliveries" })).toBeHidden();
     await page.keyboard.press("Escape");
   }
 });
@@ -160,15 +150,15 @@ test("a GIF lasts as long as it should, a picture may be clear and mixed, and a 
   test.slow();
   await ringPiece(page);
   await chooseFilm(page, /GIF/, "7");
-  const gif = readGif(await take(page));
+  const gif = readGif(await taken(page));
   expect(gif).toEqual({ head: "GIF89a", size: [192, 108], frames: 8, delays: new Array(8).fill(4) });
-  await expect(dialogOf(page)).toBeHidden();
+  await expect(takeAwayOf(page)).toBeHidden();
 
   await page.keyboard.press("Control+e");
   await typeNumber(page, "Width in pixels", "192");
   await typeNumber(page, "Moments mixed in a frame", "4");
-  await dialogOf(page).getByRole("switch", { name: "Transparent ground" }).click();
-  const png = PNG.sync.read(await take(page));
+  await takeAwayOf(page).getByRole("switch", { name: "Transparent ground" }).click();
+  const png = PNG.sync.read(await taken(page));
   expect([png.width, png.height]).toEqual([192, 108]);
   const alphas = Array.from({ length: 192 * 108 }, (_, i) => png.data[i * 4 + 3]);
   expect(alphas[5 * 192 + 5]).toBe(0);
@@ -178,12 +168,12 @@ test("a GIF lasts as long as it should, a picture may be clear and mixed, and a 
   const [half] = await Promise.all([
     page.waitForEvent("download", { timeout: 150_000 }),
     (async () => {
-      await dialogOf(page).getByRole("button", { name: "Take away" }).click();
-      await expect(dialogOf(page).getByText(/^[2-9]\d* of \d+,/)).toBeVisible();
-      await dialogOf(page).getByRole("button", { name: "Stop" }).click();
+      await takeAwayOf(page).getByRole("button", { name: "Take away" }).click();
+      await expect(takeAwayOf(page).getByText(/^[2-9]\d* of \d+,/)).toBeVisible();
+      await takeAwayOf(page).getByRole("button", { name: "Stop" }).click();
     })(),
   ]);
-  await expect(dialogOf(page).getByRole("alert")).toContainText(/Stopped after \d+ of 100 frames/);
+  await expect(takeAwayOf(page).getByRole("alert")).toContainText(/Stopped after \d+ of 100 frames/);
   const kept = await readAgain(readFileSync(await half.path()));
   expect(kept.frames).toBeGreaterThan(1);
   expect(kept.frames).toBeLessThan(100);

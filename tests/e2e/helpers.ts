@@ -1,3 +1,4 @@
+import { readFileSync } from "node:fs";
 import { expect, type Locator, type Page } from "@playwright/test";
 import { blankDocument, type PieceDocument } from "@/core/document/schema";
 import type { Setting } from "@/core/nodes/ports";
@@ -215,3 +216,18 @@ export async function drop(page: Page, files: Record<string, string>, at: readon
   await expect(page.getByText("Drop to bring it in")).toBeVisible();
   await page.dispatchEvent("[aria-label=Stage]", "drop", where);
 }
+
+export const takeAwayOf = (page: Page): Locator => page.getByRole("dialog", { name: "Take away" });
+
+/** The file that comes when a button of the open dialog is pressed. */
+export async function taken(page: Page, button = "Take away"): Promise<Buffer> {
+  const [file] = await Promise.all([
+    page.waitForEvent("download", { timeout: 150_000 }),
+    takeAwayOf(page).getByRole("button", { name: button, exact: true }).click(),
+  ]);
+  return readFileSync(await file.path());
+}
+
+/** The stage as it is seen, to be compared. */
+export const stagePicture = async (page: Page): Promise<string> =>
+  (await page.getByLabel("The result").screenshot()).toString("base64");

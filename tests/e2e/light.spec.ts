@@ -1,12 +1,9 @@
 /** Light on its whole way, from materials, surroundings and lenses to the numbers of the files that are taken away. */
-import { readFileSync } from "node:fs";
 import { decode } from "fast-png";
 import { PNG } from "pngjs";
-import { DataUtils } from "three";
-import { EXRLoader } from "three/examples/jsm/loaders/EXRLoader.js";
 import type { PieceDocument } from "@/core/document/schema";
 import { exrChannels } from "../exr-channels";
-import { open, piece, typeNumber } from "./helpers";
+import { open, piece, takeAwayOf, taken, typeNumber } from "./helpers";
 import { expect, type Page, test } from "./own-studio";
 
 const [WIDTH, HEIGHT] = [160, 90];
@@ -17,33 +14,16 @@ const EYE = { projection: "parallel", across: ACROSS, place: [0, 0, 10], target:
 const pixelAt = (x: number, y = 0) =>
   Math.round(HEIGHT / 2 - (y * WIDTH) / ACROSS) * WIDTH + Math.round(WIDTH / 2 + (x * WIDTH) / ACROSS);
 
-const dialogOf = (page: Page) => page.getByRole("dialog", { name: "Take away" });
-
 async function take(page: Page, format: RegExp, looks?: RegExp): Promise<Buffer> {
   await page.keyboard.press("Control+e");
-  await dialogOf(page).getByRole("combobox", { name: "Format" }).click();
+  await takeAwayOf(page).getByRole("combobox", { name: "Format" }).click();
   await page.getByRole("option", { name: format }).click();
   await typeNumber(page, "Width in pixels", String(WIDTH));
   if (looks) {
-    await dialogOf(page).getByRole("combobox", { name: "Looks gathered in a frame" }).click();
+    await takeAwayOf(page).getByRole("combobox", { name: "Looks gathered in a frame" }).click();
     await page.getByRole("option", { name: looks }).click();
   }
-  const [file] = await Promise.all([
-    page.waitForEvent("download", { timeout: 120_000 }),
-    dialogOf(page).getByRole("button", { name: "Take away" }).click(),
-  ]);
-  return readFileSync(await file.path());
-}
-
-/** Red, green, blue and alpha, rows from the top. */
-function exrOf(bytes: Buffer): Float32Array {
-  const buffer = new Uint8Array(bytes).buffer;
-  const { data } = new EXRLoader().parse(buffer) as unknown as { readonly data: Uint16Array };
-  const rows = Float32Array.from(data, DataUtils.fromHalfFloat);
-  const upright = new Float32Array(rows.length);
-  for (let y = 0; y < HEIGHT; y++)
-    upright.set(rows.subarray((HEIGHT - 1 - y) * WIDTH * 4, (HEIGHT - y) * WIDTH * 4), y * WIDTH * 4);
-  return upright;
+  return taken(page);
 }
 
 const COLORS = ["#c4502e", "#102030", "#f3ead6", "#7fa650"];
@@ -174,8 +154,8 @@ test("in even light a white rough ball vanishes, a metal gives back its colour, 
     ],
   );
   await open(page, { ...document, assets: { white: { ...asset, file: "white.png" } } });
-  const light = exrOf(await take(page, /OpenEXR/));
-  const green = (x: number, y = 0) => light[pixelAt(x, y) * 4 + 1];
+  const light = exrChannels(await take(page, /OpenEXR/));
+  const green = (x: number, y = 0) => light.G[pixelAt(x, y)];
   // White furnace: what comes in goes out, to the very edge.
   for (const [x, y] of [
     [-2.5, 0],
@@ -212,13 +192,13 @@ test("what is not in focus is a disc as large as a thin lens makes it", async ({
     ],
   );
   await open(page, document);
-  const light = exrOf(await take(page, /OpenEXR/, /^64/));
+  const light = exrChannels(await take(page, /OpenEXR/, /^64/));
   let [sum, first, second] = [0, 0, 0];
   for (let i = 0; i < WIDTH * HEIGHT; i++) {
     const x = (i % WIDTH) - WIDTH / 2 + 0.5;
-    sum += light[i * 4];
-    first += light[i * 4] * x;
-    second += light[i * 4] * x * x;
+    sum += light.R[i];
+    first += light.R[i] * x;
+    second += light.R[i] * x * x;
   }
   expect(sum).toBeGreaterThan(0);
   // A disc of radius R is spread by R ÷ 2 along a line. On film 36 mm wide: f² ÷ (N (s − f)) · |d − s| ÷ d, with a unit of 100 mm: s = 1 m,

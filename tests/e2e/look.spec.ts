@@ -1,7 +1,7 @@
 /** How a piece is seen: its camera, its light, what it is made of. */
 import type { PieceDocument } from "@/core/document/schema";
 import type { Setting } from "@/core/nodes/ports";
-import { goToNode, open, openPiece, piece, tally } from "./helpers";
+import { goToNode, open, openPiece, piece, stagePicture, tally } from "./helpers";
 import { expect, test } from "./own-studio";
 
 test("one key makes a camera of where one looks; it is looked through, left, moved and undone", async ({
@@ -34,7 +34,7 @@ test("one key makes a camera of where one looks; it is looked through, left, mov
 test("a set-up of lights is chosen on the Stage, and a material changes what is drawn", async ({ page }) => {
   await openPiece(page, "Jar ring");
   const canvas = page.getByLabel("The result");
-  const picture = async () => (await canvas.screenshot()).toString("base64");
+  const picture = () => stagePicture(page);
   await expect(page.locator("[data-node=stage]")).toHaveAttribute("data-state", /ran|reused/);
   await page.keyboard.press("g");
   await page.locator("[data-node=stage]").click();
@@ -58,7 +58,7 @@ test("a finish is added to the Stage, changes the picture, and is undone", async
   await openPiece(page, "Jar ring");
   const canvas = page.getByLabel("The result");
   await expect(page.locator("[data-node=stage]")).toHaveAttribute("data-state", /ran|reused/);
-  const picture = async () => (await canvas.screenshot()).toString("base64");
+  const picture = () => stagePicture(page);
   const before = await picture();
   await canvas.click({ position: { x: 8, y: 120 } });
   await page.keyboard.press("/");
@@ -113,7 +113,7 @@ test("looks are gathered while the stage rests; it can be stopped, goes on, and 
 test("a graphics card that is lost comes back with everything", async ({ page }) => {
   await open(page, finished({ samples: 1, vignette: 0.4 }, { floor: "wet" }));
   const canvas = page.getByLabel("The result");
-  const picture = async () => (await canvas.screenshot()).toString("base64");
+  const picture = () => stagePicture(page);
   await expect(async () => {
     const now = await picture();
     await page.waitForTimeout(600);
@@ -133,7 +133,6 @@ test("floors, fog and a look-up change the picture, and a damaged look-up is ref
   page,
 }) => {
   test.slow();
-  const canvas = page.getByLabel("The result");
   const seen = new Set<string>();
   const sent = await page.request.post("/api/assets?file=red.cube", {
     data: Buffer.from(`LUT_3D_SIZE 2\n${Array.from({ length: 8 }, (_, i) => `${i & 1} 0 0`).join("\n")}\n`),
@@ -148,7 +147,7 @@ test("floors, fog and a look-up change the picture, and a damaged look-up is ref
   ] as const) {
     await open(page, { ...finished(look, stage), assets: { red } });
     await page.waitForTimeout(800);
-    seen.add((await canvas.screenshot()).toString("base64"));
+    seen.add(await stagePicture(page));
   }
   expect(seen.size).toBe(5);
   const refused = await page.request.post("/api/assets?file=short.cube", {

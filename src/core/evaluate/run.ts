@@ -32,8 +32,8 @@ import { type Carrying, type Given, type OtherPass, PASSING, type Pass, Stepper 
 
 export type Outcome = { readonly ok: true; readonly result: Remembered } | { readonly ok: false };
 
-const bent = (arriving: Shape | readonly Shape[]): Shape | readonly Shape[] =>
-  Array.isArray(arriving) ? arriving.map(bentShape) : bentShape(arriving as Shape);
+const bent = (value: Shape | readonly Shape[]): Shape | readonly Shape[] =>
+  Array.isArray(value) ? value.map(bentShape) : bentShape(value as Shape);
 
 const NO_ASSETS: AssetLookup = (name) => ({ ok: false, message: `There is no asset "${name}".` });
 

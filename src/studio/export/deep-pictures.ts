@@ -1,9 +1,12 @@
 /** Pictures of more than eight bits: PNG of 16 bits a part, as it is shown; and OpenEXR with the light itself and what compositing asks for. */
 import { encode } from "fast-png";
+import { type EXPORT_FORMATS, type ExportId, exportFormat } from "@/core/formats/write/export-formats";
 import { type ExrChannel, writeExr } from "@/core/formats/write/exr";
 import { fromTop, type Passes } from "../stage/passes";
 
-export type PictureFormat = "png" | "png-16" | "exr";
+export type PictureFormat = Extract<(typeof EXPORT_FORMATS)[number], { readonly group: "picture" }>["id"];
+
+export const isPicture = (id: ExportId): id is PictureFormat => exportFormat(id).group === "picture";
 
 const GREATEST = 65535;
 

@@ -8,6 +8,8 @@ import { type FrameLook, type Moment, momentOfLooks, momentsOf } from "./frame-l
 export class FramePainter {
   private readonly maker = new FrameStage();
   private readonly canvas = document.createElement("canvas");
+  /** Of several looks, or because more is written than the canvas has. */
+  private readonly isGathered: boolean;
   private readonly context = this.canvas.getContext("2d", { willReadFrequently: true });
 
   constructor(
@@ -16,13 +18,13 @@ export class FramePainter {
     private readonly look: FrameLook,
     private readonly format: PictureFormat = "png",
   ) {
-    const { width, height, transparent } = look;
-    const looks = Math.max(look.looks, look.samples);
+    const { width, height, transparent, looks, samples } = look;
     const { stage } = this.maker;
     this.canvas.width = width;
     this.canvas.height = height;
     stage.setTransparent(transparent);
-    stage.setSamples(format !== "png" || looks > 1 ? looks : null);
+    this.isGathered = format !== "png" || looks > 1 || samples > 1;
+    stage.setSamples(this.isGathered ? Math.max(looks, samples) : null);
     stage.resize(width, height, 1);
     stage.setView(view);
   }
@@ -53,11 +55,6 @@ export class FramePainter {
     if (await this.maker.show(this.piece, moment, drift)) return;
     const { fault } = this.maker;
     throw new Error(`Frame ${frame} cannot be worked out${fault ? `: ${fault}` : "."}`);
-  }
-
-  private get isGathered(): boolean {
-    const { looks, samples } = this.look;
-    return this.format !== "png" || looks > 1 || samples > 1;
   }
 
   /** The file of a frame. */

@@ -1,9 +1,7 @@
 "use client";
-import { formatsOf } from "@/core/formats/write/export-formats";
 import { NumberField } from "@/ui/number-field";
 import { Select } from "@/ui/select";
 import { Switch } from "@/ui/switch";
-import type { FilmKind } from "./film";
 import { type Blur, type FrameLook, MOST_PIXELS, sized } from "./frame-look";
 
 interface LookChoiceProps {
@@ -111,21 +109,6 @@ export function LookChoice({ look, size, mayBeClear, onChange }: LookChoiceProps
           />
         </div>
       )}
-    </div>
-  );
-}
-
-export function FilmKindChoice({ kind, onChange }: { kind: FilmKind; onChange: (kind: FilmKind) => void }) {
-  return (
-    <div className="mt-3 flex items-center justify-between text-12">
-      Kind
-      <Select
-        label="Kind of film"
-        className="h-7 w-[240px] text-12"
-        value={kind}
-        choices={formatsOf("film").map(({ id: value, label }) => ({ value, label }))}
-        onChange={(value) => onChange(value as FilmKind)}
-      />
     </div>
   );
 }

@@ -4,7 +4,7 @@ import type { PieceDocument, View } from "@/core/document/schema";
 import { exportFormat } from "@/core/formats/write/export-formats";
 import type { FrameFormat } from "@/core/formats/write/write-frame";
 import { EngineClient } from "@/engine/client";
-import type { PictureFormat } from "./deep-pictures";
+import { isPicture, type PictureFormat } from "./deep-pictures";
 import type { Delivered, FrameFiles, Watch } from "./delivered";
 import type { FrameLook } from "./frame-look";
 import { FramePainter } from "./frame-painter";
@@ -85,7 +85,7 @@ const nameOf = ({ name, format }: Sequence, frame: number, frames: readonly numb
 
 /** What makes the file of a frame: pictures are drawn, values and 3D files need no stage. */
 function makerOf({ document: piece, format, copies, view, look }: Sequence) {
-  if (format === "png" || format === "png-16" || format === "exr") {
+  if (isPicture(format)) {
     const painter = new FramePainter(piece, view, look, format);
     return {
       make: async (frame: number) => new Uint8Array(await (await painter.file(frame)).arrayBuffer()),

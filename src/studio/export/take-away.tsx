@@ -18,7 +18,7 @@ import { type FilmKind, filmFrames } from "./film";
 import { plainLook } from "./frame-look";
 import { type FrameRange, framesOf } from "./frame-range";
 import { FramesChoice } from "./frames-choice";
-import { FilmKindChoice, LookChoice } from "./look-choice";
+import { LookChoice } from "./look-choice";
 import { useTaking } from "./use-taking";
 
 /** A single frame does not move. */
@@ -119,7 +119,15 @@ export function TakeAway({ open, onClose, engine, view }: TakeAwayProps) {
       )}
       {group === "triangles" && <FormatChoice group={group} value={triangles} onChange={setTriangles} />}
       {group === "picture" && <FormatChoice group={group} value={picture} onChange={setPicture} />}
-      {group === "film" && <FilmKindChoice kind={kind} onChange={setKind} />}
+      {group === "film" && (
+        <FormatChoice
+          group={group}
+          title="Kind"
+          label="Kind of film"
+          value={kind}
+          onChange={(id) => setKind(id as FilmKind)}
+        />
+      )}
       {id === "gif" && gifKeeps < gifHas && (
         <p className="mt-1 text-11 text-faint">
           A GIF shows 50 frames a second at most: {gifKeeps} of {gifHas} frames are taken, so that it lasts as
@@ -155,23 +163,25 @@ export function TakeAway({ open, onClose, engine, view }: TakeAwayProps) {
   );
 }
 
-function FormatChoice({
-  group,
-  value,
-  onChange,
-}: {
+interface FormatChoiceProps {
   readonly group: ExportGroup["id"];
+  readonly title?: string;
+  /** What it is told as, where the title alone says too little. */
+  readonly label?: string;
   readonly value: ExportId;
   readonly onChange: (id: ExportId) => void;
-}) {
+}
+
+/** One of the formats of a group. */
+function FormatChoice({ group, title = "Format", label = title, value, onChange }: FormatChoiceProps) {
   return (
     <div className="mt-3 flex items-center justify-between text-12">
-      Format
+      {title}
       <Select
-        label="Format"
+        label={label}
         className="h-7 w-[240px] text-12"
         value={value}
-        choices={formatsOf(group).map(({ id, label }) => ({ value: id, label }))}
+        choices={formatsOf(group).map((format) => ({ value: format.id, label: format.label }))}
         onChange={(id) => onChange(id as ExportId)}
       />
     </div>

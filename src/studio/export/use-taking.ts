@@ -7,6 +7,7 @@ import type { EngineClient } from "@/engine/client";
 import { download, fileStem } from "@/ui/download";
 import type { StageView } from "../stage/stage-view";
 import { useStudioStore } from "../state/store";
+import { isPicture } from "./deep-pictures";
 import { addDelivery } from "./delivery-queue";
 import type { FrameLook } from "./frame-look";
 import { FramePainter } from "./frame-painter";
@@ -61,7 +62,7 @@ export function useTaking({ id, copies, look, inFolder, many, engine, view, onCl
   const make = async (): Promise<{ blob: Blob; ending: string }> => {
     const { ending, mediaType: type } = format;
     if (id === "piece") return { blob: new Blob([writeDocument(document)], { type }), ending };
-    if (id === "png" || id === "png-16" || id === "exr") {
+    if (isPicture(id)) {
       const stage = view();
       if (!stage) throw new Error("There is no stage to take a picture of.");
       const painter = new FramePainter(document, stage.view(), look, id);

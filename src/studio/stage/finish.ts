@@ -7,11 +7,12 @@ import type { Pass } from "three/examples/jsm/postprocessing/Pass.js";
 import { RenderPass } from "three/examples/jsm/postprocessing/RenderPass.js";
 import { ShaderPass } from "three/examples/jsm/postprocessing/ShaderPass.js";
 import { UnrealBloomPass } from "three/examples/jsm/postprocessing/UnrealBloomPass.js";
-import type { Tone } from "@/core/nodes/dress/finish";
+import type { LookUp } from "@/core/maths/look-up";
+import { type Tone, USUAL_SAMPLES } from "@/core/nodes/dress/finish";
 import type { StageSettings } from "@/engine/protocol";
-import { GatherPass } from "./gather-pass";
+import { GatherPass, WHOLE_PICTURE } from "./gather-pass";
 
-type Settings = NonNullable<StageSettings["finish"]>;
+type Settings = Omit<NonNullable<StageSettings["finish"]>, "lookUp">;
 
 /** Of pictures that are only gathered. */
 export const PLAIN: Settings = {
@@ -29,11 +30,10 @@ export const PLAIN: Settings = {
   saturation: 0,
   warmth: 0,
   curve: null,
-  lookUp: null,
   lookUpShare: 0,
   vignette: 0,
   grain: 0,
-  samples: 32,
+  samples: USUAL_SAMPLES,
   frame: 0,
 };
 
@@ -71,12 +71,7 @@ const GRADE = {
     frame: { value: 0 },
     aspect: { value: 1 },
   },
-  vertexShader: `
-    varying vec2 at;
-    void main() {
-      at = uv;
-      gl_Position = vec4(position.xy, 0.0, 1.0);
-    }`,
+  vertexShader: WHOLE_PICTURE,
   fragmentShader: `
     uniform sampler2D tDiffuse;
     uniform sampler2D curve;
@@ -124,8 +119,8 @@ export class Finish {
   private readonly gather = new GatherPass();
   private readonly glow: UnrealBloomPass;
   private readonly grade = new ShaderPass(GRADE);
-  /** Of the look-up that is on the card. */
-  private lookUpKey = 0;
+  /** Those that are on the card. */
+  private lookUp: LookUp | null = null;
   private curve: Float32Array | null = null;
 
   /** @param deep with all bits of what is gathered, for files */
@@ -156,7 +151,7 @@ export class Finish {
     ]);
   }
 
-  set(settings: Settings): void {
+  set(settings: Settings, lookUp: LookUp | null): void {
     const { tone, exposure, glow, glowFrom, glowSize, reach, occlusion, frame } = settings;
     this.renderer.toneMapping = MAPPINGS[tone];
     this.renderer.toneMappingExposure = 2 ** exposure;
@@ -169,7 +164,7 @@ export class Finish {
     const { uniforms } = this.grade;
     for (const name of GRADED) uniforms[name].value = settings[name];
     this.setCurve(settings.curve);
-    this.setLookUp(settings);
+    this.setLookUp(lookUp, settings.lookUpShare);
     this.grade.enabled =
       GRADED.some((name) => settings[name] !== 0) ||
       settings.curve !== null ||
@@ -190,11 +185,11 @@ export class Finish {
     uniforms.curve.value = texture;
   }
 
-  private setLookUp({ lookUp, lookUpShare }: Settings): void {
+  private setLookUp(lookUp: LookUp | null, share: number): void {
     const { uniforms } = this.grade;
-    if (lookUp?.value && lookUp.key !== this.lookUpKey) {
-      this.lookUpKey = lookUp.key;
-      const { size, colors, least, most } = lookUp.value;
+    if (lookUp && lookUp !== this.lookUp) {
+      this.lookUp = lookUp;
+      const { size, colors, least, most } = lookUp;
       uniforms.lookUp.value?.dispose();
       const values = Uint16Array.from(colors, THREE.DataUtils.toHalfFloat);
       const texture = new THREE.Data3DTexture(values, size, size, size);
@@ -206,7 +201,7 @@ export class Finish {
       uniforms.least.value.fromArray(least);
       uniforms.most.value.fromArray(most);
     }
-    uniforms.lookUpShare.value = lookUp && uniforms.lookUp.value ? lookUpShare : 0;
+    uniforms.lookUpShare.value = lookUp ? share : 0;
   }
 
   resize(width: number, height: number, pixelRatio: number): void {
@@ -236,12 +231,11 @@ export class Finish {
   developed(): Float32Array {
     this.gathering.renderToScreen = false;
     // What was gathered is not gathered again: the mean of itself and nothing more.
-    const [scene, occlusion] = this.gathering.passes;
-    const enabled = [scene.enabled, occlusion.enabled];
-    scene.enabled = occlusion.enabled = false;
+    const [scene] = this.gathering.passes;
+    scene.enabled = this.occlusion.enabled = false;
     this.gather.number = 0;
     this.gathering.render();
-    [scene.enabled, occlusion.enabled] = enabled;
+    scene.enabled = true;
     this.gathering.renderToScreen = true;
     return this.read(this.gathering.readBuffer);
   }

@@ -2,7 +2,8 @@
 import * as THREE from "three";
 import { FullScreenQuad, Pass } from "three/examples/jsm/postprocessing/Pass.js";
 
-const VERTEX = `
+/** For passes over all of a picture. */
+export const WHOLE_PICTURE = `
 varying vec2 at;
 void main() {
   at = uv;
@@ -34,7 +35,7 @@ export class GatherPass extends Pass {
   private mean = floats();
   private readonly mixing = new THREE.ShaderMaterial({
     uniforms: { before: { value: null }, look: { value: null }, share: { value: 1 } },
-    vertexShader: VERTEX,
+    vertexShader: WHOLE_PICTURE,
     fragmentShader: FRAGMENT,
     depthTest: false,
     depthWrite: false,

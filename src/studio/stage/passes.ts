@@ -55,7 +55,6 @@ export function drawPasses(
   const target = new THREE.WebGLRenderTarget(width, height, { type: THREE.FloatType });
   const override = material();
   const alone = new THREE.Scene();
-  const parents = meshes.map(({ parent }) => parent);
   const befores = meshes.map(({ onBeforeRender }) => onBeforeRender);
   let first = 0;
   for (const mesh of meshes) {
@@ -87,7 +86,7 @@ export function drawPasses(
   const [faces, numbers] = [read(false), read(true)];
   for (const [i, mesh] of meshes.entries()) {
     mesh.onBeforeRender = befores[i];
-    (parents[i] ?? scene).add(mesh);
+    scene.add(mesh);
   }
   renderer.setRenderTarget(before.target);
   renderer.setClearColor(before.color, before.alpha);

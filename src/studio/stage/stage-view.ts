@@ -5,17 +5,20 @@
 
 import * as THREE from "three";
 import type { View } from "@/core/document/schema";
+import type { LookUp } from "@/core/maths/look-up";
 import { sampleAt } from "@/core/maths/samples";
 import { beforeNeutral } from "@/core/maths/tone";
 import type { Vec3 } from "@/core/maths/vector";
 import type { Tone } from "@/core/nodes/dress/finish";
 import type { StageSettings, WireDrawing } from "@/engine/protocol";
+import { ReceivedOnce } from "@/engine/sent-once";
 import { Backdrop } from "./backdrop";
 import { BareGround } from "./bare-ground";
 import { Batches } from "./batches";
 import { Daylight } from "./daylight";
 import { Finish, PLAIN } from "./finish";
 import { fogOf } from "./fog";
+import { type Gathered, Gathering } from "./gathering";
 import { Ground } from "./ground";
 import { GuideLines } from "./guide-lines";
 import { Lamps } from "./lamps";
@@ -29,13 +32,6 @@ import { Surroundings } from "./surroundings";
 
 /** Milliseconds after which the stage rests. */
 const REST = 300;
-/** Resolves once what was drawn is on the screen: a browser asks for the next picture but one when it has shown the last. */
-const shown = (): Promise<void> =>
-  new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(() => done())));
-
-/** Milliseconds that looks are gathered for without being asked, and that one of them may take. */
-const PATIENCE = 10_000;
-const SLOW = 700;
 
 export interface StageOptions {
   /** A picture without controls, for the shelf. */
@@ -43,13 +39,6 @@ export interface StageOptions {
   readonly onViewChange?: (view: View) => void;
   /** How many looks have been gathered of how many that are wanted, while the stage rests; null when it does not gather. */
   readonly onGathered?: (gathered: Gathered | null) => void;
-}
-
-export interface Gathered {
-  readonly done: number;
-  readonly wanted: number;
-  /** It goes on only when it is asked to. */
-  readonly waits: boolean;
 }
 
 export class StageView {
@@ -71,10 +60,9 @@ export class StageView {
   private readonly ground = new Ground(this.scene);
   private readonly backdrop = new Backdrop(this.scene);
   private readonly bare: BareGround | null;
-  /** The piece's camera at this frame, and whether it is looked through. */
-  private piece: StageSettings["camera"] = null;
   private settings: StageSettings | null = null;
-  private lookUp: NonNullable<StageSettings["finish"]>["lookUp"] = null;
+  private readonly lookUp = new ReceivedOnce<LookUp>();
+  /** Whether the piece's camera is looked through. */
   private through = true;
   private finish: Finish | null = null;
   /** The looks that a picture is gathered of; null draws it once. */
@@ -85,7 +73,10 @@ export class StageView {
   private readonly still: boolean;
   private readonly onGathered: StageOptions["onGathered"];
   private resting = 0;
-  private gathering = 0;
+  private readonly gathering = new Gathering(
+    () => this.gatherNext(),
+    (gathered) => this.onGathered?.(gathered),
+  );
   private pending = 0;
   private bounds: WireDrawing["bounds"] = null;
   private transparent = false;
@@ -148,9 +139,9 @@ export class StageView {
   }
 
   setStage(settings: StageSettings): void {
-    this.settings = this.withLookUp(settings);
-    const { outline, ink, discs, camera, setup, lights } = settings;
-    this.piece = camera;
+    this.settings = settings;
+    const { outline, ink, discs, camera, setup, lights, finish } = settings;
+    this.lookUp.take(finish?.lookUp ?? null);
     this.sight.lookThrough(this.through ? camera : null);
     this.surroundings.set(settings);
     this.setFinish();
@@ -166,7 +157,7 @@ export class StageView {
   /** Looks through the piece's camera where there is one, or as the designer turns it. */
   setThrough(through: boolean): void {
     this.through = through;
-    this.sight.lookThrough(through ? this.piece : null);
+    this.sight.lookThrough(through ? (this.settings?.camera ?? null) : null);
     this.setFinish();
     this.draw();
   }
@@ -200,7 +191,7 @@ export class StageView {
       this.finish = new Finish(this.renderer, this.scene, this.camera, this.still);
       this.finish.resize(this.width, this.height, this.renderer.getPixelRatio());
     }
-    if (settings) this.finish?.set(settings);
+    if (settings) this.finish?.set(settings, this.lookUp.value);
     this.scene.fog = settings && fogOf(settings.fog, settings.fogTop, settings.fogColor);
     if (this.settings) this.setBackdrop(this.settings, settings?.tone);
   }
@@ -221,15 +212,6 @@ export class StageView {
       ground,
       behind === "two colours" && !this.transparent ? chosen(above) : null,
     );
-  }
-
-  /** A look-up comes once; passes may be made anew. */
-  private withLookUp(settings: StageSettings): StageSettings {
-    const { finish } = settings;
-    if (!finish?.lookUp) return settings;
-    if (finish.lookUp.value) this.lookUp = finish.lookUp;
-    const known = this.lookUp?.key === finish.lookUp.key ? this.lookUp : finish.lookUp;
-    return { ...settings, finish: { ...finish, lookUp: known } };
   }
 
   /** Leaves the background out of pictures without controls; what is set by the Stage stays so. */
@@ -371,42 +353,25 @@ export class StageView {
   /** Goes on gathering where it stopped, until all looks are there, something changes, or it takes long. */
   gather(): void {
     clearTimeout(this.resting);
-    const { wanted } = this;
-    if (wanted <= 1) {
-      this.finish?.render(true);
-      return;
-    }
-    const begun = performance.now();
-    let slowest = 0;
-    const next = async () => {
-      if (!this.gathering) return;
-      const before = performance.now();
-      const isFirst = this.gathered === 0;
-      this.gatherOne(isFirst);
-      // On a card that is slow, or after a while, the page is left alone.
-      const waits = slowest > SLOW || before - begun > PATIENCE;
-      this.onGathered?.({ done: this.gathered, wanted, waits });
-      if (this.gathered >= wanted) this.lightFrom(null);
-      if (waits || this.gathered >= wanted) return;
-      await shown();
-      const took = performance.now() - before;
-      // The first look makes what the others use.
-      if (!isFirst) slowest = Math.max(slowest, took);
-      // The page has as much time as the picture.
-      if (this.gathering) this.gathering = window.setTimeout(next, took);
-    };
-    this.gathering = window.setTimeout(next);
+    if (this.wanted > 1) this.gathering.start();
+    else this.finish?.render(true);
   }
 
   /** Leaves the picture as it is; `gather` goes on with it. */
   pauseGathering(): void {
-    clearTimeout(this.gathering);
-    this.gathering = 0;
+    this.gathering.stop();
+  }
+
+  private gatherNext(): Omit<Gathered, "waits"> {
+    const { wanted } = this;
+    this.gatherOne(this.gathered === 0);
+    if (this.gathered >= wanted) this.lightFrom(null);
+    return { done: this.gathered, wanted };
   }
 
   private stopGathering(): void {
     clearTimeout(this.resting);
-    this.pauseGathering();
+    this.gathering.stop();
     if (this.gathered === 0) return;
     this.gathered = 0;
     this.lightFrom(null);

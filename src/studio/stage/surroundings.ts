@@ -3,14 +3,14 @@ import * as THREE from "three";
 import { linearTable, type Picture } from "@/core/maths/picture";
 import { MOST_SURROUNDING } from "@/core/nodes/route/stage";
 import type { StageSettings } from "@/engine/protocol";
+import { ReceivedOnce } from "@/engine/sent-once";
 import type { Daylight } from "./daylight";
 
 /** How much of the daylight stays, for a clear direction and shadows. */
 const DAYLIGHT_LEFT = 0.25;
 
 export class Surroundings {
-  private shown = 0;
-  private picture: Picture | null = null;
+  private readonly picture = new ReceivedOnce<Picture>();
   private target: THREE.WebGLRenderTarget | null = null;
   private room: THREE.WebGLRenderTarget | null = null;
 
@@ -24,11 +24,7 @@ export class Surroundings {
   set({ light, lightTurn, lightPower }: StageSettings): void {
     this.scene.environmentRotation.y = this.scene.backgroundRotation.y = lightTurn;
     this.scene.environmentIntensity = this.scene.backgroundIntensity = lightPower;
-    if ((light?.key ?? 0) === this.shown) return;
-    if (light && !light.value) return;
-    this.shown = light?.key ?? 0;
-    this.picture = light?.value ?? null;
-    this.surround();
+    if (this.picture.take(light)) this.surround();
   }
 
   /** What is all around, to be seen behind everything; null without a picture. */
@@ -45,7 +41,8 @@ export class Surroundings {
 
   private surround(): void {
     this.target?.dispose();
-    this.target = this.picture && this.filtered(this.picture);
+    const { value } = this.picture;
+    this.target = value && this.filtered(value);
     this.scene.environment = this.target?.texture ?? null;
     this.daylight.dim(this.target ? DAYLIGHT_LEFT : 1);
     this.onChange();

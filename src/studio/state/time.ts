@@ -3,7 +3,7 @@
  */
 import { createStore, type StoreApi } from "zustand";
 import type { FrameStates } from "@/engine/protocol";
-import type { Gathered } from "../stage/stage-view";
+import type { Gathered } from "../stage/gathering";
 import type { RangeWork } from "./frame-words";
 import type { TimeUnit } from "./playback";
 

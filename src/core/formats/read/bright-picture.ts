@@ -58,8 +58,7 @@ export function readRadiance(bytes: Uint8Array): PictureAsset {
   return taken({ width, height, data: halves });
 }
 
-/** The greatest half. */
-const MOST = 65504;
+const MOST = fromHalf(GREATEST);
 
 const EXR_MARK = [0x76, 0x2f, 0x31, 0x01];
 

@@ -1,5 +1,6 @@
 /**
- * OpenEXR ("OpenEXR File Layout", Academy Software Foundation): rows of pixels with any number of named channels of 32-bit floats, packed by zlib in blocks of 16 rows. Layers are channels whose names begin alike: `normal.X`.
+ * OpenEXR ("OpenEXR File Layout", Academy Software Foundation): rows of pixels with any number of named channels of 32-bit floats, packed by
+ * zlib in blocks of 16 rows. Layers are channels whose names begin alike: `normal.X`.
  */
 import { zlibSync } from "fflate";
 

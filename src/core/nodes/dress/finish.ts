@@ -16,11 +16,14 @@ export interface FinishSettings {
   /** From which brightness on it glows, and how wide, as a part of the picture. */
   readonly glowFrom: number;
   readonly glowSize: number;
-  /** Stops. */
-  /** How much of what is a unit away fog hides, where y is 0 (as part of what is still seen), over how many units it thins out upwards (0: never), and its linear colour. */
+  /**
+   * How much of what is a unit further away fog hides, where y is 0; over how many units it thins out upwards, 0 for never; and its linear
+   * colour.
+   */
   readonly fog: number;
   readonly fogTop: number;
   readonly fogColor: readonly number[];
+  /** Stops. */
   readonly exposure: number;
   readonly tone: Tone;
   readonly contrast: number;
@@ -36,8 +39,9 @@ export interface FinishSettings {
   readonly samples: number;
 }
 
-/** Looks that a picture is gathered of at most. */
-export const MOST_SAMPLES = 4096;
+/** Looks that a picture is gathered of, unless it is said, and at most. */
+export const USUAL_SAMPLES = 32;
+const MOST_SAMPLES = 4096;
 
 const part = (about: string, soft: [number, number] = [0, 1]) =>
   number({ default: 0, min: soft[0] < 0 ? undefined : 0, soft, unit: "×", about });
@@ -119,7 +123,7 @@ export const finish = defineNode({
     vignette: part("How dark the corners of the picture are."),
     grain: part("How grainy it is, another grain at every frame."),
     samples: integer({
-      default: 32,
+      default: USUAL_SAMPLES,
       min: 1,
       max: MOST_SAMPLES,
       soft: [1, 256],
