@@ -1,6 +1,6 @@
-/** Looking into a piece: picking on the stage, the table, fitting, peeking, hints and dials. */
+/** Looking into a piece: picking on the stage, the table, fitting, peeking, steps and dials. */
 
-import { goToNode, openPiece, saved, tally } from "./helpers";
+import { goToNode, openPiece, ringPiece, saved, tally } from "./helpers";
 import { expect, type Page, test } from "./own-studio";
 
 const card = (page: Page, node: string) => page.locator(`[data-node="${node}"]`);
@@ -84,17 +84,15 @@ test("dials: snapshots are kept, used and compared; a play layout shows only the
   await expect(saved(page)).toBeVisible();
 });
 
-test("hints are mended by their button, a node is peeked at, and steps are listed in words", async ({
-  page,
-}) => {
-  await openPiece(page, "Dew sheet");
+test("a node is peeked at, and steps are listed in words", async ({ page }) => {
+  await ringPiece(page);
   await card(page, "stage").click(flap);
-  await goToNode(page, "Plane");
+  await goToNode(page, "Box");
   await page.keyboard.press("p");
   await expect(page.getByRole("button", { name: "Back to the result" })).toBeVisible();
   await page.keyboard.press("Escape");
   await expect(page.getByRole("button", { name: "Back to the result" })).toBeHidden();
-  await card(page, "sheet").click(flap);
+  await card(page, "turn").click(flap);
   await page.keyboard.press("b");
   await page.keyboard.press("h");
   const steps = page.getByRole("dialog", { name: "What was done" });

@@ -95,8 +95,13 @@ test("looks are gathered while the stage rests; it can be stopped, goes on, and 
   await open(page, finished({ samples: 60 }));
   const status = page.getByText(/^finer \d+ \/ 60$/);
   await expect(status).toBeVisible({ timeout: 60_000 });
-  await page.getByRole("button", { name: "Stop making the picture finer" }).click();
+  const stop = page.getByRole("button", { name: "Stop making the picture finer" });
   const goOn = page.getByRole("button", { name: "Go on making the picture finer" });
+  // Where looks are slow it waits to be asked.
+  await expect(async () => {
+    if (await goOn.isVisible()) await goOn.click({ timeout: 2_000 });
+    await stop.click({ timeout: 2_000 });
+  }).toPass();
   await expect(goOn).toBeVisible();
   const stopped = await status.textContent();
   await page.waitForTimeout(700);

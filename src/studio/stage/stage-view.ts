@@ -75,6 +75,7 @@ export class StageView {
   private resting = 0;
   private readonly gathering = new Gathering(
     () => this.gatherNext(),
+    () => ({ done: this.gathered, wanted: this.wanted }),
     (gathered) => this.onGathered?.(gathered),
   );
   private pending = 0;
@@ -315,7 +316,7 @@ export class StageView {
     else {
       this.finish.render(this.still);
       // What costs much is drawn once the stage rests.
-      if (!this.still) this.resting = window.setTimeout(() => this.gather(), REST);
+      if (!this.still) this.resting = window.setTimeout(() => this.gather(false), REST);
     }
     for (const call of this.drawn) call();
     return this.renderer.domElement;
@@ -350,10 +351,13 @@ export class StageView {
     return drawPasses(this.renderer, this.scene, this.camera, this.batches.meshes, x, y);
   }
 
-  /** Goes on gathering where it stopped, until all looks are there, something changes, or it takes long. */
-  gather(): void {
+  /**
+   * Goes on gathering where it stopped, until all looks are there or something changes.
+   * @param asked goes on however slow it is
+   */
+  gather(asked: boolean): void {
     clearTimeout(this.resting);
-    if (this.wanted > 1) this.gathering.start();
+    if (this.wanted > 1) this.gathering.start(asked);
     else this.finish?.render(true);
   }
 
@@ -362,20 +366,18 @@ export class StageView {
     this.gathering.stop();
   }
 
-  private gatherNext(): Omit<Gathered, "waits"> {
-    const { wanted } = this;
+  private gatherNext(): void {
     this.gatherOne(this.gathered === 0);
-    if (this.gathered >= wanted) this.lightFrom(null);
-    return { done: this.gathered, wanted };
+    if (this.gathered >= this.wanted) this.lightFrom(null);
   }
 
   private stopGathering(): void {
     clearTimeout(this.resting);
     this.gathering.stop();
+    this.onGathered?.(null);
     if (this.gathered === 0) return;
     this.gathered = 0;
     this.lightFrom(null);
-    this.onGathered?.(null);
   }
 
   private get extentInPixels(): THREE.Vector2 {

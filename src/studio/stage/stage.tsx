@@ -245,7 +245,7 @@ function Gathering({ view }: { readonly view: RefObject<StageView | null> }) {
         className="!h-5 !w-5"
         onClick={() => {
           time.setState({ gathered: { ...gathered, waits: !waits } });
-          if (waits) view.current?.gather();
+          if (waits) view.current?.gather(true);
           else view.current?.pauseGathering();
         }}
       >
