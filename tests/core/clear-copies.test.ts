@@ -8,18 +8,22 @@ import {
   PerspectiveCamera,
   Vector3,
 } from "three";
+import { LIGHT_ALONE, LOOK_NAMES, LOOK_WIDTH, UNSAID } from "../../src/core/geometry/surface-look";
 import { anyClear, ClearCopies } from "../../src/studio/stage/clear-copies";
+import { anyLightAlone, ONLY_LIGHT } from "../../src/studio/stage/look-shader";
 import { COPY_ALPHA } from "../../src/studio/stage/mesh-materials";
 
+const OPAQUE = { isClear: false, hasLight: false };
+
 /** A mesh with copies at places, each as opaque as given. */
-function copiesAt(places: readonly (readonly number[])[], alphas: readonly number[], allClear = false) {
+function copiesAt(places: readonly (readonly number[])[], alphas: readonly number[], own = OPAQUE) {
   const mesh = new InstancedMesh(new BoxGeometry(), undefined, places.length);
   mesh.instanceColor = new InstancedBufferAttribute(new Float32Array(places.length * 4), 4);
   const matrices = Float32Array.from(
     places.flatMap(([x, y, z]) => new Matrix4().makeTranslation(x, y, z).toArray()),
   );
   const colors = Float32Array.from(alphas.flatMap((alpha, i) => [i / 10, 0, 0, alpha]));
-  const clear = new ClearCopies(mesh, allClear, places.length);
+  const clear = new ClearCopies(mesh, own, places.length);
   clear.take(matrices, colors, null);
   return { mesh, clear, matrices, colors };
 }
@@ -104,7 +108,7 @@ test("a mesh whose own colours are clear has all of its copies seen through", ()
       [0, 0, 1],
     ],
     [1, 1],
-    true,
+    { isClear: true, hasLight: false },
   );
   expect(mesh.count).toBe(0);
   clear.sort(cameraAt(0, 0, 5));
@@ -113,4 +117,34 @@ test("a mesh whose own colours are clear has all of its copies seen through", ()
     false,
     true,
   ]);
+});
+
+test("copies that are nothing but light are drawn with the clear ones, and throw no shadow", () => {
+  const { mesh, clear } = copiesAt(
+    [
+      [0, 0, 0],
+      [0, 0, 1],
+    ],
+    [1, 1],
+  );
+  const looks = new Float32Array(2 * LOOK_WIDTH).fill(UNSAID);
+  looks[LOOK_WIDTH + LOOK_NAMES.indexOf("shading")] = LIGHT_ALONE;
+  clear.take(new Float32Array(0), new Float32Array(0), looks);
+  clear.sort(cameraAt(0, 0, 5));
+  expect([drawn(clear), mesh.count, clear.mesh.castShadow]).toEqual([[1], 1, false]);
+  expect([anyLightAlone(looks), anyLightAlone(looks.subarray(0, LOOK_WIDTH))]).toEqual([true, false]);
+});
+
+test("of a mesh that is light in parts, the others stay with what is solid", () => {
+  const { mesh, clear } = copiesAt(
+    [
+      [0, 0, 0],
+      [0, 0, 1],
+    ],
+    [1, 0.5],
+    { isClear: false, hasLight: true },
+  );
+  clear.sort(cameraAt(0, 0, 5));
+  expect([drawn(clear), mesh.count]).toEqual([[0, 1], 1]);
+  expect([...clear.mesh.geometry.getAttribute(COPY_ALPHA).array]).toEqual([ONLY_LIGHT, 0.5]);
 });

@@ -2,8 +2,10 @@
 import { Document, type Material, WebIO } from "@gltf-transform/core";
 import {
   ALL_EXTENSIONS,
+  type Anisotropy,
   type Clearcoat,
   type EmissiveStrength,
+  type IOR,
   type Transmission,
 } from "@gltf-transform/extensions";
 import { validateBytes } from "gltf-validator";
@@ -73,7 +75,7 @@ describe("a material", () => {
     const { look } = READY_MATERIALS[kind] as { look: Partial<Record<LookName, number>> };
     for (const name of LOOK_NAMES) {
       const less = name === "roughness" ? 0.1 : 0;
-      const wanted = Math.max(0, (look[name] ?? 0) - less);
+      const wanted = Math.max(0, (look[name] ?? USUAL_LOOK[name]) - less);
       expect(mesh?.points.columns[name].lanes[0][5]).toBeCloseTo(wanted, 6);
     }
   });
@@ -227,6 +229,27 @@ describe("as glTF", () => {
       of<EmissiveStrength>("KHR_materials_emissive_strength").map((e) => e.getEmissiveStrength()),
     ).toEqual([expect.closeTo(1.6, 1)]);
     expect(of("KHR_materials_unlit")).toHaveLength(1);
+  });
+
+  it("has index of refraction and anisotropy, which come back", async () => {
+    const shape = formed(
+      {
+        ball: { type: "box" },
+        it: material({ kind: "as set here", refraction: 2.4, anisotropy: 0.75, bump: 0.1 }),
+      },
+      ["ball.shape>it.shape"],
+    );
+    const [made] = (await read(shape, "baked")).listMaterials();
+    expect(made.getExtension<IOR>("KHR_materials_ior")?.getIOR()).toBeCloseTo(2.4, 1);
+    expect(made.getExtension<Anisotropy>("KHR_materials_anisotropy")?.getAnisotropyStrength()).toBe(0.75);
+    const bytes = await writeGlb(drawingOf(shape), { copies: "baked", name: "made of" });
+    const columns = ((await readGlb(bytes)).shape.mesh as Mesh).points.columns;
+    const first = (name: LookName) => columns[name].lanes[0][0];
+    expect([first("refraction"), first("anisotropy"), first("bump")]).toEqual([
+      expect.closeTo(2.4, 1),
+      0.75,
+      USUAL_LOOK.bump,
+    ]);
   });
 
   it("comes back from a file as it went into it, and as glTF 2.0 says where a file is silent", async () => {

@@ -28,6 +28,9 @@ async function take(page: Page, format: RegExp, looks?: RegExp): Promise<Buffer>
 
 const COLORS = ["#c4502e", "#102030", "#f3ead6", "#7fa650"];
 const PLACES = [-3, -1, 1, 3];
+const BEHIND = "#3a4b5c";
+/** Nothing but light, under the patches. */
+const SPARK = "#402c10";
 
 const patches = (): PieceDocument =>
   piece(
@@ -38,12 +41,18 @@ const patches = (): PieceDocument =>
         [`there${i}`, "transform", 300, i * 300, { move: [PLACES[i], 0, 0] }],
         [`flat${i}`, "material", 600, i * 300, { kind: "as set here", color, shading: "flat" }],
       ]),
+      ["spark", "box", 0, 1200, { size: [1, 1, 1] }],
+      ["below", "transform", 300, 1200, { move: [0, -1.6, 0] }],
+      ["light", "material", 600, 1200, { kind: "as set here", color: SPARK, shading: "light alone" }],
       ["all", "merge", 900, 0],
       ["eye", "camera", 900, 300, { ...EYE }],
       ["look", "finish", 900, 600, { tone: "plain" }],
-      ["stage", "stage", 1200, 0, { ground: false, background: "#3a4b5c" }],
+      ["stage", "stage", 1200, 0, { ground: false, background: BEHIND }],
     ],
     [
+      "spark.shape>below.shape",
+      "below.shape>light.shape",
+      "light.shape>all.shapes",
       ...COLORS.flatMap((_, i) => [
         `box${i}.shape>there${i}.shape`,
         `there${i}.shape>flat${i}.shape`,
@@ -55,6 +64,11 @@ const patches = (): PieceDocument =>
     ],
   );
 
+const linear = (byte: number) => {
+  const v = byte / 255;
+  return v <= 0.04045 ? v / 12.92 : ((v + 0.055) / 1.055) ** 2.4;
+};
+
 const bytesOf = (hex: string) => [1, 3, 5].map((at) => Number.parseInt(hex.slice(at, at + 2), 16));
 
 test("colours come through to PNG as they were chosen, in 8 and in 16 bits", async ({ page }) => {
@@ -64,8 +78,13 @@ test("colours come through to PNG as they were chosen, in 8 and in 16 bits", asy
   const seen = (pixel: number) => [...png.data.subarray(pixel * 4, pixel * 4 + 3)];
   const places: [number, string][] = [
     ...COLORS.map((color, i): [number, string] => [pixelAt(PLACES[i]), color]),
-    [pixelAt(0, 2), "#3a4b5c"],
+    [pixelAt(0, 2), BEHIND],
   ];
+  // Light is added as light: both the front and the back of the box to what is behind (IEC 61966-2-1).
+  for (const [c, byte] of bytesOf(SPARK).entries()) {
+    const sum = linear(bytesOf(BEHIND)[c]) + 2 * linear(byte);
+    expect(Math.abs(linear(seen(pixelAt(0, -1.6))[c]) - sum)).toBeLessThan(0.006);
+  }
   for (const [pixel, color] of places)
     for (const [c, byte] of bytesOf(color).entries())
       expect(Math.abs(seen(pixel)[c] - byte), color).toBeLessThanOrEqual(1);
@@ -114,7 +133,7 @@ test("depth, facings and numbers of copies lie beside the light", async ({ page 
   expect(["mask.id", "Z", "normal.Z"].map((name) => at(name, pixelAt(0, 2)))).toEqual([0, 0, 0]);
 });
 
-test("in even light a white rough ball vanishes, a metal gives back its colour, and a polish a twenty-fifth", async ({
+test("in even light a white rough ball vanishes, a metal gives back its colour, and a polish as much as its index of refraction says", async ({
   page,
 }) => {
   test.slow();
@@ -124,17 +143,20 @@ test("in even light a white rough ball vanishes, a metal gives back its colour, 
   const sent = await page.request.post("/api/assets?file=white.png", { data: PNG.sync.write(white) });
   const asset = (await sent.json()) as { hash: string; bytes: number };
   const balls: Record<string, Record<string, number | string>> = {
-    rough: { color: "#ffffff", roughness: 1 },
+    rough: { color: "#ffffff", roughness: 1, bump: 0.05, bumpSize: 0.3 },
     metal: { color: "#bcbcbc", roughness: 0.05, metalness: 1 },
+    brushed: { color: "#bcbcbc", roughness: 0.05, metalness: 1, anisotropy: 0.8 },
     polish: { color: "#000000", roughness: 0.05 },
+    diamond: { color: "#000000", roughness: 0.05, refraction: 2.42 },
   };
+  const APART = 1.6;
   const names = Object.keys(balls);
   const document = piece(
     "Even light",
     [
       ...names.flatMap((name, i): Parameters<typeof piece>[1][number][] => [
-        [name, "sphere", 0, i * 300, { radius: 1, around: 48, rings: 24 }],
-        [`${name}There`, "transform", 300, i * 300, { move: [(i - 1) * 2.5, 0, 0] }],
+        [name, "sphere", 0, i * 300, { radius: 0.75, around: 48, rings: 24 }],
+        [`${name}There`, "transform", 300, i * 300, { move: [(i - 2) * APART, 0, 0] }],
         [`${name}Made`, "material", 600, i * 300, { kind: "as set here", ...balls[name] }],
       ]),
       ["all", "merge", 900, 0],
@@ -155,20 +177,21 @@ test("in even light a white rough ball vanishes, a metal gives back its colour, 
   );
   await open(page, { ...document, assets: { white: { ...asset, file: "white.png" } } });
   const light = exrChannels(await take(page, /OpenEXR/));
-  const green = (x: number, y = 0) => light.G[pixelAt(x, y)];
-  // White furnace: what comes in goes out, to the very edge.
+  const green = (name: string, x = 0, y = 0) => light.G[pixelAt((names.indexOf(name) - 2) * APART + x, y)];
+  // White furnace: what comes in goes out, to the very edge, whichever way bumps face.
   for (const [x, y] of [
-    [-2.5, 0],
-    [-2.1, 0.5],
-    [-3.2, -0.3],
-    [-2.5, 0.9],
+    [0, 0],
+    [0.3, 0.4],
+    [-0.5, -0.2],
+    [0, 0.7],
   ])
-    expect(green(x, y)).toBeCloseTo(1, 1.7);
-  expect(green(0, 2)).toBeCloseTo(1, 2);
+    expect(green("rough", x, y)).toBeCloseTo(1, 1.7);
+  expect(green("brushed", 0, 2)).toBeCloseTo(1, 2);
   // Seen straight on a metal reflects its colour, here half of the light (IEC 61966-2-1: sRGB 188 is 0.503).
-  expect(green(0)).toBeCloseTo(0.503, 1.7);
-  // Fresnel at normal incidence, index 1.5: ((1.5 − 1) ÷ (1.5 + 1))² = 0.04.
-  expect(green(2.5)).toBeCloseTo(0.04, 1.9);
+  for (const name of ["metal", "brushed"]) expect(green(name)).toBeCloseTo(0.503, 1.7);
+  // Fresnel at normal incidence, ((n − 1) ÷ (n + 1))²: index 1.5 and, of diamond, 2.42.
+  expect(green("polish")).toBeCloseTo(0.04, 1.9);
+  expect(green("diamond")).toBeCloseTo(0.1724, 1.9);
 });
 
 test("what is not in focus is a disc as large as a thin lens makes it", async ({ page }) => {

@@ -1,9 +1,12 @@
 /**
  * What surfaces are made of, as attributes of elements: the metallic-roughness model of glTF 2.0 and of its extensions for stronger emission,
- * clearcoat, transmission, sheen and iridescence. As attributes they take a field, go with what carries them through every node, and meshes of
+ * clearcoat, transmission, sheen, iridescence, index of refraction and anisotropy, and bumps of a noise. As attributes they take a field, go with what carries them through every node, and meshes of
  * several materials are merged like any others. Their colour is `color`.
  */
-/** All are from 0 to 1, but `emission`, times the colour, and `shading`, one of SHADINGS by its number. */
+/**
+ * All are from 0 to 1, but `emission`, times the colour; `shading`, one of SHADINGS by its number; `refraction`, the index of refraction; `bump`
+ * and `bumpSize`, how high bumps are and how wide, in units of the mesh.
+ */
 export const LOOK_NAMES = [
   "roughness",
   "metalness",
@@ -13,11 +16,16 @@ export const LOOK_NAMES = [
   "sheen",
   "iridescence",
   "shading",
+  "refraction",
+  "anisotropy",
+  "bump",
+  "bumpSize",
 ] as const;
 export type LookName = (typeof LOOK_NAMES)[number];
 
-/** How light falls on a surface: as it does, not at all, in three steps. */
-export const SHADINGS = ["lit", "flat", "in steps"] as const;
+/** How light falls on a surface: as it does, not at all, in three steps; or it is nothing but light, added to what is behind. */
+export const SHADINGS = ["lit", "flat", "in steps", "light alone"] as const;
+export const LIGHT_ALONE = SHADINGS.indexOf("light alone");
 
 /** Numbers of an element, in the order of LOOK_NAMES. */
 export const LOOK_WIDTH = LOOK_NAMES.length;
@@ -38,4 +46,8 @@ export const USUAL_LOOK: Readonly<Record<LookName, number>> = {
   sheen: 0,
   iridescence: 0,
   shading: 0,
+  refraction: 1.5,
+  anisotropy: 0,
+  bump: 0,
+  bumpSize: 0.2,
 };

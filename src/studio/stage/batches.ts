@@ -6,7 +6,7 @@ import type { SentVertices, WireBatch, WireDrawing } from "@/engine/protocol";
 import { copyLooks, fits, refill, toBuffers, withoutCopyLooks } from "./buffers";
 import { anyClear, ClearCopies } from "./clear-copies";
 import { FarClones } from "./far-clones";
-import { noteCostly, VERTEX_LOOKS } from "./look-shader";
+import { anyLightAlone, noteCostly, VERTEX_LOOKS } from "./look-shader";
 import { type DrawMode, MeshMaterials } from "./mesh-materials";
 import { OUTWARD, Outlines } from "./outlines";
 import type { Lens } from "./stage-camera";
@@ -18,6 +18,8 @@ interface Shown {
   readonly mesh: THREE.InstancedMesh;
   /** Once something of it can be seen through. */
   clear: ClearCopies | null;
+  /** Whether the colours of its copies let anything be seen through, and whether what they are made of does. */
+  readonly through: { colors: boolean; looks: boolean };
 }
 
 export class Batches {
@@ -128,7 +130,11 @@ export class Batches {
     let shown = this.shown.get(batch.geometry);
     if (!shown || !fits(shown.mesh.instanceMatrix.count, batch.count)) {
       this.remove(batch.geometry);
-      shown = { mesh: this.made(geometry, batch.count), clear: null };
+      shown = {
+        mesh: this.made(geometry, batch.count),
+        clear: null,
+        through: { colors: false, looks: false },
+      };
       this.shown.set(batch.geometry, shown);
     }
     const { mesh } = shown;
@@ -158,16 +164,19 @@ export class Batches {
     noteCostly(geometry, looks);
   }
 
-  /** Whether some copies can be seen through is known anew with every new colours; most drawings have none. */
+  /** Whether some copies can be seen through is known anew with new colours and looks; most drawings have none. */
   private followClear(shown: Shown, geometry: THREE.BufferGeometry, batch: WireBatch): void {
-    if (batch.colors.length === 0) return;
-    const own = geometry.getAttribute("color");
-    const allClear = own !== undefined && anyClear(own.array as Float32Array);
-    const wanted = allClear || anyClear(batch.colors);
+    const { colors, looks } = batch;
+    const { through } = shown;
+    if (colors.length > 0) through.colors = anyClear(colors);
+    else if (looks?.length === 0) return;
+    if (looks?.length !== 0) through.looks = looks !== null && anyLightAlone(looks);
+    const own = seenThrough(geometry);
+    const wanted = own.isClear || own.hasLight || through.colors || through.looks;
     if (shown.clear && (!wanted || !shown.clear.hasRoom(batch.count))) this.removeClear(shown);
     if (!wanted || shown.clear) return;
     const room = Math.max(batch.count, shown.mesh.instanceMatrix.count);
-    shown.clear = new ClearCopies(shown.mesh, allClear, room);
+    shown.clear = new ClearCopies(shown.mesh, own, room);
     this.scene.add(shown.clear.mesh);
   }
 
@@ -225,4 +234,14 @@ export class Batches {
     geometry.boundingSphere = null;
     geometry.boundingBox = null;
   }
+}
+
+/** What the vertices of a mesh let be seen through. */
+function seenThrough(geometry: THREE.BufferGeometry): { isClear: boolean; hasLight: boolean } {
+  const colors = geometry.getAttribute("color");
+  const looks = geometry.getAttribute(VERTEX_LOOKS[0]) as THREE.InterleavedBufferAttribute | undefined;
+  return {
+    isClear: colors !== undefined && anyClear(colors.array as Float32Array),
+    hasLight: looks !== undefined && anyLightAlone(looks.data.array as Float32Array),
+  };
 }

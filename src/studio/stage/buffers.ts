@@ -31,14 +31,14 @@ export function refill(
   buffer.needsUpdate = true;
 }
 
-/** Eight numbers an element as two attributes. */
+/** LOOK_WIDTH numbers an element as attributes of four each. */
 function setLooks(
   geometry: THREE.BufferGeometry,
-  [first, second]: readonly [string, string],
+  names: readonly string[],
   looks: THREE.InterleavedBuffer,
 ): void {
-  geometry.setAttribute(first, new THREE.InterleavedBufferAttribute(looks, LOOK_WIDTH / 2, 0));
-  geometry.setAttribute(second, new THREE.InterleavedBufferAttribute(looks, LOOK_WIDTH / 2, LOOK_WIDTH / 2));
+  for (const [i, name] of names.entries())
+    geometry.setAttribute(name, new THREE.InterleavedBufferAttribute(looks, 4, i * 4));
 }
 
 /** The buffer of what so many copies are made of, made where there is none for as many. */

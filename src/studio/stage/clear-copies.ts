@@ -1,21 +1,27 @@
 /**
- * Copies of one mesh of which some can be seen through: those that cannot are drawn as all others are, the clear ones after them
+ * Copies of one mesh of which some can be seen through, or are nothing but light: those that cannot are drawn as all others are, the clear ones after them
  * and from the furthest to the nearest, in an order that follows the camera.
  */
 import * as THREE from "three";
 import { countUp } from "@/core/geometry/column";
 import { gatherRows, numbersWhere } from "@/core/geometry/subset";
-import { LOOK_WIDTH } from "@/core/geometry/surface-look";
+import { LIGHT_ALONE, LOOK_NAMES, LOOK_WIDTH } from "@/core/geometry/surface-look";
 import { copyLooks, fits, withoutCopyLooks } from "./buffers";
+import { anyLightAlone, ONLY_LIGHT } from "./look-shader";
 import { COPY_ALPHA } from "./mesh-materials";
 
 /** Steps into which the depth of a picture is cut for sorting. */
 const STEPS = 1 << 16;
 
+const SHADING = LOOK_NAMES.indexOf("shading");
+
 /** Above it nothing can be seen through, even on a screen of ten bits a channel; sums of parts often miss 1 by a little. */
 const SOLID = 1 - 1 / 1024;
 
 const isClear = (colors: Float32Array, copy: number): boolean => colors[copy * 4 + 3] < SOLID;
+
+const isLightAlone = (looks: Float32Array | null, copy: number): boolean =>
+  looks !== null && looks[copy * LOOK_WIDTH + SHADING] === LIGHT_ALONE;
 
 /** Whether anything can be seen through, four numbers an element. */
 export function anyClear(colors: Float32Array): boolean {
@@ -27,21 +33,26 @@ export class ClearCopies {
   readonly mesh: THREE.InstancedMesh;
   /** Of all copies, as they were sent. */
   private matrices: Float32Array;
-  private colors = new Float32Array(0);
+  private colors: Float32Array;
   private looks: Float32Array | null = null;
   private solid: Int32Array = new Int32Array(0);
   private clear: Int32Array = new Int32Array(0);
   /** Which way the camera looked when they were sorted; null when they are to be sorted anew. */
   private sortedFor: THREE.Vector3 | null = null;
 
-  /** @param all the mesh that shows all copies; from now on only those that cannot be seen through */
+  /**
+   * @param all the mesh that shows all copies; from now on only those that cannot be seen through
+   * @param mesh what of the mesh itself lets all its copies be seen through: its colours, or parts of it that are nothing but light
+   */
   constructor(
     private readonly all: THREE.InstancedMesh,
-    private readonly allClear: boolean,
+    private readonly own: { readonly isClear: boolean; readonly hasLight: boolean },
     room: number,
   ) {
     // Matrices that are those of before stand in it until now.
     this.matrices = Float32Array.from(all.instanceMatrix.array);
+    const { array } = all.instanceColor as THREE.InstancedBufferAttribute;
+    this.colors = Float32Array.from(array.subarray(0, all.count * 4));
     // The same buffers, and one more for what each copy lets be seen.
     const geometry = new THREE.BufferGeometry();
     for (const [name, attribute] of Object.entries(all.geometry.attributes))
@@ -67,16 +78,25 @@ export class ClearCopies {
     if (matrices.length > 0) this.matrices = matrices.slice();
     if (!looks) this.looks = null;
     else if (looks.length > 0) this.looks = looks.slice();
-    if (colors.length > 0) {
-      this.colors = colors.slice();
-      const isSeenThrough = (copy: number) => this.allClear || isClear(colors, copy);
-      this.clear = numbersWhere(colors.length / 4, isSeenThrough);
-      this.solid = numbersWhere(colors.length / 4, (copy) => !isSeenThrough(copy));
-    }
+    if (colors.length > 0) this.colors = colors.slice();
+    if (colors.length > 0 || looks?.length !== 0) this.part();
     this.sortedFor = null;
     this.put(this.all, this.solid);
     // Its vertices may have been moved; picking makes it anew.
     this.mesh.geometry.boundingSphere = null;
+  }
+
+  private part(): void {
+    const { own, colors, looks } = this;
+    this.clear = numbersWhere(colors.length / 4, (copy) => own.hasLight || this.isSeenThrough(copy));
+    // Of a mesh that is light in parts, the others are drawn with what is solid.
+    this.solid = numbersWhere(colors.length / 4, (copy) => !this.isSeenThrough(copy));
+    // Light throws no shadow.
+    this.mesh.castShadow = !own.hasLight && !(looks && anyLightAlone(looks));
+  }
+
+  private isSeenThrough(copy: number): boolean {
+    return this.own.isClear || isClear(this.colors, copy) || isLightAlone(this.looks, copy);
   }
 
   /** Puts the clear ones in the order in which they are seen from a camera. */
@@ -103,7 +123,8 @@ export class ClearCopies {
     this.clear = order;
     this.put(this.mesh, order);
     const alpha = this.mesh.geometry.getAttribute(COPY_ALPHA) as THREE.InstancedBufferAttribute;
-    for (let i = 0; i < order.length; i++) alpha.array[i] = this.colors[order[i] * 4 + 3];
+    for (let i = 0; i < order.length; i++)
+      alpha.array[i] = this.isSeenThrough(order[i]) ? this.colors[order[i] * 4 + 3] : ONLY_LIGHT;
     alpha.needsUpdate = true;
   }
 

@@ -4,6 +4,7 @@
  */
 import * as THREE from "three";
 import { LineMaterial } from "three/examples/jsm/lines/LineMaterial.js";
+import { replaced } from "./shader-text";
 
 /** Attributes: units across, 0 for the usual. */
 export const THICKNESS_START = "instanceThicknessStart";
@@ -15,15 +16,6 @@ const LINE_PIXELS = 1.6;
 const DOT_PIXELS = 5;
 /** However far away, what is thick is drawn no finer than this. */
 const LEAST_PIXELS = 0.8;
-
-/** @throws Error when three.js has become another one */
-function replaced(shader: string, ...pairs: readonly (readonly [string, string])[]): string {
-  for (const [old, text] of pairs) {
-    if (!shader.includes(old)) throw new Error(`The shader has no "${old}".`);
-    shader = shader.replace(old, text);
-  }
-  return shader;
-}
 
 export function lineMaterial(): LineMaterial {
   const material = new LineMaterial({ linewidth: LINE_PIXELS, vertexColors: true });

@@ -76,7 +76,7 @@ function makeMaterial(
   looked: THREE.BufferGeometry | null,
 ): THREE.Material {
   // Copies are drawn from the furthest to the nearest, each with its back before its front, so none hides another.
-  const seen = clear ? { transparent: true, depthWrite: false } : {};
+  const seen = clear ? { transparent: true, depthWrite: false, premultipliedAlpha: true } : {};
   const common = { vertexColors, side: THREE.DoubleSide, ...seen };
   const material =
     mode === "lit" || mode === "checker"

@@ -1,8 +1,10 @@
 /** What surfaces of glTF files are made of: factors of their materials (glTF 2.0 §3.9 and its ratified extensions), without their textures. */
 import type { Material } from "@gltf-transform/core";
 import type {
+  Anisotropy,
   Clearcoat,
   EmissiveStrength,
+  IOR,
   Iridescence,
   Sheen,
   Transmission,
@@ -27,6 +29,7 @@ function lookOf(material: Material): Readonly<Record<LookName, number>> {
   // A factor is times its texture, which is not read: alone it would say nothing.
   const isTextured = material.getMetallicRoughnessTexture() !== null;
   return {
+    ...USUAL_LOOK,
     roughness: isTextured ? USUAL_LOOK.roughness : material.getRoughnessFactor(),
     metalness: isTextured ? USUAL_LOOK.metalness : material.getMetallicFactor(),
     emission: material.getEmissiveTexture() ? 0 : emissionOf(material),
@@ -35,6 +38,8 @@ function lookOf(material: Material): Readonly<Record<LookName, number>> {
       material.getExtension<Transmission>("KHR_materials_transmission")?.getTransmissionFactor() ?? 0,
     sheen: greatest(material.getExtension<Sheen>("KHR_materials_sheen")?.getSheenColorFactor() ?? [0]),
     iridescence: material.getExtension<Iridescence>("KHR_materials_iridescence")?.getIridescenceFactor() ?? 0,
+    refraction: material.getExtension<IOR>("KHR_materials_ior")?.getIOR() ?? USUAL_LOOK.refraction,
+    anisotropy: material.getExtension<Anisotropy>("KHR_materials_anisotropy")?.getAnisotropyStrength() ?? 0,
     shading: SHADINGS.indexOf(material.getExtension("KHR_materials_unlit") ? "flat" : "lit"),
   };
 }

@@ -4,8 +4,10 @@
  */
 import type { Document, Mesh as GlbMesh, Material, Primitive } from "@gltf-transform/core";
 import {
+  KHRMaterialsAnisotropy,
   KHRMaterialsClearcoat,
   KHRMaterialsEmissiveStrength,
+  KHRMaterialsIOR,
   KHRMaterialsIridescence,
   KHRMaterialsSheen,
   KHRMaterialsTransmission,
@@ -25,8 +27,10 @@ import { FormatError } from "../format-error";
 import { clip, material, primitiveOf, vectors } from "./glb-parts";
 
 export const LOOK_EXTENSIONS = [
+  KHRMaterialsAnisotropy,
   KHRMaterialsClearcoat,
   KHRMaterialsEmissiveStrength,
+  KHRMaterialsIOR,
   KHRMaterialsIridescence,
   KHRMaterialsSheen,
   KHRMaterialsTransmission,
@@ -145,6 +149,19 @@ function lookMaterial(document: Document, name: string, rgba: readonly number[],
         .createExtension(KHRMaterialsIridescence)
         .createIridescence()
         .setIridescenceFactor(of("iridescence")),
+    );
+  if (of("refraction") !== USUAL_LOOK.refraction)
+    made.setExtension(
+      "KHR_materials_ior",
+      document.createExtension(KHRMaterialsIOR).createIOR().setIOR(of("refraction")),
+    );
+  if (of("anisotropy") > 0)
+    made.setExtension(
+      "KHR_materials_anisotropy",
+      document
+        .createExtension(KHRMaterialsAnisotropy)
+        .createAnisotropy()
+        .setAnisotropyStrength(of("anisotropy")),
     );
   if (of("shading") > 0)
     made.setExtension("KHR_materials_unlit", document.createExtension(KHRMaterialsUnlit).createUnlit());

@@ -36,6 +36,11 @@ export const material = defineNode({
     "reflective",
     "transparent",
     "translucent",
+    "bumps",
+    "brushed",
+    "anisotropy",
+    "index of refraction",
+    "additive",
   ],
   inputs: {
     shape: shape({ about: "Clones, sites or a mesh." }),
@@ -61,11 +66,36 @@ export const material = defineNode({
     }),
     clearcoat: part("A layer of varnish or water over it."),
     transmission: part("How much light goes through it, as through glass."),
+    refraction: field.number({
+      default: USUAL_LOOK.refraction,
+      min: 1,
+      max: 3,
+      soft: [1, 2.5],
+      shownWhen: OWN,
+      about: "Index of refraction: 1.33 water, 1.5 glass, 2.42 diamond; the higher, the more it mirrors.",
+    }),
     sheen: part("A soft edge, as velvet and dust have it."),
     iridescence: part("Colours that change with the angle, as on a beetle."),
+    anisotropy: part("Brushed in rings around its upright axis: its highlights stretch across them."),
+    bump: field.number({
+      default: USUAL_LOOK.bump,
+      min: 0,
+      soft: [0, 0.2],
+      shownWhen: OWN,
+      about:
+        "How high the bumps of a noise seem to be, in units of the shape; files of meshes do not have them.",
+    }),
+    bumpSize: field.number({
+      default: USUAL_LOOK.bumpSize,
+      min: 0.0001,
+      soft: [0.02, 1],
+      shownWhen: OWN,
+      about: "How wide those bumps are, in units of the shape.",
+    }),
     shading: choice(SHADINGS, {
       shownWhen: OWN,
-      about: "Lit as it is; its colour alone; or light and shade in three steps.",
+      about:
+        "Lit as it is; its colour alone; light and shade in three steps; or light that is added to what is behind it.",
     }),
     rougher: field.number({
       default: 0,

@@ -1,0 +1,61 @@
+/**
+ * Bumps of a noise, as parts of a shader: the surface is left as it is, and only faces as if it had them (M. S. Mikkelsen, "Bump Mapping
+ * Unparametrized Surfaces on the GPU", 2010). Heights are measured in the mesh's own space, so that they go with it. Reads lookC.
+ */
+export const BUMPS = {
+  varyings: `
+    // The place on the mesh, and how long a unit of it is.
+    varying vec4 bumpAt;`,
+
+  /** After \`shaped\` is known. */
+  vertex: `
+    bumpAt = vec4(position, pow(max(1e-12, abs(determinant(shaped))), 1.0 / 3.0));`,
+
+  functions: `
+    // A hash of a place of the grid (D. Hoskins, "Hash without Sine", 2014).
+    float chanceAt(vec3 p) {
+      p = fract(p * 0.1031);
+      p += dot(p, p.zyx + 31.32);
+      return fract((p.x + p.y) * p.z);
+    }
+    // Chances at the corners of the cell, between which the way is as smooth as K. Perlin's ("Improving Noise", 2002).
+    float bumpNoise(vec3 p) {
+      vec3 cell = floor(p);
+      vec3 t = p - cell;
+      t = t * t * t * (t * (t * 6.0 - 15.0) + 10.0);
+      vec2 e = vec2(0.0, 1.0);
+      vec4 near = vec4(chanceAt(cell + e.xxx), chanceAt(cell + e.yxx), chanceAt(cell + e.xyx), chanceAt(cell + e.yyx));
+      vec4 far = vec4(chanceAt(cell + e.xxy), chanceAt(cell + e.yxy), chanceAt(cell + e.xyy), chanceAt(cell + e.yyy));
+      vec4 deep = mix(near, far, t.z);
+      vec2 row = mix(deep.xz, deep.yw, t.x);
+      return mix(row.x, row.y, t.y) * 2.0 - 1.0;
+    }
+    // Three octaves; those that are finer than pixels are left out, as they would only flicker.
+    float bumpHeight(vec3 p, float pixel) {
+      float height = 0.0;
+      float share = 1.0;
+      for (int octave = 0; octave < 3; octave++) {
+        height += share * (1.0 - smoothstep(0.25, 0.7, pixel)) * bumpNoise(p);
+        p = p * 2.03 + 17.3;
+        pixel *= 2.03;
+        share *= 0.5;
+      }
+      return height;
+    }`,
+
+  fragment: `
+    // Differences to the next pixels are taken by all pixels, or they would not be known at the edge of what has bumps.
+    vec3 bumpX = dFdx(bumpAt.xyz), bumpY = dFdy(bumpAt.xyz);
+    vec3 seenX = dFdx(-vViewPosition), seenY = dFdy(-vViewPosition);
+    if (lookC.z > 0.0) {
+      float size = max(lookC.w, 1e-6);
+      float pixel = max(length(bumpX), length(bumpY)) / size;
+      vec3 p = bumpAt.xyz / size;
+      float here = bumpHeight(p, pixel);
+      vec2 rise = vec2(bumpHeight(p + bumpX / size, pixel), bumpHeight(p + bumpY / size, pixel)) - here;
+      rise *= lookC.z * bumpAt.w;
+      vec3 r1 = cross(seenY, normal), r2 = cross(normal, seenX);
+      float det = dot(seenX, r1) * faceDirection;
+      normal = normalize(abs(det) * normal - sign(det) * (rise.x * r1 + rise.y * r2));
+    }`,
+};
