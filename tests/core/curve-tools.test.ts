@@ -119,6 +119,49 @@ describe("part of path", () => {
   });
 });
 
+describe("dashes", () => {
+  const lengths = (shape: Shape) => Array.from(curveLengths(shape.curves as Curves));
+
+  it("are a whole number on an open line, with a dash at both of its ends", () => {
+    // 2 = 4 × 0.35 + 3 × 0.2: as long as they are, nothing is stretched.
+    const shape = made("dashes", { dash: 0.35, gap: 0.2 }, LINE);
+    expect(lengths(shape)).toEqual(new Array(4).fill(expect.closeTo(0.35, 5)));
+    const all = places(shape.curves as Curves).map(([x]) => x);
+    expect([all[0], all.at(-1)]).toEqual([expect.closeTo(0, 6), expect.closeTo(2, 5)]);
+  });
+
+  it("close on a closed curve, and run around it without a change", () => {
+    const whole = 4 * Math.SQRT2;
+    const total = (run: number) => {
+      const shape = made("dashes", { dash: 0.3, gap: 0.3, run }, SQUARE);
+      return [lengths(shape).length, lengths(shape).reduce((sum, one) => sum + one, 0)];
+    };
+    // 5.657 ÷ 0.6 is nearest to nine pairs of a dash and a gap as long.
+    for (const run of [0, 0.37, -5, 1000]) expect(total(run)).toEqual([9, expect.closeTo(whole / 2, 3)]);
+  });
+
+  it("come in at the beginning of an open line and go out at its end", () => {
+    fc.assert(
+      fc.property(
+        fc.double({ min: 0.05, max: 3, noNaN: true }),
+        fc.double({ min: 0, max: 2, noNaN: true }),
+        fc.double({ min: -5, max: 5, noNaN: true }),
+        (dash, gap, run) => {
+          const shape = made("dashes", { dash, gap, run, fit: "as long as they are" }, LINE);
+          // Worked out: what of [0, 2] lies in [run + n (dash + gap), and a dash on].
+          let wanted = 0;
+          for (let n = -200; n < 400; n++) {
+            const a = run + n * (dash + gap);
+            wanted += Math.max(0, Math.min(2, a + dash) - Math.max(0, a));
+          }
+          expect(lengths(shape).reduce((sum, one) => sum + one, 0)).toBeCloseTo(wanted, 3);
+        },
+      ),
+      { numRuns: 60 },
+    );
+  });
+});
+
 const square = (size: number, x = 0, y = 0): Outline => [x, y, x + size, y, x + size, y + size, x, y + size];
 const areaOf = (outlines: readonly Outline[]): number =>
   outlines.reduce((sum, outline) => sum + signedArea(outline), 0);

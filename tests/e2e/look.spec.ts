@@ -17,8 +17,14 @@ test("one key makes a camera of where one looks; it is looked through, left, mov
   await page.keyboard.press("q");
   await expect(button).toHaveText("free view");
   await expect(page.getByRole("spinbutton", { name: "View angle of the camera" })).toBeVisible();
-  await page.keyboard.press("q");
+  // What the camera sees stands in a corner meanwhile: put away, brought back, and gone to.
+  const corner = page.getByRole("button", { name: "What the camera sees: look through it" });
+  await page.getByRole("button", { name: "Put away what the camera sees" }).click();
+  await expect(corner).toBeHidden();
+  await page.getByRole("button", { name: "Show what the camera sees" }).click();
+  await corner.click({ position: { x: 20, y: 20 } });
   await expect(button).toHaveText("camera");
+  await expect(corner).toBeHidden();
   // Its lens is a number like any other.
   await goToNode(page, "Camera");
   const lens = page.getByRole("region", { name: "Detail" }).getByRole("spinbutton", { name: /^lens/ });

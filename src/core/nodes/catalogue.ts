@@ -63,6 +63,7 @@ import { vectorArithmetic } from "./drive/vector-arithmetic";
 import { wave } from "./drive/wave";
 import { arrows } from "./form/curves/arrows";
 import { blendPaths } from "./form/curves/blend-paths";
+import { dashes } from "./form/curves/dashes";
 import { extrude } from "./form/curves/extrude";
 import { fillOutline } from "./form/curves/fill-outline";
 import { joinPaths } from "./form/curves/join-paths";
@@ -299,6 +300,7 @@ const NODES: readonly AnyNode[] = [
   extrude,
   resample,
   partOfPath,
+  dashes,
   roundCorners,
   smoothPaths,
   simplifyPaths,

@@ -4,6 +4,7 @@ import { Video } from "lucide-react";
 import { type RefObject, useEffect } from "react";
 import { useStudio, useStudioStore } from "../state/store";
 import { cameraOf } from "./camera-edits";
+import { SecondViewFrame } from "./second-view-frame";
 import type { StageView } from "./stage-view";
 
 /** While the piece's camera is looked through: the edges of its picture, thirds of it and what is safe on any screen; a button to look freely and back. */
@@ -33,6 +34,7 @@ export function CameraFrame({ view }: { readonly view: RefObject<StageView | nul
           </div>
         </div>
       )}
+      {!through && <SecondViewFrame view={view} />}
       <button
         type="button"
         aria-pressed={through}

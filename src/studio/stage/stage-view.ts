@@ -26,6 +26,7 @@ import { LooseParts } from "./loose-parts";
 import { Marks } from "./marks";
 import type { DrawMode } from "./mesh-materials";
 import { drawPasses, type Passes } from "./passes";
+import { SecondView } from "./second-view";
 import { rayThrough } from "./sight";
 import { type Lens, StageCamera } from "./stage-camera";
 import { Surroundings } from "./surroundings";
@@ -64,6 +65,9 @@ export class StageView {
   private readonly lookUp = new ReceivedOnce<LookUp>();
   /** Whether the piece's camera is looked through. */
   private through = true;
+  /** Shows what that one sees while it is not looked through. */
+  private readonly second: SecondView | null;
+  private hasSecond = true;
   private finish: Finish | null = null;
   /** The looks that a picture is gathered of; null draws it once. */
   private samples: number | null = null;
@@ -104,6 +108,7 @@ export class StageView {
     this.surroundings = new Surroundings(this.renderer, this.scene, this.daylight, () =>
       this.batches.paintAgain(),
     );
+    this.second = options.still ? null : new SecondView();
     this.bare = options.still ? null : new BareGround(this.scene);
     this.backdrop.set(new THREE.Color("#14201b"), true);
     this.sight = new StageCamera(options.still ? null : canvas, (settled) => {
@@ -161,6 +166,18 @@ export class StageView {
     this.sight.lookThrough(through ? (this.settings?.camera ?? null) : null);
     this.setFinish();
     this.draw();
+  }
+
+  /** Shows what the piece's camera sees in a corner while the stage is looked at freely, or leaves it out. */
+  setSecond(shown: boolean): void {
+    this.hasSecond = shown;
+    this.draw();
+  }
+
+  private drawSecond(): void {
+    const camera = this.settings?.camera;
+    if (!camera || this.through || !this.hasSecond) return;
+    this.second?.draw(this.renderer, this.scene, camera, this.width, this.height);
   }
 
   /** Pictures that are taken away are gathered of so many looks, whatever the piece says; null draws them once. */
@@ -318,6 +335,7 @@ export class StageView {
       // What costs much is drawn once the stage rests.
       if (!this.still) this.resting = window.setTimeout(() => this.gather(false), REST);
     }
+    this.drawSecond();
     for (const call of this.drawn) call();
     return this.renderer.domElement;
   }
@@ -337,6 +355,7 @@ export class StageView {
     this.batches.prepare(this.camera, this.renderer);
     this.finish?.render(true, this.gathered);
     this.sight.upright();
+    this.drawSecond();
     return this.renderer.domElement;
   }
 
@@ -358,7 +377,10 @@ export class StageView {
   gather(asked: boolean): void {
     clearTimeout(this.resting);
     if (this.wanted > 1) this.gathering.start(asked);
-    else this.finish?.render(true);
+    else {
+      this.finish?.render(true);
+      this.drawSecond();
+    }
   }
 
   /** Leaves the picture as it is; `gather` goes on with it. */
@@ -396,6 +418,7 @@ export class StageView {
     this.stopGathering();
     this.finish?.dispose();
     this.sight.dispose();
+    this.second?.dispose();
     this.clear();
     cancelAnimationFrame(this.pending);
     this.batches.dispose();
@@ -425,5 +448,6 @@ export class StageView {
     this.backdrop.setFloor(min[1]);
     this.lamps.place(middle, radius);
     this.sight.follow(middle, radius);
+    this.second?.follow(middle, radius);
   }
 }

@@ -142,6 +142,8 @@ export interface ViewState {
   readonly paths: boolean;
   /** The stage is seen through the piece's camera, where it has one. */
   readonly through: boolean;
+  /** What that camera sees is shown in a corner while the stage is looked at freely. */
+  readonly second: boolean;
   /** Area that fills the studio, if any; "play" is the stage with the dials. */
   readonly maximised: "stage" | "graph" | "play" | null;
   /** The tour is shown. */
@@ -183,6 +185,7 @@ export const FIRST_VIEW: ViewState = {
   offer: null,
   paths: false,
   through: true,
+  second: true,
   maximised: null,
   touring: false,
   arrangement: "beside",
