@@ -1,8 +1,9 @@
 /** Lights: colours of temperatures against tables, one for each site, and no more than the stage has. */
 
+import type { Shape } from "../../src/core/geometry/shape";
 import { encodeSrgb } from "../../src/core/maths/color";
 import { blackBody } from "../../src/core/maths/kelvin";
-import { type LightSettings, lightsOf, MOST_LIGHTS } from "../../src/core/nodes/dress/light";
+import { CANDELAS, type LightSettings, lightsOf, MOST_LIGHTS } from "../../src/core/nodes/dress/light";
 import type { Setting } from "../../src/core/nodes/ports";
 import type { Parts } from "../../src/core/values/parts";
 import { evaluate, graphOf, type NodeSpec, outputsOf, reportOf } from "../run-node";
@@ -65,6 +66,43 @@ describe("a light", () => {
     expect(found).toHaveLength(MOST_LIGHTS);
     expect(found[MOST_LIGHTS / 2].place[0]).toBe(50);
     expect(reportOf(piece, "it").problems[0].what).toContain("Material");
+  });
+
+  it("stands for what glows: far away it gives what all of it gives", () => {
+    const glowing = (set: Record<string, Setting>) =>
+      graphOf(
+        {
+          spread: { type: "scatter-sites", set: { count: 400 } },
+          ball: { type: "sphere", set: { radius: 1 } },
+          seed: { type: "sphere", set: { radius: 0.05 } },
+          clones: { type: "clone-onto-sites" },
+          made: { type: "material", set: { kind: "as set here", color: "#ffffff", ...set } },
+          it: spot({ power: 1, at: "as what glows there" }),
+        },
+        [
+          "ball.shape>spread.shape",
+          "spread.sites>clones.sites",
+          "seed.shape>clones.shapes",
+          "clones.clones>made.shape",
+          "made.shape>it.on",
+        ],
+      );
+    const piece = glowing({ emission: 3 });
+    const lamps = lightsOf([outputsOf(piece, "it").light as Parts]);
+    expect(lamps).toHaveLength(16);
+    expect(lamps.every(({ kind, shadow }) => kind === "lamp" && !shadow)).toBe(true);
+    const { sites } = outputsOf(piece, "made").shape as Shape;
+    const [x, y, z] = sites?.columns.position.lanes ?? [];
+    const eye = [0.5, 1, 6];
+    const away = (place: readonly number[]) => place.reduce((sum, v, a) => sum + (v - eye[a]) ** 2, 0);
+    // A ball of radiance L and radius r gives π r² L ÷ d² at a distance of d (photometry, from the definition of radiance).
+    let wanted = 0;
+    for (let i = 0; i < 400; i++) wanted += (Math.PI * 0.05 ** 2 * 3) / away([x[i], y[i], z[i]]);
+    const given = lamps.reduce((sum, { place, color }) => sum + (color[0] * CANDELAS) / away(place), 0);
+    expect(given / wanted).toBeCloseTo(1, 1.7);
+    // Without emission there is nothing to stand for, and it says so.
+    expect(lightsOf([outputsOf(glowing({}), "it").light as Parts])).toEqual([]);
+    expect(reportOf(glowing({}), "it").problems[0].what).toContain("emission");
   });
 
   it("reaches the Stage with those of other nodes", () => {

@@ -1,7 +1,7 @@
 /** The lights of the piece. */
 import * as THREE from "three";
 import { anyAcross, cross, minus, normalise, plus, type Vec3 } from "@/core/maths/vector";
-import type { LightKind, LightSettings } from "@/core/nodes/dress/light";
+import { CANDELAS, type LightKind, type LightSettings } from "@/core/nodes/dress/light";
 
 /** Pixels along a shadow's picture; of lamps it is one for each of six sides. */
 const SHADOW_PIXELS = { sun: 2048, spot: 1024, lamp: 512 } as const satisfies Record<LightKind, number>;
@@ -9,8 +9,6 @@ const SHADOW_PIXELS = { sun: 2048, spot: 1024, lamp: 512 } as const satisfies Re
 const MOST_SHADOWS = 4;
 /** Pixels of a shadow's edge for each unit that a light is wide. */
 const SOFT = 8;
-/** What a lamp or spot gives at one unit to give there what a sun of its power gives (candela to lux). */
-const NEAR = 12;
 
 /** Pixels of a shadow's edge that is one of many. */
 export const SHARP = 1.5;
@@ -118,7 +116,7 @@ function put(
 ): void {
   const strength = Math.max(...color);
   lamp.color.setRGB(...(color.map((v) => (strength > 0 ? v / strength : 0)) as [number, number, number]));
-  lamp.intensity = strength * (lamp instanceof THREE.DirectionalLight ? 1 : NEAR);
+  lamp.intensity = strength * (lamp instanceof THREE.DirectionalLight ? 1 : CANDELAS);
   if (lamp instanceof THREE.DirectionalLight) {
     // A sun is as far away as its shadows want it; what counts is where it shines from.
     const way = new THREE.Vector3(...place).sub(new THREE.Vector3(...target));

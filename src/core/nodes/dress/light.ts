@@ -5,6 +5,7 @@ import type { Vec3 } from "../../maths/vector";
 import type { Parts } from "../../values/parts";
 import { defineNode, type NodeContext } from "../define";
 import { angle, choice, color, length, number, out, shape, toggle, vector } from "../ports";
+import { gatherGlow } from "./glow";
 
 export const LIGHT_KINDS = ["sun", "lamp", "spot"] as const;
 export type LightKind = (typeof LIGHT_KINDS)[number];
@@ -26,6 +27,11 @@ export interface LightSettings {
 
 /** Lights that the stage has at most, of all nodes: each costs every picture. */
 export const MOST_LIGHTS = 24;
+
+/** What a lamp or spot gives at one unit to give there what a sun of its power gives (candela to lux). */
+export const CANDELAS = 12;
+
+const AT = ["one at each place", "as what glows there"] as const;
 
 export const light = defineNode({
   type: "light",
@@ -96,6 +102,10 @@ export const light = defineNode({
     on: shape({
       about: "Clones or sites: a light at each, in its colour, up to the most that the stage has.",
     }),
+    at: choice(AT, {
+      about:
+        "Of clones whose material glows, what they give off is gathered into 16 lamps that stand for them; nothing is in their way.",
+    }),
   },
   outputs: { light: out.light("For the Stage.") },
   summary: ({ kind, power, warmth }) => `${kind}, ${power} ×${Number(warmth) > 0 ? `, ${warmth} K` : ""}`,
@@ -103,7 +113,11 @@ export const light = defineNode({
     const { kind, place, target, size, spread, edge, shadow } = inputs;
     const tint = colorOf(inputs);
     const one: LightSettings = { kind, place, target, color: tint, size, spread, edge, shadow };
-    const lights = placesOf(inputs.on) ? onSites(one, inputs.on, context) : [one];
+    const lights = !placesOf(inputs.on)
+      ? [one]
+      : inputs.at === "as what glows there"
+        ? ofGlow(one, inputs.on, context)
+        : onSites(one, inputs.on, context);
     return { light: { what: "lights", title: "Light", shapes: {}, fields: {}, settings: { lights } } };
   },
 });
@@ -141,6 +155,21 @@ function onSites(one: LightSettings, shape: Shape, context: NodeContext): LightS
       color: one.color.map((v, c) => v * (color?.lanes[c][i] ?? 1)) as unknown as Vec3,
     };
   });
+}
+
+/** Lamps that stand for what glows: their colour is that of what they stand for. */
+function ofGlow(one: LightSettings, shape: Shape, context: NodeContext): LightSettings[] {
+  const glows = gatherGlow(shape);
+  if (glows.length === 0)
+    context.warn("Nothing of it glows. Give the clones a Material with emission first.", { input: "on" });
+  return glows.map(({ place, intensity }) => ({
+    ...one,
+    kind: "lamp",
+    place,
+    target: place,
+    color: intensity.map((v, c) => (v * one.color[c]) / CANDELAS) as unknown as Vec3,
+    shadow: false,
+  }));
 }
 
 /** Of all that are linked, in their order; no more than the stage has. */
