@@ -89,14 +89,15 @@ test("colours come through to PNG as they were chosen, in 8 and in 16 bits", asy
     for (const [c, byte] of bytesOf(color).entries())
       expect(Math.abs(seen(pixel)[c] - byte), color).toBeLessThanOrEqual(1);
 
-  const deep = decode(await take(page, /16 bits/));
+  // It stops when it has told that there is no noise: a thousand looks would take minutes.
+  const deep = decode(await take(page, /16 bits/, /until no noise/));
   expect([deep.width, deep.height, deep.depth]).toEqual([WIDTH, HEIGHT, 16]);
   for (const [pixel, color] of places)
     for (const [c, byte] of bytesOf(color).entries())
       expect(Math.abs(deep.data[pixel * 4 + c] / 257 - byte), color).toBeLessThan(0.5);
 });
 
-test("depth, facings and numbers of copies lie beside the light", async ({ page }) => {
+test("depth, facings, numbers of copies and what they give off lie beside the light", async ({ page }) => {
   test.slow();
   await open(
     page,
@@ -106,13 +107,17 @@ test("depth, facings and numbers of copies lie beside the light", async ({ page 
         ["row", "row-sites", 0, 0, { count: 4, from: [-3, 0, 0], to: [3, 0, -6] }],
         ["box", "box", 0, 300, { size: [1.6, 1.6, 1.6] }],
         ["clones", "clone-onto-sites", 300, 0],
+        ["number", "index", 300, 600],
+        ["lit", "material", 600, 0, { kind: "as set here", color: "#bc0000" }],
         ["eye", "camera", 300, 300, { ...EYE }],
-        ["stage", "stage", 600, 0, { ground: false }],
+        ["stage", "stage", 900, 0, { ground: false }],
       ],
       [
         "row.sites>clones.sites",
         "box.shape>clones.shapes",
-        "clones.clones>stage.shape",
+        "clones.clones>lit.shape",
+        "number.index>lit.emission",
+        "lit.shape>stage.shape",
         "eye.camera>stage.camera",
       ],
     ),
@@ -124,6 +129,9 @@ test("depth, facings and numbers of copies lie beside the light", async ({ page 
     const pixel = pixelAt(x);
     expect(at("mask.id", pixel)).toBe(i + 1);
     expect(at("Z", pixel)).toBeCloseTo(10 + 2 * i - 0.8, 4);
+    // As often its colour as its number says, here 0.503 of red (IEC 61966-2-1: sRGB 188), whatever light falls on it.
+    expect(at("emission.R", pixel)).toBeCloseTo(0.503 * i, 2.5);
+    expect(at("emission.G", pixel)).toBe(0);
     expect(["X", "Y", "Z"].map((axis) => at(`normal.${axis}`, pixel))).toEqual([
       expect.closeTo(0, 5),
       expect.closeTo(0, 5),

@@ -7,6 +7,8 @@ export interface FrameLook {
   readonly height: number;
   /** Looks that a frame is gathered of, over all its moments: fine edges, soft shadows, what is not in focus. */
   readonly looks: number;
+  /** Of a single moment no more looks are gathered once its noise is below so much of the whole brightness; 0 gathers all. */
+  readonly noise: number;
   /** Moments that are mixed in a frame; 1 takes the frame itself. */
   readonly samples: number;
   /** Where those are taken from: worked out at parts of the frame, or the frame moved along the velocities of what is in it. */
@@ -24,6 +26,7 @@ export const plainLook = ([width, height]: readonly [number, number]): FrameLook
   width,
   height,
   looks: 1,
+  noise: 0,
   samples: 1,
   blur: "moments",
   shutter: 180,
@@ -50,6 +53,10 @@ export function momentOfLooks(moments: number, looks: number): number[] {
   const all = Math.max(moments, looks);
   return Array.from({ length: all }, (_, i) => Math.floor((i * moments) / all));
 }
+
+/** Whether the noise of a frame is asked for after so many looks: whenever they have doubled, from a number on that tells something. */
+export const isNoiseAsked = ({ noise, samples }: FrameLook, looks: number): boolean =>
+  noise > 0 && samples <= 1 && looks >= 8 && Math.log2(looks) % 1 === 0;
 
 /** Moments that are mixed for a frame: evenly over the time that the shutter is open, with the frame in its middle. */
 export function momentsOf(frame: number, { samples, blur, shutter }: FrameLook, fps: number): Moment[] {

@@ -1,9 +1,10 @@
 /** Frames as pictures of any size, with an engine and a canvas apart from the studio's: gathered of several moments and looks. */
 import type { PieceDocument, View } from "@/core/document/schema";
 import { exportFormat } from "@/core/formats/write/export-formats";
+import { noiseOfMean } from "@/core/maths/picture-noise";
 import { FrameStage } from "../stage/frame-stage";
 import { deepPng, layeredExr, type PictureFormat } from "./deep-pictures";
-import { type FrameLook, type Moment, momentOfLooks, momentsOf } from "./frame-look";
+import { type FrameLook, isNoiseAsked, type Moment, momentOfLooks, momentsOf } from "./frame-look";
 
 export class FramePainter {
   private readonly maker = new FrameStage();
@@ -41,10 +42,15 @@ export class FramePainter {
     const { stage } = this.maker;
     let shown = -1;
     let drawn = canvas;
+    let half: Float32Array | null = null;
     for (const [i, moment] of momentOfLooks(moments.length, look.looks).entries()) {
       if (moment !== shown) await this.show(frame, moments[moment]);
       shown = moment;
       drawn = this.isGathered ? stage.gatherOne(i === 0) : stage.drawNow();
+      if (!isNoiseAsked(look, i + 1)) continue;
+      const all = stage.pixels("developed");
+      if (half && all && noiseOfMean(half, all, width, height) < look.noise) break;
+      half = all;
     }
     context.clearRect(0, 0, width, height);
     context.drawImage(drawn, 0, 0);

@@ -12,12 +12,13 @@ interface LookChoiceProps {
   readonly onChange: (look: FrameLook) => void;
 }
 
-/** How many looks a frame may be gathered of. */
+/** How many looks a frame may be gathered of; the last one stops where its noise is not seen in bytes any more. */
 const LOOKS = [
-  { value: "1", label: "one, as while it plays" },
-  { value: "16", label: "16: fine edges" },
-  { value: "64", label: "64: soft shadows and focus" },
-  { value: "256", label: "256: as smooth as they get" },
+  { label: "one, as while it plays", looks: 1, noise: 0 },
+  { label: "16: fine edges", looks: 16, noise: 0 },
+  { label: "64: soft shadows and focus", looks: 64, noise: 0 },
+  { label: "256: as smooth as they get", looks: 256, noise: 0 },
+  { label: "until no noise is seen, 1024 at most", looks: 1024, noise: 0.7 / 255 },
 ];
 
 const ROW = "flex min-h-7 items-center justify-between gap-2";
@@ -50,8 +51,11 @@ export function LookChoice({ look, size, mayBeClear, onChange }: LookChoiceProps
           label="Looks gathered in a frame"
           className="h-7 w-[240px] text-12"
           value={String(look.looks)}
-          choices={LOOKS}
-          onChange={(looks) => set({ looks: Number(looks) })}
+          choices={LOOKS.map(({ looks, label }) => ({ value: String(looks), label }))}
+          onChange={(value) => {
+            const { looks, noise } = LOOKS.find((one) => String(one.looks) === value) ?? LOOKS[0];
+            set({ looks, noise });
+          }}
         />
       </div>
       <div className={ROW}>

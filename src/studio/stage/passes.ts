@@ -1,5 +1,6 @@
-/** What compositing asks for beside the picture: how far away things are, which way they face, and which is which. Lines and dots are left out. */
+/** What compositing asks for beside the picture: how far away things are, which way they face, which is which, and what they give off. Lines and dots are only in the last. */
 import * as THREE from "three";
+import { drawEmission } from "./emission-pass";
 
 /** Numbers a pixel, rows from the top. */
 export interface Passes {
@@ -9,6 +10,8 @@ export interface Passes {
   readonly normal: readonly [Float32Array, Float32Array, Float32Array];
   /** One more than the number of the copy, over all meshes in the order of the drawing; 0 where nothing is. */
   readonly mask: Float32Array;
+  /** Linear red, green and blue of what things give off by themselves. */
+  readonly emission: readonly [Float32Array, Float32Array, Float32Array];
 }
 
 const material = (): THREE.ShaderMaterial =>
@@ -93,10 +96,12 @@ export function drawPasses(
   target.dispose();
   override.dispose();
   const lane = (pixels: Float32Array, c: number) => fromTop(pixels, c, width, height);
+  const emission = drawEmission(renderer, scene, camera, width, height);
   return {
     depth: lane(faces, 3),
     normal: [lane(faces, 0), lane(faces, 1), lane(faces, 2)],
     mask: lane(numbers, 0),
+    emission: [lane(emission, 0), lane(emission, 1), lane(emission, 2)],
   };
 }
 

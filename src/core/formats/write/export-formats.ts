@@ -61,7 +61,7 @@ export const EXPORT_FORMATS = [
   {
     id: "exr",
     title: "OpenEXR",
-    label: "OpenEXR: light, depth, normals, mask",
+    label: "OpenEXR: light, emission, depth, normals, mask",
     ...picture,
     ending: "exr",
     mediaType: "image/x-exr",
