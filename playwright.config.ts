@@ -3,6 +3,7 @@ import { CHROMIUM, CHROMIUM_ARGS, PAINTED_BY_SOFTWARE } from "./scripts/chromium
 
 export default defineConfig({
   testDir: "tests/e2e",
+  snapshotPathTemplate: "tests/e2e/pictures/{arg}{ext}",
   // Two pages that are drawn without a graphics card hold each other up, now and then for half a minute.
   timeout: 240_000,
   expect: { timeout: 60_000, toPass: { timeout: 60_000 } },

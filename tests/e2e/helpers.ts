@@ -228,6 +228,24 @@ export async function taken(page: Page, button = "Take away"): Promise<Buffer> {
   return readFileSync(await file.path());
 }
 
+/** A picture of the stage as a file, so many pixels wide. @param looks which of the choices of looks; one look when missing */
+export async function takePicture(
+  page: Page,
+  width: number,
+  format: RegExp,
+  looks?: RegExp,
+): Promise<Buffer> {
+  await page.keyboard.press("Control+e");
+  await takeAwayOf(page).getByRole("combobox", { name: "Format" }).click();
+  await page.getByRole("option", { name: format }).click();
+  await typeNumber(page, "Width in pixels", String(width));
+  if (looks) {
+    await takeAwayOf(page).getByRole("combobox", { name: "Looks gathered in a frame" }).click();
+    await page.getByRole("option", { name: looks }).click();
+  }
+  return taken(page);
+}
+
 /** The stage as it is seen, to be compared. */
 export const stagePicture = async (page: Page): Promise<string> =>
   (await page.getByLabel("The result").screenshot()).toString("base64");

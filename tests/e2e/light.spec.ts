@@ -3,8 +3,8 @@ import { decode } from "fast-png";
 import { PNG } from "pngjs";
 import type { PieceDocument } from "@/core/document/schema";
 import { exrChannels } from "../exr-channels";
-import { open, piece, takeAwayOf, taken, typeNumber } from "./helpers";
-import { expect, type Page, test } from "./own-studio";
+import { open, piece, takePicture } from "./helpers";
+import { expect, test } from "./own-studio";
 
 const [WIDTH, HEIGHT] = [160, 90];
 /** Units across a picture of the parallel camera. */
@@ -13,18 +13,6 @@ const EYE = { projection: "parallel", across: ACROSS, place: [0, 0, 10], target:
 /** A place on the picture of the parallel camera, from its upper left corner. */
 const pixelAt = (x: number, y = 0) =>
   Math.round(HEIGHT / 2 - (y * WIDTH) / ACROSS) * WIDTH + Math.round(WIDTH / 2 + (x * WIDTH) / ACROSS);
-
-async function take(page: Page, format: RegExp, looks?: RegExp): Promise<Buffer> {
-  await page.keyboard.press("Control+e");
-  await takeAwayOf(page).getByRole("combobox", { name: "Format" }).click();
-  await page.getByRole("option", { name: format }).click();
-  await typeNumber(page, "Width in pixels", String(WIDTH));
-  if (looks) {
-    await takeAwayOf(page).getByRole("combobox", { name: "Looks gathered in a frame" }).click();
-    await page.getByRole("option", { name: looks }).click();
-  }
-  return taken(page);
-}
 
 const COLORS = ["#c4502e", "#102030", "#f3ead6", "#7fa650"];
 const PLACES = [-3, -1, 1, 3];
@@ -74,7 +62,7 @@ const bytesOf = (hex: string) => [1, 3, 5].map((at) => Number.parseInt(hex.slice
 test("colours come through to PNG as they were chosen, in 8 and in 16 bits", async ({ page }) => {
   test.slow();
   await open(page, patches());
-  const png = PNG.sync.read(await take(page, /8 bits/));
+  const png = PNG.sync.read(await takePicture(page, WIDTH, /8 bits/));
   const seen = (pixel: number) => [...png.data.subarray(pixel * 4, pixel * 4 + 3)];
   const places: [number, string][] = [
     ...COLORS.map((color, i): [number, string] => [pixelAt(PLACES[i]), color]),
@@ -90,7 +78,7 @@ test("colours come through to PNG as they were chosen, in 8 and in 16 bits", asy
       expect(Math.abs(seen(pixel)[c] - byte), color).toBeLessThanOrEqual(1);
 
   // It stops when it has told that there is no noise: a thousand looks would take minutes.
-  const deep = decode(await take(page, /16 bits/, /until no noise/));
+  const deep = decode(await takePicture(page, WIDTH, /16 bits/, /until no noise/));
   expect([deep.width, deep.height, deep.depth]).toEqual([WIDTH, HEIGHT, 16]);
   for (const [pixel, color] of places)
     for (const [c, byte] of bytesOf(color).entries())
@@ -122,7 +110,7 @@ test("depth, facings, numbers of copies and what they give off lie beside the li
       ],
     ),
   );
-  const channels = exrChannels(await take(page, /OpenEXR/));
+  const channels = exrChannels(await takePicture(page, WIDTH, /OpenEXR/));
   const at = (name: string, pixel: number) => channels[name][pixel];
   // Each farther by two units than the one before; their fronts are 0.8 nearer than their middles.
   for (const [i, x] of PLACES.entries()) {
@@ -184,7 +172,7 @@ test("in even light a white rough ball vanishes, a metal gives back its colour, 
     ],
   );
   await open(page, { ...document, assets: { white: { ...asset, file: "white.png" } } });
-  const light = exrChannels(await take(page, /OpenEXR/));
+  const light = exrChannels(await takePicture(page, WIDTH, /OpenEXR/));
   const green = (name: string, x = 0, y = 0) => light.G[pixelAt((names.indexOf(name) - 2) * APART + x, y)];
   // White furnace: what comes in goes out, to the very edge, whichever way bumps face.
   for (const [x, y] of [
@@ -223,7 +211,7 @@ test("what is not in focus is a disc as large as a thin lens makes it", async ({
     ],
   );
   await open(page, document);
-  const light = exrChannels(await take(page, /OpenEXR/, /^64/));
+  const light = exrChannels(await takePicture(page, WIDTH, /OpenEXR/, /^64/));
   let [sum, first, second] = [0, 0, 0];
   for (let i = 0; i < WIDTH * HEIGHT; i++) {
     const x = (i % WIDTH) - WIDTH / 2 + 0.5;
@@ -241,4 +229,31 @@ test("what is not in focus is a disc as large as a thin lens makes it", async ({
   const wanted = Math.hypot(disc / 4, own / 4);
   expect(Math.sqrt(second / sum)).toBeGreaterThan(wanted * 0.94);
   expect(Math.sqrt(second / sum)).toBeLessThan(wanted * 1.06);
+});
+
+test("glow is as wide on a small picture as on a large one", async ({ page }) => {
+  test.slow();
+  await open(
+    page,
+    piece(
+      "Glow",
+      [
+        ["box", "box", 0, 0, { size: [0.8, 0.8, 0.8] }],
+        ["lit", "material", 300, 0, { kind: "as set here", color: "#ffffff", shading: "flat", emission: 4 }],
+        ["eye", "camera", 300, 600, { ...EYE }],
+        ["look", "finish", 300, 900, { tone: "plain", glow: 0.6, glowFrom: 1, glowSize: 0.5 }],
+        ["stage", "stage", 600, 0, { ground: false, background: "#000000", setup: "none" }],
+      ],
+      ["box.shape>lit.shape", "lit.shape>stage.shape", "eye.camera>stage.camera", "look.finish>stage.finish"],
+    ),
+  );
+  const pictures = [];
+  for (const width of [WIDTH, 4 * WIDTH])
+    pictures.push(PNG.sync.read(await takePicture(page, width, /8 bits/)));
+  // Light at places that the box does not cover, in parts of the picture's width from its middle.
+  const at = ({ width, height, data }: PNG, part: number) =>
+    data[(Math.floor(height / 2) * width + Math.floor(width * (0.5 + part))) * 4];
+  const [small, large] = pictures.map((picture) => [0.09, 0.13, 0.18, 0.25].map((part) => at(picture, part)));
+  expect(small[0]).toBeGreaterThan(small[3] + 20);
+  for (const [i, value] of small.entries()) expect(Math.abs(value - large[i])).toBeLessThan(10);
 });

@@ -6,11 +6,11 @@ import { OutputPass } from "three/examples/jsm/postprocessing/OutputPass.js";
 import type { Pass } from "three/examples/jsm/postprocessing/Pass.js";
 import { RenderPass } from "three/examples/jsm/postprocessing/RenderPass.js";
 import { ShaderPass } from "three/examples/jsm/postprocessing/ShaderPass.js";
-import { UnrealBloomPass } from "three/examples/jsm/postprocessing/UnrealBloomPass.js";
 import type { LookUp } from "@/core/maths/look-up";
 import { type Tone, USUAL_SAMPLES } from "@/core/nodes/dress/finish";
 import type { StageSettings } from "@/engine/protocol";
 import { GatherPass, WHOLE_PICTURE } from "./gather-pass";
+import { GlowPass } from "./glow-pass";
 
 type Settings = Omit<NonNullable<StageSettings["finish"]>, "lookUp">;
 
@@ -117,7 +117,7 @@ export class Finish {
   private readonly gathering: EffectComposer;
   private readonly occlusion: GTAOPass;
   private readonly gather = new GatherPass();
-  private readonly glow: UnrealBloomPass;
+  private readonly glow = new GlowPass();
   private readonly grade = new ShaderPass(GRADE);
   /** Those that are on the card. */
   private lookUp: LookUp | null = null;
@@ -132,7 +132,6 @@ export class Finish {
   ) {
     const size = renderer.getDrawingBufferSize(new THREE.Vector2());
     this.occlusion = new GTAOPass(scene, camera, size.x, size.y);
-    this.glow = new UnrealBloomPass(size, 0, 0, 1);
     const [seen, shown] = [new RenderPass(scene, camera), new OutputPass()];
     const composer = (type: THREE.TextureDataType, samples: number, passes: readonly Pass[]) => {
       const target = new THREE.WebGLRenderTarget(size.x, size.y, { type, samples });
@@ -156,9 +155,7 @@ export class Finish {
     this.renderer.toneMapping = MAPPINGS[tone];
     this.renderer.toneMappingExposure = 2 ** exposure;
     this.glow.enabled = glow > 0;
-    this.glow.strength = glow * SPREAD;
-    this.glow.threshold = glowFrom;
-    this.glow.radius = glowSize;
+    this.glow.set(glow * SPREAD, glowFrom, glowSize);
     this.occlusion.blendIntensity = Math.min(1, occlusion);
     this.occlusion.updateGtaoMaterial({ radius: reach, scale: Math.max(1, occlusion), samples: 12 });
     const { uniforms } = this.grade;
