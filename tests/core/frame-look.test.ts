@@ -1,27 +1,52 @@
 /** Pictures that are taken away: sizes, moments, light that is mixed, times of GIFs. */
 import fc from "fast-check";
-import { momentOfLooks, momentsOf, plainLook, sized } from "../../src/studio/export/frame-look";
+import { momentOfLooks, momentsOf, mostPixels, plainLook, sized } from "../../src/studio/export/frame-look";
 import { gifDelay, gifFrames, gifRate } from "../../src/studio/export/gif-timing";
+import { inWhole, tilesOf } from "../../src/studio/stage/picture-part";
 
 const LOOK = plainLook([1920, 1080]);
+const MOST = mostPixels("mp4");
 
 describe("sizes", () => {
   it("keep the shape, are even and no longer than 4K on any side", () => {
-    expect(sized(LOOK, 1280, [1920, 1080])).toMatchObject({ width: 1280, height: 720 });
-    expect(sized(LOOK, 99_999, [1920, 1080])).toMatchObject({ width: 3840, height: 2160 });
+    expect(sized(LOOK, 1280, [1920, 1080], MOST)).toMatchObject({ width: 1280, height: 720 });
+    expect(sized(LOOK, 99_999, [1920, 1080], MOST)).toMatchObject({ width: 3840, height: 2160 });
     fc.assert(
       fc.property(
         fc.integer({ min: 16, max: 9000 }),
         fc.integer({ min: 50, max: 4000 }),
         fc.integer({ min: 50, max: 4000 }),
         (width, w, h) => {
-          const look = sized(LOOK, width, [w, h]);
+          const look = sized(LOOK, width, [w, h], MOST);
           expect([look.width % 2, look.height % 2]).toEqual([0, 0]);
-          expect(Math.max(look.width, look.height)).toBeLessThanOrEqual(3840);
+          expect(Math.max(look.width, look.height)).toBeLessThanOrEqual(MOST);
           expect(Math.abs(look.height - Math.max(2, (look.width * h) / w))).toBeLessThan(1.01 + h / w);
         },
       ),
     );
+  });
+});
+
+describe("tiles", () => {
+  it("cover a picture of 8K once, and see no further than its edges", () => {
+    expect(tilesOf(3840, 2160)).toBeNull();
+    const [width, height] = [mostPixels("png"), 4320];
+    const tiles = tilesOf(width, height) ?? [];
+    // What they cover, by rows: every row of tiles is as wide as the picture, all rows are as high.
+    expect(tiles.reduce((sum, tile) => sum + tile.width * tile.height, 0)).toBe(width * height);
+    for (const { x, y, width: w, height: h, drawn } of tiles) {
+      expect([drawn.x <= x, drawn.y <= y]).toEqual([true, true]);
+      expect(drawn.x + drawn.width).toBeGreaterThanOrEqual(x + w);
+      expect(drawn.y + drawn.height).toBeGreaterThanOrEqual(y + h);
+      expect([drawn.x + drawn.width <= width, drawn.y + drawn.height <= height]).toEqual([true, true]);
+    }
+    const [a, b, wide, high] = inWhole(tiles[0].drawn);
+    expect([a, b + high, wide * width, high * height]).toEqual([
+      0,
+      1,
+      tiles[0].drawn.width,
+      tiles[0].drawn.height,
+    ]);
   });
 });
 

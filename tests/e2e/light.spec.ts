@@ -231,6 +231,42 @@ test("what is not in focus is a disc as large as a thin lens makes it", async ({
   expect(Math.sqrt(second / sum)).toBeLessThan(wanted * 1.06);
 });
 
+test("a picture that is drawn in tiles has no seams, and everything where it belongs", async ({ page }) => {
+  test.slow();
+  // 60 units on 6,000 pixels: three tiles, with borders at 2,048 and 4,096.
+  const [wide, high] = [6000, 60];
+  const document = piece(
+    "Long",
+    [
+      ["row", "row-sites", 0, 0, { count: 60, from: [-29.5, 0, 0], to: [29.5, 0, 0] }],
+      ["box", "box", 0, 300, { size: [0.5, 0.2, 0.2] }],
+      ["clones", "clone-onto-sites", 300, 0],
+      ["lit", "material", 600, 0, { kind: "as set here", color: "#ffffff", shading: "flat" }],
+      ["eye", "camera", 300, 300, { ...EYE, across: 60 }],
+      ["look", "finish", 300, 600, { tone: "plain", glow: 0.3, glowFrom: 0.5 }],
+      ["stage", "stage", 900, 0, { ground: false, background: "#405060" }],
+    ],
+    [
+      "row.sites>clones.sites",
+      "box.shape>clones.shapes",
+      "clones.clones>lit.shape",
+      "lit.shape>stage.shape",
+      "eye.camera>stage.camera",
+      "look.finish>stage.finish",
+    ],
+  );
+  await open(page, { ...document, settings: { ...document.settings, size: [wide, high] } });
+  const { width, height, data } = PNG.sync.read(await takePicture(page, wide, /8 bits/));
+  expect([width, height]).toEqual([wide, high]);
+  const red = (x: number, y: number) => data[(y * wide + x) * 4];
+  const middle = high / 2;
+  // Each box is 50 pixels wide around the middle of its hundred.
+  for (const left of [0, 1900, 2000, 2100, 4000, 4100, 5900])
+    expect([15, 50, 85].map((x) => red(left + x, middle) > 200)).toEqual([false, true, false]);
+  for (const seam of [2048, 4096])
+    for (const y of [5, 15, 45, 55]) expect(Math.abs(red(seam - 1, y) - red(seam, y))).toBeLessThanOrEqual(2);
+});
+
 test("glow is as wide on a small picture as on a large one", async ({ page }) => {
   test.slow();
   await open(

@@ -1,4 +1,7 @@
 /** How frames are drawn that are taken away, and the arithmetic of it. */
+import type { ExportId } from "@/core/formats/write/export-formats";
+import { MOST_AT_ONCE } from "../stage/picture-part";
+
 export type Blur = "moments" | "velocities";
 
 export interface FrameLook {
@@ -19,8 +22,8 @@ export interface FrameLook {
   readonly transparent: boolean;
 }
 
-/** Pixels along the longer side at most: 4K. */
-export const MOST_PIXELS = 3840;
+/** Pixels along the longer side at most: of pictures of 8 bits 8K, of all else 4K, which is what a film or a page's memory holds. */
+export const mostPixels = (format: ExportId): number => (format === "png" ? 7680 : MOST_AT_ONCE);
 
 export const plainLook = ([width, height]: readonly [number, number]): FrameLook => ({
   width,
@@ -33,10 +36,14 @@ export const plainLook = ([width, height]: readonly [number, number]): FrameLook
   transparent: false,
 });
 
-/** Another width with the same shape; both even, as films ask for, and no side above the most. */
-export function sized(look: FrameLook, width: number, [w, h]: readonly [number, number]): FrameLook {
-  const most = w >= h ? MOST_PIXELS : (MOST_PIXELS * w) / h;
-  const wide = Math.min(most, Math.max(16, width));
+/** Another width with the same shape; both even, as films ask for, and no side above `most` pixels. */
+export function sized(
+  look: FrameLook,
+  width: number,
+  [w, h]: readonly [number, number],
+  most: number,
+): FrameLook {
+  const wide = Math.min(w >= h ? most : (most * w) / h, Math.max(16, width));
   return { ...look, width: even(wide), height: even((wide * h) / w) };
 }
 

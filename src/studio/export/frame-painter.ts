@@ -3,14 +3,19 @@ import type { PieceDocument, View } from "@/core/document/schema";
 import { exportFormat } from "@/core/formats/write/export-formats";
 import { noiseOfMean } from "@/core/maths/picture-noise";
 import { FrameStage } from "../stage/frame-stage";
+import { type Tile, tilesOf } from "../stage/picture-part";
 import { deepPng, layeredExr, type PictureFormat } from "./deep-pictures";
 import { type FrameLook, isNoiseAsked, type Moment, momentOfLooks, momentsOf } from "./frame-look";
+
+/** Pixels along a picture that tells what glows on a large one. */
+const SMALL = 1280;
 
 export class FramePainter {
   private readonly maker = new FrameStage();
   private readonly canvas = document.createElement("canvas");
   /** Of several looks, or because more is written than the canvas has. */
   private readonly isGathered: boolean;
+  private readonly tiles: readonly Tile[] | null;
   private readonly context = this.canvas.getContext("2d", { willReadFrequently: true });
 
   constructor(
@@ -26,7 +31,8 @@ export class FramePainter {
     stage.setTransparent(transparent);
     this.isGathered = format !== "png" || looks > 1 || samples > 1;
     stage.setSamples(this.isGathered ? Math.max(looks, samples) : null);
-    stage.resize(width, height, 1);
+    this.tiles = tilesOf(width, height);
+    if (!this.tiles) stage.resize(width, height, 1);
     stage.setView(view);
   }
 
@@ -35,13 +41,37 @@ export class FramePainter {
    * @throws Error naming the frame that cannot be worked out
    */
   async paint(frame: number): Promise<HTMLCanvasElement> {
-    const { canvas, context, look } = this;
+    const { canvas, context, look, tiles } = this;
     if (!context) throw new Error("The browser gives no canvas to draw on.");
     const { width, height } = look;
+    context.clearRect(0, 0, width, height);
+    if (!tiles) {
+      context.drawImage(await this.gather(frame, width, height), 0, 0);
+      return canvas;
+    }
+    const { stage } = this.maker;
+    // What is bright spreads over all tiles: it is taken from a small picture of the whole.
+    const scale = SMALL / Math.max(width, height);
+    const small = [Math.round(width * scale), Math.round(height * scale)] as const;
+    stage.setPart(null);
+    stage.resize(...small, 1);
+    await this.show(frame, { frame, drift: 0 });
+    if (stage.hasGlow) await this.gather(frame, ...small);
+    for (const { x, y, width: wide, height: high, drawn } of tiles) {
+      stage.setPart(drawn);
+      const tile = await this.gather(frame, drawn.width, drawn.height);
+      context.drawImage(tile, x - drawn.x, y - drawn.y, wide, high, x, y, wide, high);
+    }
+    return canvas;
+  }
+
+  /** A canvas with what the stage shows of a frame, so many pixels large. */
+  private async gather(frame: number, width: number, height: number): Promise<HTMLCanvasElement> {
+    const { look } = this;
     const moments = momentsOf(frame, look, this.piece.settings.fps);
     const { stage } = this.maker;
     let shown = -1;
-    let drawn = canvas;
+    let drawn = this.canvas;
     let half: Float32Array | null = null;
     for (const [i, moment] of momentOfLooks(moments.length, look.looks).entries()) {
       if (moment !== shown) await this.show(frame, moments[moment]);
@@ -52,9 +82,7 @@ export class FramePainter {
       if (half && all && noiseOfMean(half, all, width, height) < look.noise) break;
       half = all;
     }
-    context.clearRect(0, 0, width, height);
-    context.drawImage(drawn, 0, 0);
-    return canvas;
+    return drawn;
   }
 
   private async show(frame: number, { frame: moment, drift }: Moment): Promise<void> {

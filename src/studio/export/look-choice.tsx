@@ -2,11 +2,13 @@
 import { NumberField } from "@/ui/number-field";
 import { Select } from "@/ui/select";
 import { Switch } from "@/ui/switch";
-import { type Blur, type FrameLook, MOST_PIXELS, sized } from "./frame-look";
+import { type Blur, type FrameLook, sized } from "./frame-look";
 
 interface LookChoiceProps {
   readonly look: FrameLook;
   readonly size: readonly [number, number];
+  /** Pixels along its longer side at most. */
+  readonly most: number;
   /** Whether what is made can be clear in places. */
   readonly mayBeClear: boolean;
   readonly onChange: (look: FrameLook) => void;
@@ -24,7 +26,7 @@ const LOOKS = [
 const ROW = "flex min-h-7 items-center justify-between gap-2";
 
 /** Size, edges, mixed moments and ground of pictures that are taken away. */
-export function LookChoice({ look, size, mayBeClear, onChange }: LookChoiceProps) {
+export function LookChoice({ look, size, most, mayBeClear, onChange }: LookChoiceProps) {
   const set = (change: Partial<FrameLook>) => onChange({ ...look, ...change });
   return (
     <div className="mt-3 text-12">
@@ -35,11 +37,11 @@ export function LookChoice({ look, size, mayBeClear, onChange }: LookChoiceProps
             className="w-16"
             label="Width in pixels"
             value={look.width}
-            soft={[160, MOST_PIXELS]}
+            soft={[160, most]}
             min={16}
-            max={MOST_PIXELS}
+            max={most}
             whole
-            onChange={(width) => onChange(sized(look, width, size))}
+            onChange={(width) => onChange(sized(look, width, size, most))}
             onDragEnd={() => undefined}
           />
           <span className="tabular text-faint">× {look.height}</span>

@@ -15,7 +15,7 @@ import type { StageView } from "../stage/stage-view";
 import { useStudioStore } from "../state/store";
 import { DeliveryList } from "./delivery-list";
 import { type FilmKind, filmFrames } from "./film";
-import { plainLook } from "./frame-look";
+import { mostPixels, plainLook, sized } from "./frame-look";
 import { type FrameRange, framesOf } from "./frame-range";
 import { FramesChoice } from "./frames-choice";
 import { LookChoice } from "./look-choice";
@@ -43,7 +43,7 @@ export function TakeAway({ open, onClose, engine, view }: TakeAwayProps) {
 
   const whole = { first: document.settings.first, last: document.settings.last, step: 1 };
   const [range, setRange] = useState<FrameRange | null>(null);
-  const [look, setLook] = useState(() => plainLook(document.settings.size));
+  const [chosenLook, setLook] = useState(() => plainLook(document.settings.size));
   const [kind, setKind] = useState<FilmKind>("mp4");
   const id = {
     picture,
@@ -55,6 +55,10 @@ export function TakeAway({ open, onClose, engine, view }: TakeAwayProps) {
   }[group] as ExportId;
   const format = exportFormat(id);
   const isClear = format.drawn === "clear";
+  const most = mostPixels(id);
+  // Other formats may hold less than the one for which a size was chosen.
+  const isTooLarge = Math.max(chosenLook.width, chosenLook.height) > most;
+  const look = isTooLarge ? sized(chosenLook, chosenLook.width, document.settings.size, most) : chosenLook;
   /** One file of many frames. */
   const isFilm = format.frames === "range";
   const chosen = range ?? whole;
@@ -135,7 +139,13 @@ export function TakeAway({ open, onClose, engine, view }: TakeAwayProps) {
         </p>
       )}
       {format.drawn && (
-        <LookChoice look={look} size={document.settings.size} mayBeClear={isClear} onChange={setLook} />
+        <LookChoice
+          look={look}
+          size={document.settings.size}
+          most={most}
+          mayBeClear={isClear}
+          onChange={setLook}
+        />
       )}
       {format.frames !== "none" && (
         <FramesChoice

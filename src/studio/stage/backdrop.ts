@@ -1,13 +1,17 @@
 /** What is behind everything: the background's colour, calm, with a soft horizon where there is a floor. */
 import * as THREE from "three";
 import { FOG_LOST } from "./fog";
+import { inWhole, type PicturePart, WHOLE } from "./picture-part";
 
 // The way that is seen at each place of the picture; in a parallel projection, as if from a little behind it.
 const VERTEX = `
+uniform vec4 part;
 varying vec3 seen;
 void main() {
+  vec2 inWhole = (position.xy + 1.0) * part.zw + part.xy * 2.0 - 1.0;
+  float aspect = projectionMatrix[1][1] * part.w / (projectionMatrix[0][0] * part.z);
   vec3 way = isOrthographic
-    ? vec3(position.xy * vec2(projectionMatrix[1][1] / projectionMatrix[0][0], 1.0) * 0.36, -1.0)
+    ? vec3(inWhole * vec2(aspect, 1.0) * 0.36, -1.0)
     : vec3((position.xy + projectionMatrix[2].xy) / vec2(projectionMatrix[0][0], projectionMatrix[1][1]), -1.0);
   seen = transpose(mat3(viewMatrix)) * way;
   gl_Position = vec4(position.xy, 1.0, 1.0);
@@ -51,6 +55,7 @@ export class Backdrop {
       fogDensity: { value: 0 },
       fogTop: { value: 0 },
       floorHeight: { value: 0 },
+      part: { value: new THREE.Vector4(...WHOLE) },
     },
     vertexShader: VERTEX,
     fragmentShader: FRAGMENT,
@@ -96,6 +101,10 @@ export class Backdrop {
   /** Where fog ends below. */
   setFloor(height: number): void {
     this.material.uniforms.floorHeight.value = height;
+  }
+
+  setPart(part: PicturePart | null): void {
+    this.material.uniforms.part.value.fromArray(part ? inWhole(part) : WHOLE);
   }
 
   dispose(): void {

@@ -11,6 +11,7 @@ import { type Tone, USUAL_SAMPLES } from "@/core/nodes/dress/finish";
 import type { StageSettings } from "@/engine/protocol";
 import { GatherPass, WHOLE_PICTURE } from "./gather-pass";
 import { GlowPass } from "./glow-pass";
+import { inWhole, type PicturePart, WHOLE } from "./picture-part";
 
 type Settings = Omit<NonNullable<StageSettings["finish"]>, "lookUp">;
 
@@ -70,6 +71,8 @@ const GRADE = {
     most: { value: new THREE.Vector3(1, 1, 1) },
     frame: { value: 0 },
     aspect: { value: 1 },
+    part: { value: new THREE.Vector4(...WHOLE) },
+    firstPixel: { value: new THREE.Vector2() },
   },
   vertexShader: WHOLE_PICTURE,
   fragmentShader: `
@@ -80,6 +83,8 @@ const GRADE = {
     uniform float lookUpShare;
     uniform vec3 least, most;
     uniform float contrast, saturation, warmth, vignette, grain, frame, aspect;
+    uniform vec4 part;
+    uniform vec2 firstPixel;
     varying vec2 at;
     // A hash of the pixel and the frame (D. Hoskins, "Hash without Sine", 2014).
     float chance(vec3 p) {
@@ -104,9 +109,9 @@ const GRADE = {
         vec3 along = clamp((c - least) / (most - least), 0.0, 1.0) * (size - 1.0) / size + 0.5 / size;
         c = mix(c, texture(lookUp, along).rgb, lookUpShare);
       }
-      vec2 off = (at - 0.5) * vec2(max(1.0, aspect), max(1.0, 1.0 / aspect)) * 1.2;
+      vec2 off = (part.xy + at * part.zw - 0.5) * vec2(max(1.0, aspect), max(1.0, 1.0 / aspect)) * 1.2;
       c *= 1.0 - vignette * smoothstep(0.25, 1.1, dot(off, off) * 2.0);
-      c += grain * 0.25 * (chance(vec3(gl_FragCoord.xy, frame)) - 0.5);
+      c += grain * 0.25 * (chance(vec3(gl_FragCoord.xy + firstPixel, frame)) - 0.5);
       gl_FragColor = vec4(clamp(c, 0.0, 1.0), seen.a);
     }`,
 };
@@ -206,7 +211,22 @@ export class Finish {
       composer.setPixelRatio(pixelRatio);
       composer.setSize(width, height);
     }
-    this.grade.uniforms.aspect.value = width / height;
+    const { value: part } = this.grade.uniforms.part;
+    this.grade.uniforms.aspect.value = (width * part.w) / (height * part.z);
+  }
+
+  /** Before the size of the part is set. */
+  setPart(part: PicturePart | null): void {
+    const { uniforms } = this.grade;
+    const place = part ? inWhole(part) : WHOLE;
+    uniforms.part.value.fromArray(place);
+    uniforms.firstPixel.value.set(part?.x ?? 0, part ? part.whole[1] - part.y - part.height : 0);
+    this.glow.setPart(part ? place : null);
+  }
+
+  /** Whether what is bright spreads. */
+  get hasGlow(): boolean {
+    return this.glow.enabled;
   }
 
   /**

@@ -6,6 +6,7 @@ import * as THREE from "three";
 import { FullScreenQuad, Pass } from "three/examples/jsm/postprocessing/Pass.js";
 import { UnrealBloomPass } from "three/examples/jsm/postprocessing/UnrealBloomPass.js";
 import { WHOLE_PICTURE } from "./gather-pass";
+import { WHOLE } from "./picture-part";
 
 /** Pixels along the shorter side of what it works on. */
 const SIDE = 720;
@@ -15,7 +16,7 @@ const picture = (width: number, height: number): THREE.WebGLRenderTarget =>
 
 const copying = (more: THREE.ShaderMaterialParameters): THREE.ShaderMaterial =>
   new THREE.ShaderMaterial({
-    uniforms: { from: { value: null } },
+    uniforms: { from: { value: null }, part: { value: new THREE.Vector4(...WHOLE) } },
     vertexShader: WHOLE_PICTURE,
     fragmentShader:
       "uniform sampler2D from; varying vec2 at; void main() { gl_FragColor = texture2D(from, at); }",
@@ -37,9 +38,18 @@ export class GlowPass extends Pass {
   });
   private readonly quad = new FullScreenQuad(this.copy);
 
+  /** A part of a picture is drawn, whose glow is that of the last whole one. */
+  private isPart = false;
+
   constructor() {
     super();
     this.needsSwap = false;
+  }
+
+  /** @param part where it begins and how large it is, in parts of the whole; null for the whole */
+  setPart(part: readonly [number, number, number, number] | null): void {
+    this.isPart = part !== null;
+    this.add.uniforms.part.value.fromArray(part ?? WHOLE);
   }
 
   /** @param strength how much is added @param from from which brightness on @param size how wide, from 0 to 1 */
@@ -50,6 +60,7 @@ export class GlowPass extends Pass {
   }
 
   override setSize(width: number, height: number): void {
+    if (this.isPart) return;
     for (const target of this.smaller) target.dispose();
     const scale = SIDE / Math.min(width, height);
     const [wide, high] = [Math.round(width * scale), Math.round(height * scale)];
@@ -65,6 +76,14 @@ export class GlowPass extends Pass {
     _: THREE.WebGLRenderTarget,
     seen: THREE.WebGLRenderTarget,
   ): void {
+    if (!this.isPart) this.spread(renderer, seen);
+    const { autoClear } = renderer;
+    renderer.autoClear = false;
+    this.lay(renderer, this.add, this.bloom.renderTargetsHorizontal[0], seen);
+    renderer.autoClear = autoClear;
+  }
+
+  private spread(renderer: THREE.WebGLRenderer, seen: THREE.WebGLRenderTarget): void {
     let from = seen;
     for (const target of this.smaller) {
       this.lay(renderer, this.copy, from, target);
@@ -72,10 +91,6 @@ export class GlowPass extends Pass {
     }
     this.bloom.renderToScreen = false;
     this.bloom.render(renderer, from, from, 0, false);
-    const { autoClear } = renderer;
-    renderer.autoClear = false;
-    this.lay(renderer, this.add, this.bloom.renderTargetsHorizontal[0], seen);
-    renderer.autoClear = autoClear;
   }
 
   private lay(

@@ -6,6 +6,7 @@ import { angleUpright } from "@/core/maths/lens";
 import type { Sample } from "@/core/maths/samples";
 import type { StageSight } from "@/engine/protocol";
 import { DEFAULT_ANGLE, DEFAULT_VIEW } from "./default-view";
+import type { PicturePart } from "./picture-part";
 
 /** What the stage is seen through. */
 export type Lens = THREE.PerspectiveCamera | THREE.OrthographicCamera;
@@ -22,6 +23,8 @@ export class StageCamera {
   private sight: StageSight | null = null;
   private free: View | null = null;
   private aspect = 1;
+  /** Of the picture, what is drawn of it. */
+  private part: PicturePart | null = null;
   /** From the middle of the lens to where it is looked from. */
   private readonly fromLens = new THREE.Vector3();
 
@@ -54,7 +57,30 @@ export class StageCamera {
   setAspect(aspect: number): void {
     this.aspect = this.eye.aspect = aspect;
     if (this.sight) this.takeSight(this.sight);
+    else this.cut([0, 0]);
     this.eye.updateProjectionMatrix();
+  }
+
+  /** Sees a part of the picture, which keeps its shape; null sees all of it. */
+  setPart(part: PicturePart | null): void {
+    this.part = part;
+  }
+
+  /** @param shift heights of the picture by which it is moved */
+  private cut([right, down]: readonly [number, number]): void {
+    const { camera, aspect, part } = this;
+    if (part) {
+      const [whole] = [part.whole[1]];
+      camera.setViewOffset(
+        aspect,
+        1,
+        right + part.x / whole,
+        down + part.y / whole,
+        part.width / whole,
+        part.height / whole,
+      );
+    } else if (right !== 0 || down !== 0) camera.setViewOffset(aspect, 1, right, down, aspect, 1);
+    else camera.clearViewOffset();
   }
 
   /** Looks through a camera of the piece, or null: as before it was looked through. */
@@ -96,7 +122,7 @@ export class StageCamera {
     );
     camera.rotateZ(roll);
     this.target.fromArray(target);
-    camera.setViewOffset(aspect, 1, shift[0] * wide * aspect, -shift[1] * high, aspect, 1);
+    this.cut([shift[0] * wide * aspect, -shift[1] * high]);
     this.placeClips();
     this.onMoved(false);
   }

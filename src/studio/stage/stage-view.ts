@@ -26,6 +26,7 @@ import { LooseParts } from "./loose-parts";
 import { Marks } from "./marks";
 import type { DrawMode } from "./mesh-materials";
 import { drawPasses, type Passes } from "./passes";
+import type { PicturePart } from "./picture-part";
 import { SecondView } from "./second-view";
 import { rayThrough } from "./sight";
 import { type Lens, StageCamera } from "./stage-camera";
@@ -85,6 +86,7 @@ export class StageView {
   private pending = 0;
   private bounds: WireDrawing["bounds"] = null;
   private transparent = false;
+  private part: PicturePart | null = null;
   private width = 1;
   private height = 1;
   /** It has no extent, as when the graph fills the studio: nothing is drawn until it has one again. */
@@ -139,9 +141,18 @@ export class StageView {
     this.height = Math.max(1, height);
     this.renderer.setPixelRatio(pixelRatio);
     this.renderer.setSize(this.width, this.height, false);
-    this.sight.setAspect(this.width / this.height);
+    this.sight.setAspect(this.part ? this.part.whole[0] / this.part.whole[1] : this.width / this.height);
     this.finish?.resize(this.width, this.height, pixelRatio);
     if (!this.folded) this.drawNow();
+  }
+
+  /** Draws a part of a picture, as large as that is; null draws whole ones again. What glows in all of it is what glowed in the last whole one. */
+  setPart(part: PicturePart | null): void {
+    this.part = part;
+    this.sight.setPart(part);
+    this.backdrop.setPart(part);
+    this.finish?.setPart(part);
+    if (part) this.resize(part.width, part.height, 1);
   }
 
   setStage(settings: StageSettings): void {
@@ -189,6 +200,11 @@ export class StageView {
   /** Whether something is done to pictures after they are drawn, so that looks can be gathered. */
   get isFinished(): boolean {
     return this.finish !== null;
+  }
+
+  /** Whether what is bright spreads over the picture. */
+  get hasGlow(): boolean {
+    return this.finish?.hasGlow ?? false;
   }
 
   /** How many looks are gathered of a picture. */
