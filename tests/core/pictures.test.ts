@@ -219,4 +219,18 @@ describe("picture sample", () => {
     const { report } = evaluate(document, 0, { target: "node", assets: await assets() });
     expect(report.nodes.node.problems[0].what).toContain("takes a shape");
   });
+
+  it.each(["picture-sample", "trace-picture", "picture-sites"])(
+    "tells what was mended in the file, as %s does",
+    async (type) => {
+      const content = { ...(await readAsset("a.png", png().bytes)), notes: ["3 pixels are not numbers"] };
+      const document = graphOf({ node: { type, set: { file: "a" } } });
+      const lookup: AssetLookup = () => ({ ok: true, content, version: "1" });
+      const { problems } = evaluate(document, 0, { target: "node", assets: lookup }).report.nodes.node;
+      expect(problems.map(({ what, input }) => [what, input])).toContainEqual([
+        "3 pixels are not numbers",
+        "file",
+      ]);
+    },
+  );
 });

@@ -473,7 +473,9 @@ export class Run implements Pass {
       this.arrive(name, input, link.from, scope),
     );
     if (input.many) return arriving;
-    return arriving.length > 0 ? arriving[0] : this.unlinked(name, input, node.set[name] ?? input.default);
+    return arriving.length > 0
+      ? arriving[0]
+      : this.unlinked(name, input, node.set[name] ?? input.default, scope);
   }
 
   /** What one link brings, in a list; empty when it brings nothing. */
@@ -501,7 +503,7 @@ export class Run implements Pass {
     return [convertLinked(name, input, carried.kind, carried.value)];
   }
 
-  private unlinked(name: string, input: AnyInput, setting: unknown): unknown {
+  private unlinked(name: string, input: AnyInput, setting: unknown, scope: NodeScope): unknown {
     if (input.kind === "shape") return EMPTY_SHAPE;
     if (input.kind === "asset") {
       if (!setting) return null;
@@ -512,7 +514,9 @@ export class Run implements Pass {
           `"${name}" takes a ${input.holds}, and this file holds a ${asset.content.kind}.`,
           name,
         );
-      return asset.content;
+      const { content } = asset;
+      if ("notes" in content) for (const note of content.notes ?? []) scope.warn(note, { input: name });
+      return content;
     }
     if (input.implicit) return [0, 1, 2].map((lane) => column(input.implicit as string, lane));
     return resolveSetting(name, input, setting as never);

@@ -73,7 +73,6 @@ export const importShape = defineNode({
       context.warn("No file is chosen yet. Choose one, or drop a file on the studio.", { input: "file" });
       return { shape: EMPTY_SHAPE, parts: EMPTY_SHAPE };
     }
-    for (const note of file.notes ?? []) context.warn(note, { input: "file" });
     const mend = (shape: Shape): Shape => {
       if (!shape.mesh) return shape;
       let { mesh }: { mesh?: Mesh } = shape;

@@ -102,7 +102,6 @@ export const stage = defineNode({
   outputs: { shape: out.shape("The result, passed on.") },
   summary: ({ ground }) => (ground ? "with ground" : "no ground"),
   evaluate({ shape, light }, context) {
-    for (const note of light?.notes ?? []) context.note(note);
     if (light && light.picture.width > MOST_SURROUNDING)
       context.note(
         `The surroundings have ${light.picture.width} pixels across; ${MOST_SURROUNDING} of them are shown.`,
