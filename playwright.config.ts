@@ -1,5 +1,5 @@
 import { defineConfig } from "@playwright/test";
-import { CHROMIUM, CHROMIUM_ARGS, COMPOSED_BY_SOFTWARE, PAINTED_BY_SOFTWARE } from "./scripts/chromium";
+import { CHROMIUM, CHROMIUM_ARGS, PAINTED_BY_SOFTWARE } from "./scripts/chromium";
 
 export default defineConfig({
   testDir: "tests/e2e",
@@ -18,7 +18,7 @@ export default defineConfig({
     actionTimeout: 60_000,
     launchOptions: {
       executablePath: CHROMIUM,
-      args: [...CHROMIUM_ARGS, PAINTED_BY_SOFTWARE, COMPOSED_BY_SOFTWARE],
+      args: [...CHROMIUM_ARGS, PAINTED_BY_SOFTWARE],
     },
   },
 });

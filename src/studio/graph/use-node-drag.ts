@@ -1,4 +1,4 @@
-import { type Node, useReactFlow } from "@xyflow/react";
+import { type Node, type ReactFlowInstance, useReactFlow } from "@xyflow/react";
 import { type Dispatch, type SetStateAction, useCallback, useRef } from "react";
 import type { Edit } from "@/core/document/edits";
 import { parseAddress } from "@/core/document/links";
@@ -85,7 +85,7 @@ export function useNodeDrag(setNodes: Dispatch<SetStateAction<Node[]>>) {
       });
       const moves: Edit = { kind: "move-nodes", to: Object.fromEntries(own.map((n) => [n.id, at(n)])) };
       // A card dropped on a link takes its place in it.
-      const under = own.length === 1 && notes.length === 0 ? edgeUnder(own[0].id) : null;
+      const under = own.length === 1 && notes.length === 0 ? edgeUnder(onScreen(flow, own[0])) : null;
       const found = document.graph.links.find((l) => edgeId(l) === under);
       const insert = found && insertEdit(document, own[0].id, found);
       const link = insert ? found : undefined;
@@ -137,10 +137,16 @@ function landing(card: Node, into: Link | undefined, nodes: readonly Node[]): Ed
 const ACROSS = [0.5, 0.3, 0.7, 0.1, 0.9];
 const DOWN = [0.5, 0.25, 0.75];
 
+/** Where a card is on the screen once it is drawn where it was dropped, which takes a while on a slow page. */
+function onScreen(flow: ReactFlowInstance, card: Node): DOMRect {
+  const { x, y, width, height } = boxOf(card);
+  const from = flow.flowToScreenPosition({ x, y });
+  const to = flow.flowToScreenPosition({ x: x + width, y: y + height });
+  return new DOMRect(from.x, from.y, to.x - from.x, to.y - from.y);
+}
+
 /** The edge that lies under a card, by its id. */
-function edgeUnder(node: string): string | null {
-  const box = document.querySelector(`.react-flow__node[data-id="${node}"]`)?.getBoundingClientRect();
-  if (!box) return null;
+function edgeUnder(box: DOMRect): string | null {
   for (const down of DOWN) {
     for (const across of ACROSS) {
       const found = document
