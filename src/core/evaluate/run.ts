@@ -469,12 +469,12 @@ export class Run implements Pass {
   }
 
   private resolveInput(node: GraphNode, name: string, input: AnyInput, scope: NodeScope): unknown {
-    const arriving = this.linksInto(node.id, name).flatMap((link) =>
+    const brought = this.linksInto(node.id, name).flatMap((link) =>
       this.arrive(name, input, link.from, scope),
     );
-    if (input.many) return arriving;
-    return arriving.length > 0
-      ? arriving[0]
+    if (input.many) return brought;
+    return brought.length > 0
+      ? brought[0]
       : this.unlinked(name, input, node.set[name] ?? input.default, scope);
   }
 

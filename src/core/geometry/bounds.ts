@@ -60,7 +60,7 @@ export function siteMatricesAndBounds(sites: Domain, into: Float32Array, own: Bo
   return null;
 }
 
-const extentOf = (box: Bounds): Extent => ({
+export const extentOf = (box: Bounds): Extent => ({
   middle: [0, 1, 2].map((a) => (box.max[a] + box.min[a]) / 2),
   half: [0, 1, 2].map((a) => (box.max[a] - box.min[a]) / 2),
 });

@@ -2,6 +2,8 @@
  * Bumps of a noise, as parts of a shader: the surface is left as it is, and only faces as if it had them (M. S. Mikkelsen, "Bump Mapping
  * Unparametrized Surfaces on the GPU", 2010). Heights are measured in the mesh's own space, so that they go with it. Reads lookC.
  */
+import { CHANCE } from "./shader-text";
+
 export const BUMPS = {
   varyings: `
     // The place on the mesh, and how long a unit of it is.
@@ -12,20 +14,15 @@ export const BUMPS = {
     bumpAt = vec4(position, pow(max(1e-12, abs(determinant(shaped))), 1.0 / 3.0));`,
 
   functions: `
-    // A hash of a place of the grid (D. Hoskins, "Hash without Sine", 2014).
-    float chanceAt(vec3 p) {
-      p = fract(p * 0.1031);
-      p += dot(p, p.zyx + 31.32);
-      return fract((p.x + p.y) * p.z);
-    }
+    ${CHANCE}
     // Chances at the corners of the cell, between which the way is as smooth as K. Perlin's ("Improving Noise", 2002).
     float bumpNoise(vec3 p) {
       vec3 cell = floor(p);
       vec3 t = p - cell;
       t = t * t * t * (t * (t * 6.0 - 15.0) + 10.0);
       vec2 e = vec2(0.0, 1.0);
-      vec4 near = vec4(chanceAt(cell + e.xxx), chanceAt(cell + e.yxx), chanceAt(cell + e.xyx), chanceAt(cell + e.yyx));
-      vec4 far = vec4(chanceAt(cell + e.xxy), chanceAt(cell + e.yxy), chanceAt(cell + e.xyy), chanceAt(cell + e.yyy));
+      vec4 near = vec4(chance(cell + e.xxx), chance(cell + e.yxx), chance(cell + e.xyx), chance(cell + e.yyx));
+      vec4 far = vec4(chance(cell + e.xxy), chance(cell + e.yxy), chance(cell + e.xyy), chance(cell + e.yyy));
       vec4 deep = mix(near, far, t.z);
       vec2 row = mix(deep.xz, deep.yw, t.x);
       return mix(row.x, row.y, t.y) * 2.0 - 1.0;

@@ -1,6 +1,6 @@
 /**
- * Copies of one mesh of which some can be seen through, or are nothing but light: those that cannot are drawn as all others are, the clear ones after them
- * and from the furthest to the nearest, in an order that follows the camera.
+ * Copies of one mesh of which some can be seen through, or are nothing but light: those that cannot are drawn as all others are, the clear ones
+ * after them and from the furthest to the nearest, in an order that follows the camera.
  */
 import * as THREE from "three";
 import { countUp } from "@/core/geometry/column";
@@ -42,7 +42,7 @@ export class ClearCopies {
 
   /**
    * @param all the mesh that shows all copies; from now on only those that cannot be seen through
-   * @param mesh what of the mesh itself lets all its copies be seen through: its colours, or parts of it that are nothing but light
+   * @param own what of the mesh itself lets all its copies be seen through: its colours, or parts of it that are nothing but light
    */
   constructor(
     private readonly all: THREE.InstancedMesh,

@@ -1,5 +1,6 @@
 /** What things give off by themselves, without any light that falls on them: for glow that is added in compositing. */
 import * as THREE from "three";
+import { drawnFloats } from "./drawn-floats";
 
 /**
  * Red, green and blue of each pixel, linear, rows from the bottom. The scene is drawn with all its lights put out, so that what stands before
@@ -25,28 +26,16 @@ export function drawEmission(
     environment: scene.environmentIntensity,
     background: scene.background,
     fog: scene.fog,
-    target: renderer.getRenderTarget(),
-    color: renderer.getClearColor(new THREE.Color()),
-    alpha: renderer.getClearAlpha(),
   };
   for (const light of lit) light.intensity = 0;
   for (const material of reflecting) material.envMapIntensity = 0;
   scene.environmentIntensity = 0;
   scene.background = scene.fog = null;
-  renderer.setClearColor(0, 0);
-  const target = new THREE.WebGLRenderTarget(width, height, { type: THREE.FloatType });
-  renderer.setRenderTarget(target);
-  renderer.clear();
-  renderer.render(scene, camera);
-  const pixels = new Float32Array(width * height * 4);
-  renderer.readRenderTargetPixels(target, 0, 0, width, height, pixels);
-  target.dispose();
+  const pixels = drawnFloats(renderer, scene, camera, width, height);
   for (const [i, light] of lit.entries()) light.intensity = befores.intensities[i];
   for (const [i, material] of [...reflecting].entries()) material.envMapIntensity = befores.reflections[i];
   scene.environmentIntensity = befores.environment;
   scene.background = befores.background;
   scene.fog = befores.fog;
-  renderer.setRenderTarget(befores.target);
-  renderer.setClearColor(befores.color, befores.alpha);
   return pixels;
 }

@@ -12,6 +12,7 @@ import type { StageSettings } from "@/engine/protocol";
 import { GatherPass, WHOLE_PICTURE } from "./gather-pass";
 import { GlowPass } from "./glow-pass";
 import { inWhole, type PicturePart, WHOLE } from "./picture-part";
+import { CHANCE } from "./shader-text";
 
 type Settings = Omit<NonNullable<StageSettings["finish"]>, "lookUp">;
 
@@ -86,12 +87,7 @@ const GRADE = {
     uniform vec4 part;
     uniform vec2 firstPixel;
     varying vec2 at;
-    // A hash of the pixel and the frame (D. Hoskins, "Hash without Sine", 2014).
-    float chance(vec3 p) {
-      p = fract(p * 0.1031);
-      p += dot(p, p.zyx + 31.32);
-      return fract((p.x + p.y) * p.z);
-    }
+    ${CHANCE}
     void main() {
       vec4 seen = texture2D(tDiffuse, at);
       vec3 c = seen.rgb;

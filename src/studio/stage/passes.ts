@@ -1,5 +1,6 @@
 /** What compositing asks for beside the picture: how far away things are, which way they face, which is which, and what they give off. Lines and dots are only in the last. */
 import * as THREE from "three";
+import { drawnFloats } from "./drawn-floats";
 import { drawEmission } from "./emission-pass";
 
 /** Numbers a pixel, rows from the top. */
@@ -55,7 +56,6 @@ export function drawPasses(
   width: number,
   height: number,
 ): Passes {
-  const target = new THREE.WebGLRenderTarget(width, height, { type: THREE.FloatType });
   const override = material();
   const alone = new THREE.Scene();
   const befores = meshes.map(({ onBeforeRender }) => onBeforeRender);
@@ -70,30 +70,15 @@ export function drawPasses(
     };
   }
   alone.overrideMaterial = override;
-  const before = {
-    target: renderer.getRenderTarget(),
-    color: new THREE.Color(),
-    alpha: renderer.getClearAlpha(),
-  };
-  renderer.getClearColor(before.color);
-  renderer.setClearColor(0, 0);
   const read = (whichOne: boolean): Float32Array => {
     override.uniforms.whichOne.value = whichOne;
-    renderer.setRenderTarget(target);
-    renderer.clear();
-    renderer.render(alone, camera);
-    const pixels = new Float32Array(width * height * 4);
-    renderer.readRenderTargetPixels(target, 0, 0, width, height, pixels);
-    return pixels;
+    return drawnFloats(renderer, alone, camera, width, height);
   };
   const [faces, numbers] = [read(false), read(true)];
   for (const [i, mesh] of meshes.entries()) {
     mesh.onBeforeRender = befores[i];
     scene.add(mesh);
   }
-  renderer.setRenderTarget(before.target);
-  renderer.setClearColor(before.color, before.alpha);
-  target.dispose();
   override.dispose();
   const lane = (pixels: Float32Array, c: number) => fromTop(pixels, c, width, height);
   const emission = drawEmission(renderer, scene, camera, width, height);

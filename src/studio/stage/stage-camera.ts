@@ -70,14 +70,14 @@ export class StageCamera {
   private cut([right, down]: readonly [number, number]): void {
     const { camera, aspect, part } = this;
     if (part) {
-      const [whole] = [part.whole[1]];
+      const high = part.whole[1];
       camera.setViewOffset(
         aspect,
         1,
-        right + part.x / whole,
-        down + part.y / whole,
-        part.width / whole,
-        part.height / whole,
+        right + part.x / high,
+        down + part.y / high,
+        part.width / high,
+        part.height / high,
       );
     } else if (right !== 0 || down !== 0) camera.setViewOffset(aspect, 1, right, down, aspect, 1);
     else camera.clearViewOffset();

@@ -3,7 +3,7 @@
  * where most of its light comes from, in all directions, through everything.
  */
 
-import { shapeBounds } from "../../geometry/bounds";
+import { extentOf, shapeBounds } from "../../geometry/bounds";
 import { placesOf } from "../../geometry/domains";
 import type { Shape } from "../../geometry/shape";
 import type { Vec3 } from "../../maths/vector";
@@ -32,7 +32,10 @@ export function gatherGlow(shape: Shape): Glow[] {
   const asked = Array.from({ length: Math.ceil(elements.count / stride) }, (_, k) => Math.floor(k * stride));
   const glowing = Int32Array.from(asked.filter((i) => emission[i] > 0));
   if (glowing.length === 0) return [];
-  const halves = (shape.sources ?? []).map(halfExtent);
+  const halves = (shape.sources ?? []).map((source) => {
+    const bounds = shapeBounds(source);
+    return bounds ? extentOf(bounds).half : [DOT, DOT, DOT];
+  });
   const area = (i: number): number => {
     const own = halves[source?.lanes[0][i] ?? -1] ?? [DOT, DOT, DOT];
     const [a, b, c] = own.map((v, axis) => v * Math.abs(scale?.lanes[axis][i] ?? 1));
@@ -67,13 +70,6 @@ export function gatherGlow(shape: Shape): Glow[] {
   };
   cut(glowing, HALVES);
   return glows;
-}
-
-function halfExtent(source: Shape): Vec3 {
-  const bounds = shapeBounds(source);
-  return bounds
-    ? ([0, 1, 2].map((a) => (bounds.max[a] - bounds.min[a]) / 2) as unknown as Vec3)
-    : [DOT, DOT, DOT];
 }
 
 function spread(lane: ArrayLike<number>, group: Int32Array): number {

@@ -76,7 +76,7 @@ export const material = defineNode({
     }),
     sheen: part("A soft edge, as velvet and dust have it."),
     iridescence: part("Colours that change with the angle, as on a beetle."),
-    anisotropy: part("Brushed in rings around its upright axis: its highlights stretch across them."),
+    anisotropy: part("Brushed in rings around its upright axis: its highlights are drawn out across them."),
     bump: field.number({
       default: USUAL_LOOK.bump,
       min: 0,

@@ -58,7 +58,7 @@ export const dashes = defineNode({
       const isRound = along.isRound(k);
       const times = Math.max(1, Math.round((whole + (isRound ? 0 : gap)) / (dash + gap)));
       // An open curve ends with a dash, so that both of its ends are drawn while nothing runs.
-      const scale = fit === FITS[1] ? 1 : whole / (times * (dash + gap) - (isRound ? 0 : gap));
+      const scale = fit === "as long as they are" ? 1 : whole / (times * (dash + gap) - (isRound ? 0 : gap));
       const step = ((dash + gap) * scale) / whole;
       const size = (dash * scale) / whole;
       const moved = runs[k] / whole;
