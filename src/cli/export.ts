@@ -1,4 +1,5 @@
 import { writeFileSync } from "node:fs";
+import type { Evaluation } from "../core/evaluate/evaluator";
 import { AnimatedGlb } from "../core/formats/write/animated-glb";
 import { EXPORT_FORMATS, type ExportFormat, exportFormat } from "../core/formats/write/export-formats";
 import { FRAME_WRITERS, isFrameFormat } from "../core/formats/write/write-frame";
@@ -28,9 +29,9 @@ export async function exportCommand(file: string, options: Options): Promise<voi
   const [from, to] = partOf([first, last], options.part);
   for (let frame = from; frame <= to; frame++) {
     await betweenFrames();
-    const shape = shapeAt(piece, frame);
+    const { shape, textures } = resultAt(piece, frame);
     const path = out.replace(/#+/, (hashes) => String(frame).padStart(hashes.length, "0"));
-    writeFileSync(path, await writer.write(shape, { copies, name: piece.document.name }));
+    writeFileSync(path, await writer.write(shape, { copies, name: piece.document.name, textures }));
     console.log(path);
   }
 }
@@ -42,14 +43,16 @@ async function writeAnimation(piece: OpenPiece, out: string, options: Options): 
   const animation = new AnimatedGlb();
   for (let frame = first; frame <= last; frame++) {
     await betweenFrames();
-    animation.add(shapeAt(piece, frame), frame, (frame - first) / settings.fps);
+    const { shape, textures } = resultAt(piece, frame);
+    animation.add(shape, frame, (frame - first) / settings.fps, textures);
   }
   writeFileSync(out, await animation.write(name));
   console.log(out);
 }
 
-function shapeAt(piece: OpenPiece, frame: number): Shape {
-  const { shape, report } = piece.evaluate(frame);
+function resultAt(piece: OpenPiece, frame: number): Evaluation & { readonly shape: Shape } {
+  const result = piece.evaluate(frame);
+  const { shape, report } = result;
   if (!shape) throw new PieceError(errorLines(report).join("\n") || "Nothing reaches the stage.");
-  return shape;
+  return { ...result, shape };
 }

@@ -2,6 +2,7 @@
 import type { PieceDocument } from "../core/document/schema";
 import type { DrawDots, DrawLines } from "../core/draw/loose";
 import type { MovedVertices } from "../core/draw/moving-mesh";
+import type { TextureSheet } from "../core/draw/texture-sheet";
 import type { DrawGeometry } from "../core/draw/triangulate";
 import type { EvaluationReport } from "../core/evaluate/report";
 import type { FrameFormat } from "../core/formats/write/write-frame";
@@ -92,6 +93,8 @@ export interface StageSettings {
   readonly camera: StageSight | null;
   /** A surrounding picture (equirectangular). */
   readonly light: Sent<Picture> | null;
+  /** Pictures that lie on surfaces. */
+  readonly textures: Sent<TextureSheet> | null;
   /** Radians about the upright, and times its light. */
   readonly lightTurn: number;
   readonly lightPower: number;

@@ -12,7 +12,6 @@ import { type Evaluation, Evaluator } from "../core/evaluate/evaluator";
 import { prepareLibraries } from "../core/evaluate/libraries";
 import { Cancelled } from "../core/evaluate/options";
 import type { EvaluationReport } from "../core/evaluate/report";
-import type { PictureAsset } from "../core/formats/read/asset";
 import { AnimatedGlb } from "../core/formats/write/animated-glb";
 import { FRAME_WRITERS } from "../core/formats/write/write-frame";
 import type { Mesh } from "../core/geometry/mesh";
@@ -20,23 +19,16 @@ import type { Shape } from "../core/geometry/shape";
 import { peekShape } from "../core/inspect/peek";
 import { addressOf } from "../core/kernels/arena";
 import { setHelpers } from "../core/kernels/helpers";
-import type { LookUp } from "../core/maths/look-up";
-import type { Picture } from "../core/maths/picture";
-import { cameraAt } from "../core/nodes/dress/camera";
-import type { FinishSettings } from "../core/nodes/dress/finish";
-import { lightsOf } from "../core/nodes/dress/light";
-import type { Background, Floor, Setup } from "../core/nodes/route/stage";
 import { DiskCache } from "../core/simulate/disk-cache";
-import type { Parts } from "../core/values/parts";
 import { assetReader } from "./asset-reader";
 import { FrameBuffer } from "./frame-buffer";
 import { rangesOf } from "./frame-ranges";
 import { hasRoomForFrames, ledgerOf, makeRoom } from "./ledger";
 import { openPrivateDisk } from "./private-disk";
-import type { FromEngine, Peek, StageSettings, ToEngine, WireDrawing } from "./protocol";
+import type { FromEngine, Peek, ToEngine, WireDrawing } from "./protocol";
 import { Answerer } from "./queries";
 import { type Dressing, type Sending, SentGeometries } from "./sent-geometries";
-import { SentOnce } from "./sent-once";
+import { SentStage } from "./sent-stage";
 import { startHelpers } from "./start-helpers";
 
 const evaluator = new Evaluator();
@@ -199,7 +191,7 @@ async function whileWanted(id: number, prepared: Promise<unknown>): Promise<void
 }
 
 function evaluate(document: PieceDocument, request: Extract<ToEngine, { type: "evaluate" }>): void {
-  const { id, frame, inspect, timeLimit, peek, laid, drift } = request;
+  const { id, frame, inspect, timeLimit, peek, drift } = request;
   const checkCancelled = () => {
     if (isStale(id)) throw new Cancelled();
   };
@@ -218,6 +210,7 @@ function evaluate(document: PieceDocument, request: Extract<ToEngine, { type: "e
   const still = peek ? peeked(document, frame, peek, result, checkCancelled) : result.shape;
   const shape = still && drift !== 0 ? drifted(document, still, drift) : still;
   const outlined = Number(result.stage?.outline ?? 0) > 0;
+  const laid = request.laid || result.textures.some(({ lies }) => lies === "by UV");
   // What was sent without what a line needs is sent once more, whole.
   if ((outlined && !sentWith.outlined) || (laid && !sentWith.laid)) forgetSent();
   if (!shape || shape === sent) {
@@ -225,7 +218,7 @@ function evaluate(document: PieceDocument, request: Extract<ToEngine, { type: "e
       type: "evaluated",
       id,
       report: shape ? counted(result.report) : result.report,
-      stage: stageOf(result.stage, document, frame),
+      stage: stage.settingsOf(result, document, frame),
     });
     return;
   }
@@ -257,7 +250,7 @@ function evaluate(document: PieceDocument, request: Extract<ToEngine, { type: "e
       id,
       report: counted(result.report),
       drawing: wire,
-      stage: stageOf(result.stage, document, frame),
+      stage: stage.settingsOf(result, document, frame),
     },
     transfer,
   );
@@ -325,6 +318,8 @@ function answerQuery(
   reply({ type: "answered", id, answer });
 }
 
+const stage = new SentStage();
+
 /** The mesh whose key the page was given. */
 const meshOf = (geometry: number): Mesh | undefined => geometries.meshOf(geometry);
 
@@ -333,41 +328,6 @@ const counted = (report: EvaluationReport): EvaluationReport => ({
   ...report,
   tally: { ...report.tally, sites: sentCount },
 });
-
-/** Large things of the Stage that the page is sent once, and their numbers. */
-const [surroundings, lookUps] = [new SentOnce<Picture>(), new SentOnce<LookUp>()];
-
-function stageOf(
-  stage: Readonly<Record<string, unknown>> | undefined,
-  { settings }: PieceDocument,
-  frame: number,
-): StageSettings | undefined {
-  if (!stage) return undefined;
-  const sight = cameraAt(stage.camera as readonly Parts[], frame);
-  const finish = (stage.finish as readonly Parts[]).findLast(({ what }) => what === "finish") ?? null;
-  const [width, height] = settings.size;
-  const settingsOfFinish = finish?.settings as FinishSettings | undefined;
-  return {
-    background: stage.background as readonly number[],
-    behind: stage.behind as Background,
-    above: stage.above as readonly number[],
-    ground: stage.ground as boolean,
-    floor: stage.floor as Floor,
-    facing: stage.facing as number,
-    outline: stage.outline as number,
-    ink: stage.ink as readonly number[],
-    discs: stage.discs as number,
-    setup: stage.setup as Setup,
-    finish: settingsOfFinish
-      ? { ...settingsOfFinish, lookUp: lookUps.send(settingsOfFinish.lookUp), frame }
-      : null,
-    lights: lightsOf(stage.lights as readonly Parts[]),
-    camera: sight && { ...sight, picture: width / height },
-    lightTurn: stage.lightTurn as number,
-    lightPower: stage.lightPower as number,
-    light: surroundings.send((stage.light as PictureAsset | null)?.picture ?? null),
-  };
-}
 
 /** The next drawing is to be whole. */
 function forgetSent(): void {
@@ -441,13 +401,14 @@ async function exportFrame(
   document: PieceDocument,
   { id, frame, request }: Extract<ToEngine, { type: "export" }>,
 ): Promise<void> {
-  const shape = shapeAt(document, frame);
+  const { shape, textures } = resultAt(document, frame);
   // Frames may be asked for while the file is being written.
   const release = evaluator.keep(shape);
   try {
     const bytes = await FRAME_WRITERS[request.format].write(shape, {
       copies: request.copies,
       name: document.name,
+      textures,
     });
     replyFile(id, bytes);
   } finally {
@@ -456,9 +417,9 @@ async function exportFrame(
 }
 
 /** What reaches the stage at a frame. @throws Error with what is wrong */
-function shapeAt(document: PieceDocument, frame: number): Shape {
+function resultAt(document: PieceDocument, frame: number): Evaluation & { readonly shape: Shape } {
   const result = evaluator.evaluate(document, frame, { assets: assets.lookup(document) });
-  if (result.shape) return result.shape;
+  if (result.shape) return { ...result, shape: result.shape };
   throw new Error(faultOf(result));
 }
 
@@ -474,7 +435,8 @@ function animate(
   { id, frame, seconds, begin }: Extract<ToEngine, { type: "animate" }>,
 ): void {
   if (begin || !animation) animation = new AnimatedGlb();
-  animation.add(shapeAt(document, frame), frame, seconds);
+  const { shape, textures } = resultAt(document, frame);
+  animation.add(shape, frame, seconds, textures);
   reply({ type: "exported", id, bytes: new Uint8Array() });
 }
 

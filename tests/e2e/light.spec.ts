@@ -293,3 +293,82 @@ test("glow is as wide on a small picture as on a large one", async ({ page }) =>
   expect(small[0]).toBeGreaterThan(small[3] + 20);
   for (const [i, value] of small.entries()) expect(Math.abs(value - large[i])).toBeLessThan(10);
 });
+
+test("pictures lie on surfaces in their own colours: by UV, on clones from six sides, cut out where they are clear", async ({
+  page,
+}) => {
+  // Two halves side by side, and a clear hole in the middle of another.
+  const [left, right] = ["#c4502e", "#2a6fb0"];
+  const sides = new PNG({ width: 8, height: 8 });
+  const hole = new PNG({ width: 16, height: 16 });
+  for (const image of [sides, hole])
+    for (let i = 0; i < image.data.length / 4; i++) {
+      const [x, y] = [(i % image.width) / image.width, Math.floor(i / image.width) / image.height];
+      const isClear = image === hole && Math.abs(x - 0.5) < 0.25 && Math.abs(y - 0.5) < 0.25;
+      image.data.set([...bytesOf(x < 0.5 ? left : right), isClear ? 0 : 255], i * 4);
+    }
+  const assets: Record<string, { hash: string; bytes: number; file: string }> = {};
+  for (const [name, image] of Object.entries({ sides, hole })) {
+    const sent = await page.request.post(`/api/assets?file=${name}.png`, { data: PNG.sync.write(image) });
+    assets[name] = { ...((await sent.json()) as { hash: string; bytes: number }), file: `${name}.png` };
+  }
+  const flat = { kind: "as set here", color: "#ffffff", shading: "flat" };
+  const document = piece(
+    "Pictures on surfaces",
+    [
+      ["sheet", "plane", 0, 0, { width: 2, depth: 2 }],
+      ["up", "transform", 300, 0, { move: [-2.5, 0, 0], turn: [90, 0, 0] }],
+      ["white", "material", 600, 0, flat],
+      ["by", "textures", 900, 0, { color: "sides" }],
+      ["row", "row-sites", 0, 300, { count: 2, from: [-0.2, 0, 0], to: [1.2, 0, 0] }],
+      ["box", "box", 0, 600, { size: [1, 1, 1] }],
+      ["clones", "clone-onto-sites", 300, 300],
+      ["whites", "material", 600, 300, flat],
+      ["wrapped", "textures", 900, 300, { color: "sides", lies: "from six sides", size: 1 }],
+      ["gate", "box", 0, 900, { size: [1, 1, 1] }],
+      ["there", "transform", 300, 900, { move: [3, 0, 0] }],
+      ["gateWhite", "material", 600, 900, flat],
+      ["cut", "textures", 900, 900, { color: "hole", lies: "from six sides", size: 1, covers: "cut out" }],
+      ["all", "merge", 1200, 0],
+      ["eye", "camera", 1200, 300, { ...EYE }],
+      ["look", "finish", 1200, 600, { tone: "plain" }],
+      ["stage", "stage", 1500, 0, { ground: false, background: BEHIND }],
+    ],
+    [
+      "sheet.shape>up.shape",
+      "up.shape>white.shape",
+      "white.shape>by.shape",
+      "by.shape>all.shapes",
+      "row.sites>clones.sites",
+      "box.shape>clones.shapes",
+      "clones.clones>whites.shape",
+      "whites.shape>wrapped.shape",
+      "wrapped.shape>all.shapes",
+      "gate.shape>gateWhite.shape",
+      "gateWhite.shape>cut.shape",
+      "cut.shape>there.shape",
+      "there.shape>all.shapes",
+      "all.shape>stage.shape",
+      "eye.camera>stage.camera",
+      "look.finish>stage.finish",
+    ],
+  );
+  await open(page, { ...document, assets });
+  const png = PNG.sync.read(await takePicture(page, WIDTH, /8 bits/));
+  const seen = (x: number, y = 0) => [...png.data.subarray(pixelAt(x, y) * 4, pixelAt(x, y) * 4 + 3)];
+  const wanted: [number, number, string][] = [
+    [-3, 0.2, left],
+    [-2, 0.2, right],
+    ...[-0.2, 1.2].flatMap((x): [number, number, string][] => [
+      [x - 0.25, 0.2, left],
+      [x + 0.25, 0.2, right],
+    ]),
+    [2.6, 0.4, left],
+    [3.4, -0.4, right],
+    // Through the holes of the front and of the back.
+    [3, 0, BEHIND],
+  ];
+  for (const [x, y, color] of wanted)
+    for (const [c, byte] of bytesOf(color).entries())
+      expect(Math.abs(seen(x, y)[c] - byte), `${x} ${y} ${color}`).toBeLessThanOrEqual(1);
+});

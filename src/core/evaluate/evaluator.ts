@@ -8,13 +8,16 @@ import { parseCapsuleType } from "../capsules/definitions";
 import { type FlatGraph, flatten } from "../capsules/flatten";
 import { indexGraph, orderFrom } from "../document/links";
 import type { PieceDocument } from "../document/schema";
+import type { ShapeAsset } from "../formats/read/asset";
 import type { Lane } from "../geometry/column";
 import { arraysOf } from "../geometry/domains";
 import { EMPTY_SHAPE, type Shape, tallyOf } from "../geometry/shape";
+import { MOST_TEXTURES, type TextureSet } from "../geometry/textures";
 import { addHints } from "../inspect/hints";
 import { inspectValues } from "../inspect/summaries";
 import { Arena } from "../kernels/arena";
 import type { Problem } from "../nodes/define";
+import { texturesOf } from "../nodes/dress/textures";
 import { Simulation } from "../simulate/simulation";
 import { reportInstances } from "./instance-reports";
 import { ResultMemory } from "./memory";
@@ -30,6 +33,8 @@ export interface Evaluation {
   /** Settings of the stage node, resolved. */
   readonly stage: Readonly<Record<string, unknown>> | undefined;
   readonly outputs: Readonly<Record<string, unknown>> | undefined;
+  /** Sets of pictures that elements of the shape may name. */
+  readonly textures: readonly TextureSet[];
   readonly report: EvaluationReport;
 }
 
@@ -80,6 +85,18 @@ export class Evaluator {
     for (const shape of this.kept) yield* arraysOf(shape);
     yield* this.memory.lanes();
     yield* this.simulation.lanes();
+  }
+
+  /** Those of all Textures nodes, and of files, that were worked out. */
+  private texturesIn({ graph }: FlatGraph): TextureSet[] {
+    const sets = new Map<number, TextureSet>();
+    for (const { id, type } of graph.nodes) {
+      const inputs = this.memory.get(id)?.inputs ?? {};
+      const own = type === "textures" ? texturesOf(inputs) : null;
+      const brought = Object.values(inputs).flatMap(texturesOfFile);
+      for (const set of own ? [own, ...brought] : brought) sets.set(set.number, set);
+    }
+    return [...sets.values()];
   }
 
   private workOut(document: PieceDocument, frame: number, options: EvaluateOptions): Evaluation {
@@ -138,12 +155,19 @@ export class Evaluator {
       addHints(flat, this.memory, reports);
     }
     reportInstances(flat, reports);
+    const textures = this.texturesIn(flat);
+    if (textures.length > MOST_TEXTURES)
+      problems.push({
+        level: "warning",
+        what: `The piece has ${textures.length} different Textures; ${MOST_TEXTURES} of them are shown.`,
+      });
     const shape =
       done && !options.target ? ((done.outputs.shape as Shape | undefined) ?? EMPTY_SHAPE) : undefined;
     return {
       shape,
       stage: options.target ? undefined : done?.inputs,
       outputs: done?.outputs,
+      textures,
       report: {
         frame,
         ms: now() - begun,
@@ -157,6 +181,9 @@ export class Evaluator {
     };
   }
 }
+
+const texturesOfFile = (input: unknown): readonly TextureSet[] =>
+  (input as Partial<ShapeAsset> | null)?.kind === "shape" ? ((input as ShapeAsset).textures ?? []) : [];
 
 /** What an evaluation asks now and then: whether it is still wanted, and whether its time is up. */
 function limiter({ checkCancelled, timeLimit }: EvaluateOptions, begun: number, now: () => number) {

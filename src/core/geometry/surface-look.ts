@@ -1,11 +1,13 @@
 /**
  * What surfaces are made of, as attributes of elements: the metallic-roughness model of glTF 2.0 and of its extensions for stronger emission,
- * clearcoat, transmission, sheen, iridescence, index of refraction and anisotropy, and bumps of a noise. As attributes they take a field, go with what carries them through every node, and meshes of
- * several materials are merged like any others. Their colour is `color`.
+ * clearcoat, transmission, volume, sheen, iridescence, index of refraction, specular and anisotropy, bumps of a noise, and pictures that lie on
+ * them. As attributes they take a field, go with what carries them through every node, and meshes of several materials are merged like any
+ * others. Their colour is `color`.
  */
 /**
  * All are from 0 to 1, but `emission`, times the colour; `shading`, one of SHADINGS by its number; `refraction`, the index of refraction; `bump`
- * and `bumpSize`, how high bumps are and how wide, in units of the mesh.
+ * and `bumpSize`, how high bumps are and how wide, `thickness`, how much of it light goes through, and `attenuation`, the way after which that
+ * light has its colour (0 for never), in units of the mesh; `textures`, the number of a set of pictures (geometry/textures.ts), 0 for none.
  */
 export const LOOK_NAMES = [
   "roughness",
@@ -20,6 +22,10 @@ export const LOOK_NAMES = [
   "anisotropy",
   "bump",
   "bumpSize",
+  "specular",
+  "thickness",
+  "attenuation",
+  "textures",
 ] as const;
 export type LookName = (typeof LOOK_NAMES)[number];
 
@@ -50,4 +56,8 @@ export const USUAL_LOOK: Readonly<Record<LookName, number>> = {
   anisotropy: 0,
   bump: 0,
   bumpSize: 0.2,
+  specular: 1,
+  thickness: 0.4,
+  attenuation: 0,
+  textures: 0,
 };

@@ -28,6 +28,7 @@ import { camera } from "./dress/camera";
 import { finish } from "./dress/finish";
 import { light } from "./dress/light";
 import { material } from "./dress/material";
+import { textures } from "./dress/textures";
 import { angles } from "./drive/angles";
 import { arithmetic } from "./drive/arithmetic";
 import { attribute } from "./drive/attribute";
@@ -345,6 +346,7 @@ const NODES: readonly AnyNode[] = [
   lattice,
   alongPath,
   material,
+  textures,
   camera,
   light,
   finish,

@@ -3,13 +3,15 @@
 import * as THREE from "three";
 import type { Vec3 } from "@/core/maths/vector";
 import type { SentVertices, WireBatch, WireDrawing } from "@/engine/protocol";
-import { copyLooks, fits, refill, toBuffers, withoutCopyLooks } from "./buffers";
+import { fits, refill, toBuffers } from "./buffers";
 import { anyClear, ClearCopies } from "./clear-copies";
+import { copyLooks, withoutCopyLooks } from "./copy-looks";
 import { FarClones } from "./far-clones";
 import { anyLightAlone, noteCostly, VERTEX_LOOKS } from "./look-shader";
 import { type DrawMode, MeshMaterials } from "./mesh-materials";
 import { OUTWARD, Outlines } from "./outlines";
 import type { Lens } from "./stage-camera";
+import type { Textures } from "./textures";
 
 /** Copies behind each other that are asked about at most. */
 const MOST_HITS = 12;
@@ -31,13 +33,14 @@ export class Batches {
   private readonly shown = new Map<number, Shown>();
   private mode: DrawMode = "lit";
 
-  /** @param studio what polished surfaces reflect where no picture surrounds them */
+  /** @param studio what polished surfaces reflect where no picture surrounds them @param pictures those that lie on surfaces */
   constructor(
     private readonly scene: THREE.Scene,
     studio: () => THREE.Texture | null,
+    pictures: Textures,
   ) {
     this.far = new FarClones(scene);
-    this.materials = new MeshMaterials(this.far, studio);
+    this.materials = new MeshMaterials(this.far, studio, pictures);
   }
 
   /** Pixels and linear colour of lines around meshes; pixels across below which clones are discs. */
@@ -75,6 +78,7 @@ export class Batches {
     for (const [key, geometry] of this.geometries) {
       if (used.has(key)) continue;
       geometry.dispose();
+      withoutCopyLooks(geometry);
       this.materials.forget(geometry);
       this.geometries.delete(key);
     }
@@ -118,7 +122,10 @@ export class Batches {
 
   dispose(): void {
     for (const key of [...this.shown.keys()]) this.remove(key);
-    for (const geometry of this.geometries.values()) geometry.dispose();
+    for (const geometry of this.geometries.values()) {
+      geometry.dispose();
+      withoutCopyLooks(geometry);
+    }
     this.outlines.dispose();
     this.far.dispose();
     this.materials.dispose();
@@ -142,7 +149,11 @@ export class Batches {
     this.followLooks(geometry, batch, mesh.instanceMatrix.count);
     if (shown.clear) shown.clear.take(batch.matrices, batch.colors, batch.looks);
     else {
-      if (batch.looks) refill(copyLooks(geometry, mesh.instanceMatrix.count), batch.looks);
+      if (batch.looks?.length) {
+        const { array, uniform } = copyLooks(geometry, mesh.instanceMatrix.count);
+        array.set(batch.looks);
+        uniform.value.needsUpdate = true;
+      }
       mesh.count = batch.count;
       refill(mesh.instanceMatrix, batch.matrices);
       refill(mesh.instanceColor as THREE.InstancedBufferAttribute, batch.colors);
@@ -184,6 +195,7 @@ export class Batches {
     if (!shown.clear) return;
     this.scene.remove(shown.clear.mesh);
     shown.clear.restore();
+    this.materials.forget(shown.clear.mesh.geometry);
     shown.clear.dispose();
     shown.clear = null;
   }

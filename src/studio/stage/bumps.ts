@@ -1,18 +1,11 @@
 /**
- * Bumps of a noise, as parts of a shader: the surface is left as it is, and only faces as if it had them (M. S. Mikkelsen, "Bump Mapping
- * Unparametrized Surfaces on the GPU", 2010). Heights are measured in the mesh's own space, so that they go with it. Reads lookC.
+ * Bumps, as parts of a shader: the surface is left as it is, and only faces as if it had them (M. S. Mikkelsen, "Bump Mapping Unparametrized
+ * Surfaces on the GPU", 2010). Heights are measured in the mesh's own space, so that they go with it. Reads lookC.
  */
 import { CHANCE } from "./shader-text";
 
 export const BUMPS = {
-  varyings: `
-    // The place on the mesh, and how long a unit of it is.
-    varying vec4 bumpAt;`,
-
-  /** After \`shaped\` is known. */
-  vertex: `
-    bumpAt = vec4(position, pow(max(1e-12, abs(determinant(shaped))), 1.0 / 3.0));`,
-
+  /** Heights of a noise. */
   functions: `
     ${CHANCE}
     // Chances at the corners of the cell, between which the way is as smooth as K. Perlin's ("Improving Noise", 2002).
@@ -40,17 +33,25 @@ export const BUMPS = {
       return height;
     }`,
 
-  fragment: `
-    // Differences to the next pixels are taken by all pixels, or they would not be known at the edge of what has bumps.
-    vec3 bumpX = dFdx(bumpAt.xyz), bumpY = dFdy(bumpAt.xyz);
-    vec3 seenX = dFdx(-vViewPosition), seenY = dFdy(-vViewPosition);
+  /** How much higher the next pixels are by the noise, added to \`rise\`. */
+  noise: `
     if (lookC.z > 0.0) {
       float size = max(lookC.w, 1e-6);
       float pixel = max(length(bumpX), length(bumpY)) / size;
-      vec3 p = bumpAt.xyz / size;
+      vec3 p = meshAt.xyz / size;
       float here = bumpHeight(p, pixel);
-      vec2 rise = vec2(bumpHeight(p + bumpX / size, pixel), bumpHeight(p + bumpY / size, pixel)) - here;
-      rise *= lookC.z * bumpAt.w;
+      rise += lookC.z * (vec2(bumpHeight(p + bumpX / size, pixel), bumpHeight(p + bumpY / size, pixel)) - here);
+    }`,
+
+  /** @param heights what adds to \`rise\` */
+  fragment: (heights: string) => `
+    // Differences to the next pixels are taken by all pixels, or they would not be known at the edge of what has bumps.
+    vec3 bumpX = dFdx(meshAt.xyz), bumpY = dFdy(meshAt.xyz);
+    vec3 seenX = dFdx(-vViewPosition), seenY = dFdy(-vViewPosition);
+    vec2 rise = vec2(0.0);
+    ${heights}
+    if (rise != vec2(0.0)) {
+      rise *= meshAt.w;
       vec3 r1 = cross(seenY, normal), r2 = cross(normal, seenX);
       float det = dot(seenX, r1) * faceDirection;
       normal = normalize(abs(det) * normal - sign(det) * (rise.x * r1 + rise.y * r2));

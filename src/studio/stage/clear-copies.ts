@@ -6,7 +6,8 @@ import * as THREE from "three";
 import { countUp } from "@/core/geometry/column";
 import { gatherRows, numbersWhere } from "@/core/geometry/subset";
 import { LIGHT_ALONE, LOOK_NAMES, LOOK_WIDTH } from "@/core/geometry/surface-look";
-import { copyLooks, fits, withoutCopyLooks } from "./buffers";
+import { fits } from "./buffers";
+import { copyLooks, withoutCopyLooks } from "./copy-looks";
 import { anyLightAlone, ONLY_LIGHT } from "./look-shader";
 import { COPY_ALPHA } from "./mesh-materials";
 
@@ -58,9 +59,9 @@ export class ClearCopies {
     for (const [name, attribute] of Object.entries(all.geometry.attributes))
       geometry.setAttribute(name, attribute);
     geometry.setIndex(all.geometry.index);
-    // What copies are made of stands in an order of its own.
-    withoutCopyLooks(geometry);
-    geometry.userData = all.geometry.userData;
+    // What copies are made of stands in an order of its own; its costly parts are those of all.
+    all.geometry.userData.costly ??= {};
+    geometry.userData = { costly: all.geometry.userData.costly };
     geometry.setAttribute(COPY_ALPHA, new THREE.InstancedBufferAttribute(new Float32Array(room), 1));
     this.mesh = new THREE.InstancedMesh(geometry, all.material, room);
     this.mesh.instanceColor = new THREE.InstancedBufferAttribute(new Float32Array(room * 4), 4);
@@ -139,6 +140,7 @@ export class ClearCopies {
   }
 
   dispose(): void {
+    withoutCopyLooks(this.mesh.geometry);
     this.mesh.dispose();
   }
 
@@ -148,8 +150,8 @@ export class ClearCopies {
     gatherRows(this.colors, copies, 4, colors.array as Float32Array);
     if (this.looks) {
       const buffer = copyLooks(mesh.geometry, mesh.instanceMatrix.count);
-      gatherRows(this.looks, copies, LOOK_WIDTH, buffer.array as Float32Array);
-      buffer.needsUpdate = true;
+      gatherRows(this.looks, copies, LOOK_WIDTH, buffer.array);
+      buffer.uniform.value.needsUpdate = true;
     } else if (mesh === this.mesh) withoutCopyLooks(mesh.geometry);
     mesh.count = copies.length;
     mesh.boundingSphere = null;

@@ -13,11 +13,12 @@ import {
   USUAL_LOOK,
 } from "@/core/geometry/surface-look";
 import { BUMPS } from "./bumps";
+import { COPY_LOOKS, copyLooksOf } from "./copy-looks";
 import { replaced } from "./shader-text";
+import { TEXTURES, type Textures } from "./textures";
 
-/** Attributes of a vertex and of a copy: four numbers each, in the order of LOOK_NAMES. */
-export const VERTEX_LOOKS = ["vertexLookA", "vertexLookB", "vertexLookC"] as const;
-export const COPY_LOOKS = ["copyLookA", "copyLookB", "copyLookC"] as const;
+/** Attributes of a vertex: four numbers each, in the order of LOOK_NAMES. */
+export const VERTEX_LOOKS = ["vertexLookA", "vertexLookB", "vertexLookC", "vertexLookD"] as const;
 
 /** In place of what a copy lets be seen of itself: only those parts of it are drawn that are nothing but light. */
 export const ONLY_LIGHT = 2;
@@ -31,6 +32,10 @@ export const COSTLY = [
   "refraction",
   "anisotropy",
   "bump",
+  "specular",
+  "thickness",
+  "attenuation",
+  "textures",
 ] as const satisfies readonly LookName[];
 export type Costly = (typeof COSTLY)[number];
 
@@ -53,11 +58,12 @@ export function anyLightAlone(looks: Float32Array): boolean {
 
 /** The costly parts that elements of a geometry have, copies and vertices: set whenever looks of any are. */
 export const costlyOf = ({ userData }: THREE.BufferGeometry): readonly Costly[] =>
-  COSTLY.filter((name) => userData[name]);
+  COSTLY.filter((name) => userData.costly?.[name]);
 
 /** Takes note of the costly parts of new looks. Once a part was there it stays on, so that nothing is compiled to and fro. */
 export function noteCostly({ userData }: THREE.BufferGeometry, looks: Float32Array): void {
-  for (const name of costlyIn(looks)) userData[name] = true;
+  userData.costly ??= {};
+  for (const name of costlyIn(looks)) userData.costly[name] = true;
 }
 
 /** A material that reads looks. @param costly the costly parts that it knows */
@@ -66,8 +72,9 @@ export function lookMaterial(
   common: THREE.MeshStandardMaterialParameters,
 ): THREE.MeshStandardMaterial {
   const has = (name: Costly) => costly.includes(name);
-  // The simpler material has bumps too.
-  if (costly.every((name) => name === "bump")) return new THREE.MeshStandardMaterial(common);
+  // The simpler material has bumps and pictures too.
+  if (costly.every((name) => name === "bump" || name === "textures"))
+    return new THREE.MeshStandardMaterial(common);
   return new THREE.MeshPhysicalMaterial({
     ...common,
     ior: USUAL_LOOK.refraction,
@@ -93,24 +100,38 @@ const number = (value: number): string => value.toFixed(4);
 const usual = (names: readonly LookName[]): string =>
   `vec4(${names.map((name) => number(USUAL_LOOK[name])).join(", ")})`;
 
-/** Adds to a shader what reads looks. @param geometry whose attributes are known */
+/** The place on the mesh, and how long a unit of it is; read by what follows the mesh. */
+const MESH_AT = "varying vec4 meshAt;";
+
+/** Adds to a shader what reads looks. @param geometry whose attributes are known @param pictures those that lie on surfaces */
 export function readLooks(
   shader: THREE.WebGLProgramParametersWithUniforms,
   geometry: THREE.BufferGeometry,
+  pictures: Textures,
 ): void {
-  const [vertices, copies] = [VERTEX_LOOKS, COPY_LOOKS].map((names) => geometry.hasAttribute(names[0]));
-  const declared = [...(vertices ? VERTEX_LOOKS : []), ...(copies ? COPY_LOOKS : [])];
+  const vertices = geometry.hasAttribute(VERTEX_LOOKS[0]);
+  const copies = copyLooksOf(geometry);
+  const declared = vertices ? VERTEX_LOOKS.map((name) => `attribute vec4 ${name};`) : [];
+  if (copies) {
+    shader.uniforms.copyLooks = copies.uniform;
+    declared.push(COPY_LOOKS);
+  }
   const said = (from: string, other: string) =>
     `mix(${from}, ${other}, vec4(lessThan(${from}, vec4(${number(UNSAID / 2)}))))`;
-  const read = ["A", "B", "C"].map((part, p) => {
+  const read = ["A", "B", "C", "D"].map((part, p) => {
     let value = usual(LOOK_NAMES.slice(p * 4, p * 4 + 4));
     if (vertices) value = said(`vertexLook${part}`, value);
-    if (copies) value = said(`copyLook${part}`, value);
+    if (copies) value = said(`copyLook(${p})`, value);
     return `look${part} = ${value};`;
   });
-  const isBumpy = costlyOf(geometry).includes("bump");
-  const varyings = `varying vec4 lookA, lookB, lookC;
-    ${isBumpy ? BUMPS.varyings : ""}
+  const [isBumpy, isTextured] = (["bump", "textures"] as const).map((name) =>
+    costlyOf(geometry).includes(name),
+  );
+  if (isTextured) Object.assign(shader.uniforms, pictures.uniforms);
+  const followsMesh = isBumpy || isTextured;
+  const texture = (part: keyof typeof TEXTURES): string => (isTextured ? String(TEXTURES[part]) : "");
+  const varyings = `varying vec4 lookA, lookB, lookC, lookD;
+    ${followsMesh ? MESH_AT : ""}
     #ifdef USE_ANISOTROPY
       varying vec3 brushed;
     #endif
@@ -118,9 +139,11 @@ export function readLooks(
   shader.vertexShader = shader.vertexShader
     .replace(
       "void main() {",
-      `${declared.map((name) => `attribute vec4 ${name};`).join("\n")}
+      `${declared.join("\n")}
+      ${texture("vertexHead")}
       ${varyings}
-        ${read.join("\n")}`,
+        ${read.join("\n")}
+        ${isTextured ? TEXTURES.vertex(geometry.hasAttribute("uv")) : ""}`,
     )
     .replace(
       "#include <project_vertex>",
@@ -129,7 +152,7 @@ export function readLooks(
       #ifdef USE_INSTANCING
         shaped = shaped * mat3(instanceMatrix);
       #endif
-      ${isBumpy ? BUMPS.vertex : ""}
+      ${followsMesh ? "meshAt = vec4(position, pow(max(1e-12, abs(determinant(shaped))), 1.0 / 3.0));" : ""}
       #ifdef USE_ANISOTROPY
         // Around the upright axis; on the axis itself any way will do.
         brushed = shaped * (cross(vec3(0.0, 1.0, 0.0), position) + vec3(1e-6, 0.0, 0.0));
@@ -137,7 +160,8 @@ export function readLooks(
     );
   const { normal_fragment_begin, lights_physical_fragment, transmission_fragment } = THREE.ShaderChunk;
   shader.fragmentShader = shader.fragmentShader
-    .replace("void main() {", `${isBumpy ? BUMPS.functions : ""}\n${varyings}`)
+    .replace("void main() {", `${isBumpy ? BUMPS.functions : ""}\n${texture("functions")}\n${varyings}`)
+    .replace("#include <color_fragment>", `#include <color_fragment>\n${texture("color")}`)
     .replace(
       "#include <normal_fragment_begin>",
       // The grooves' own way in place of one that follows from a place on a picture.
@@ -149,25 +173,30 @@ export function readLooks(
     )
     .replace(
       "#include <normal_fragment_maps>",
-      `#include <normal_fragment_maps>\n${isBumpy ? BUMPS.fragment : ""}`,
+      `#include <normal_fragment_maps>
+      ${followsMesh ? BUMPS.fragment(`${isBumpy ? BUMPS.noise : ""}\n${texture("bump")}`) : ""}`,
     )
     .replace(
       "#include <roughnessmap_fragment>",
-      "#include <roughnessmap_fragment>\nroughnessFactor = lookA.x;",
+      `#include <roughnessmap_fragment>\nroughnessFactor = lookA.x;\n${texture("roughness")}`,
     )
     .replace(
       "#include <metalnessmap_fragment>",
-      "#include <metalnessmap_fragment>\nmetalnessFactor = lookA.y;",
+      `#include <metalnessmap_fragment>\nmetalnessFactor = lookA.y;\n${texture("metalness")}`,
     )
     .replace(
       "#include <emissivemap_fragment>",
-      "#include <emissivemap_fragment>\ntotalEmissiveRadiance += diffuseColor.rgb * lookA.z;",
+      `#include <emissivemap_fragment>
+      vec3 given = diffuseColor.rgb * lookA.z;
+      ${texture("emission")}
+      totalEmissiveRadiance += given;`,
     )
     .replace(
       "#include <lights_physical_fragment>",
       `${replaced(
         lights_physical_fragment,
         ["material.ior = ior;", "material.ior = lookC.x;"],
+        ["float specularIntensityFactor = specularIntensity;", "float specularIntensityFactor = lookD.x;"],
         ["vec2 anisotropyV = anisotropyVector;", "vec2 anisotropyV = vec2(lookC.y, 0.0);"],
       )}
       #ifdef USE_CLEARCOAT
@@ -182,10 +211,17 @@ export function readLooks(
     )
     .replace(
       "#include <transmission_fragment>",
-      replaced(transmission_fragment, [
-        "material.transmission = transmission;",
-        "material.transmission = lookB.x;",
-      ]),
+      replaced(
+        transmission_fragment,
+        ["material.transmission = transmission;", "material.transmission = lookB.x;"],
+        ["material.thickness = thickness;", "material.thickness = lookD.y;"],
+        [
+          "material.attenuationDistance = attenuationDistance;",
+          // Without one, light loses nothing however far it goes.
+          "material.attenuationDistance = lookD.z > 0.0 ? lookD.z : 1e9;",
+        ],
+        ["material.attenuationColor = attenuationColor;", "material.attenuationColor = diffuseColor.rgb;"],
+      ),
     )
     .replace(
       "#include <opaque_fragment>",
@@ -199,12 +235,12 @@ export function readLooks(
           diffuseColor.a = 1.0;
         }
       #endif
-      if (shading == ${SHADINGS.indexOf("flat")} || shading == ${LIGHT_ALONE}) outgoingLight = diffuseColor.rgb * (1.0 + lookA.z);
+      if (shading == ${SHADINGS.indexOf("flat")} || shading == ${LIGHT_ALONE}) outgoingLight = diffuseColor.rgb + given;
       if (shading == ${SHADINGS.indexOf("in steps")}) {
         // Light against the colour itself, in three steps.
         float lit = dot(outgoingLight, vec3(0.2126, 0.7152, 0.0722)) / max(0.001, dot(diffuseColor.rgb, vec3(0.2126, 0.7152, 0.0722)));
         float steps = lit < 0.32 ? 0.25 : lit < 0.85 ? 0.62 : 1.0;
-        outgoingLight = diffuseColor.rgb * (steps + lookA.z);
+        outgoingLight = diffuseColor.rgb * steps + given;
       }
       #include <opaque_fragment>`,
     )

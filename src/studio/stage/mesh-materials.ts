@@ -1,9 +1,11 @@
-/** How meshes are drawn: one material per way of drawing, and where small clones are discs one per geometry, as sizes differ. */
+/** How meshes are drawn: one material per way of drawing; where copies say what they are made of, or small clones are discs, one per geometry. */
 import * as THREE from "three";
 import { USUAL_LOOK } from "@/core/geometry/surface-look";
 import { checker } from "./checker";
+import { copyLooksOf } from "./copy-looks";
 import type { FarClones } from "./far-clones";
-import { COPY_LOOKS, costlyOf, lookMaterial, readLooks, VERTEX_LOOKS } from "./look-shader";
+import { costlyOf, lookMaterial, readLooks, VERTEX_LOOKS } from "./look-shader";
+import type { Textures } from "./textures";
 
 export const DRAW_MODES = ["lit", "flat", "lines", "checker"] as const;
 export type DrawMode = (typeof DRAW_MODES)[number];
@@ -17,31 +19,33 @@ export const COPY_ALPHA = "copyAlpha";
 export class MeshMaterials {
   private readonly made = new Map<string, THREE.Material>();
 
-  /** @param studio what polished surfaces reflect where no picture surrounds them */
+  /** @param studio what polished surfaces reflect where no picture surrounds them @param pictures those that lie on surfaces */
   constructor(
     private readonly far: FarClones,
     private readonly studio: () => THREE.Texture | null,
+    private readonly pictures: Textures,
   ) {}
 
   /** @param clear what is behind is seen through it */
   of(geometry: THREE.BufferGeometry, mode: DrawMode, clear: boolean): THREE.Material {
     const vertexColors = geometry.hasAttribute("color");
     // Clear copies are always drawn whole.
-    const own = this.far.active && !clear ? ` ${geometry.uuid}` : "";
+    const adapts = this.far.active && !clear;
+    const own = adapts || copyLooksOf(geometry) ? ` ${geometry.uuid}` : "";
     // Without a place on a picture there is nothing to be seen of it.
     const laid = mode === "checker" && geometry.hasAttribute("uv");
     const look = mode === "lit" ? lookNameOf(geometry) : "";
     const name = `${mode}${laid ? " laid" : ""}${vertexColors ? " coloured" : ""}${clear ? " clear" : ""}${look}${own}`;
     let material = this.made.get(name);
     if (!material) {
-      material = makeMaterial(mode, vertexColors && !laid, clear, look ? geometry : null);
+      material = makeMaterial(mode, vertexColors && !laid, clear, look ? geometry : null, this.pictures);
       if (look) {
         const dressed = material as THREE.MeshStandardMaterial;
         dressed.envMap = this.studio();
         if (dressed.envMap) dressed.envMapIntensity = REFLECTED;
       }
       if (laid) (material as THREE.MeshStandardMaterial).map = checker();
-      if (own) this.far.adapt(material, geometry);
+      if (adapts) this.far.adapt(material, geometry);
       this.made.set(name, material);
     }
     return material;
@@ -64,8 +68,12 @@ export class MeshMaterials {
 
 /** Tells geometries apart by what has to be read of them: who says what surfaces are made of, and the costly parts of it. */
 function lookNameOf(geometry: THREE.BufferGeometry): string {
-  const said = [VERTEX_LOOKS[0], COPY_LOOKS[0]].filter((name) => geometry.hasAttribute(name));
-  return said.length > 0 ? ` ${said.join("+")} of ${costlyOf(geometry).join("+")}` : "";
+  const said = [
+    ...(geometry.hasAttribute(VERTEX_LOOKS[0]) ? ["vertices"] : []),
+    ...(copyLooksOf(geometry) ? ["copies"] : []),
+    ...(geometry.hasAttribute("uv") ? ["laid"] : []),
+  ];
+  return said.some((name) => name !== "laid") ? ` ${said.join("+")} of ${costlyOf(geometry).join("+")}` : "";
 }
 
 /** @param looked a geometry whose elements say what they are made of */
@@ -74,6 +82,7 @@ function makeMaterial(
   vertexColors: boolean,
   clear: boolean,
   looked: THREE.BufferGeometry | null,
+  pictures: Textures,
 ): THREE.Material {
   // Copies are drawn from the furthest to the nearest, each with its back before its front, so none hides another.
   const seen = clear ? { transparent: true, depthWrite: false, premultipliedAlpha: true } : {};
@@ -95,7 +104,7 @@ function makeMaterial(
         if (determinant(mat3(instanceMatrix)) < 0.0) objectNormal = -objectNormal;
       #endif`,
     );
-    if (looked) readLooks(shader, looked);
+    if (looked) readLooks(shader, looked, pictures);
     if (clear)
       shader.vertexShader = shader.vertexShader
         .replace("void main() {", `attribute float ${COPY_ALPHA};\nvoid main() {`)

@@ -31,6 +31,7 @@ import { SecondView } from "./second-view";
 import { rayThrough } from "./sight";
 import { type Lens, StageCamera } from "./stage-camera";
 import { Surroundings } from "./surroundings";
+import { Textures } from "./textures";
 
 /** Milliseconds after which the stage rests. */
 const REST = 300;
@@ -47,7 +48,8 @@ export class StageView {
   private readonly renderer: THREE.WebGLRenderer;
   private readonly scene = new THREE.Scene();
   private readonly sight: StageCamera;
-  private readonly batches = new Batches(this.scene, () => this.surroundings.studio());
+  private readonly textures = new Textures();
+  private readonly batches = new Batches(this.scene, () => this.surroundings.studio(), this.textures);
   private readonly loose = new LooseParts(this.scene);
   private readonly marks = new Marks(this.scene);
   private readonly guides = {
@@ -161,6 +163,7 @@ export class StageView {
     this.lookUp.take(finish?.lookUp ?? null);
     this.sight.lookThrough(this.through ? camera : null);
     this.surroundings.set(settings);
+    this.textures.set(settings);
     this.setFinish();
     this.ground.set(settings);
     this.daylight.setMood(setup);
@@ -442,6 +445,7 @@ export class StageView {
     this.marks.dispose();
     for (const guide of Object.values(this.guides)) guide.dispose();
     this.surroundings.dispose();
+    this.textures.dispose();
     this.backdrop.dispose();
     this.lamps.dispose();
     this.ground.dispose();

@@ -1,5 +1,6 @@
 /** What a file that was brought in holds. */
 import type { Shape } from "../../geometry/shape";
+import type { TextureSet } from "../../geometry/textures";
 import type { LookUp } from "../../maths/look-up";
 import type { Picture } from "../../maths/picture";
 
@@ -15,6 +16,8 @@ export interface ShapeAsset {
   readonly shape: Shape;
   /** The file's meshes or groups apart; empty when there is only one. */
   readonly parts: readonly ShapePart[];
+  /** Pictures that lie on its surfaces. */
+  readonly textures?: readonly TextureSet[];
   /** What of the file was not read, in words. */
   readonly notes?: readonly string[];
 }

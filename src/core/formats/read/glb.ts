@@ -1,6 +1,6 @@
 /**
  * glTF 2.0, binary or as text with embedded buffers, through @gltf-transform: every mesh of the default scene in world space, joined and as parts,
- * with normals, texture coordinates, vertex colours and what materials say without textures. Lines become curves.
+ * with normals, texture coordinates, vertex colours and what materials say. Lines become curves.
  */
 import {
   type Document,
@@ -20,6 +20,7 @@ import { FormatError } from "../format-error";
 import type { ShapeAsset, ShapePart } from "./asset";
 import { chainSegments } from "./chain";
 import { withMaterial } from "./glb-materials";
+import { GlbTextures } from "./glb-textures";
 import { checkGltf } from "./gltf-check";
 import { weldTriangles } from "./weld";
 
@@ -34,7 +35,7 @@ const TRIANGLE_FAN = 6;
 export async function readGltf(bytes: Uint8Array): Promise<ShapeAsset> {
   const json = parsed(bytes);
   checkGltf(json, bytes.length, null);
-  // Pictures are not read, so it does not matter where they are.
+  // Pictures are not read of text, so it does not matter where they are.
   const { images: _images, textures: _textures, samplers: _samplers, ...rest } = json;
   const materials = rest.materials?.map((material) => {
     const { baseColorFactor, metallicFactor, roughnessFactor, metallicRoughnessTexture } =
@@ -104,9 +105,10 @@ function parsed(bytes: Uint8Array): GLTF.IGLTF {
 function shapesOf(document: Document): ShapeAsset {
   const scene = document.getRoot().getDefaultScene() ?? document.getRoot().listScenes()[0];
   const parts: ShapePart[] = [];
+  const textures = new GlbTextures();
   scene?.traverse((node: Node) => {
     const mesh = node.getMesh();
-    const shape = mesh && placed(mesh, node.getWorldMatrix());
+    const shape = mesh && placed(mesh, node.getWorldMatrix(), textures);
     if (shape) parts.push({ name: node.getName() || mesh.getName() || `part ${parts.length + 1}`, shape });
   });
   if (parts.length === 0) throw new FormatError("its scene has no triangles and no lines.");
@@ -114,14 +116,15 @@ function shapesOf(document: Document): ShapeAsset {
     kind: "shape",
     shape: mergeShapes(parts.map((part) => part.shape)),
     parts: parts.length > 1 ? parts : [],
+    ...textures.found,
   };
 }
 
 /** All primitives of one mesh under its node's matrix; null when there is nothing to show. */
-function placed(mesh: GltfMesh, matrix: readonly number[]): Shape | null {
+function placed(mesh: GltfMesh, matrix: readonly number[], textures: GlbTextures): Shape | null {
   const shapes: Shape[] = [];
   for (const primitive of mesh.listPrimitives()) {
-    const faces = meshOf(primitive);
+    const faces = meshOf(primitive, textures);
     if (faces) shapes.push({ mesh: finite(transformMatrix(faces, matrix), mesh.getName()) });
     const lines = chainSegments(segmentEnds(primitive));
     if (lines) shapes.push({ curves: { ...lines, points: transformPoints(lines.points, matrix) } });
@@ -154,7 +157,7 @@ function segmentEnds(primitive: Primitive): number[] {
   return ends;
 }
 
-function meshOf(primitive: Primitive): Mesh | null {
+function meshOf(primitive: Primitive, textures: GlbTextures): Mesh | null {
   const position = primitive.getAttribute("POSITION");
   if (!position) return null;
   const corners = cornerOrder(primitive, position.getCount());
@@ -178,7 +181,7 @@ function meshOf(primitive: Primitive): Mesh | null {
     uv: read("TEXCOORD_0", 2),
     color: tinted(read("COLOR_0", 4), material?.getBaseColorFactor(), corners.length),
   });
-  return withMaterial(mesh, material);
+  return withMaterial(mesh, material, textures);
 }
 
 /** Vertex colours times the material's base colour (glTF 2.0 §3.9.2); none when all is white. */

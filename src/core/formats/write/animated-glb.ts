@@ -11,10 +11,12 @@ import { type DrawGeometry, triangulate } from "../../draw/triangulate";
 import type { Mesh } from "../../geometry/mesh";
 import type { Shape } from "../../geometry/shape";
 import { LOOK_WIDTH } from "../../geometry/surface-look";
+import type { TextureSet } from "../../geometry/textures";
 import { FormatError } from "../format-error";
 import { NO_FACES } from "./bake";
 import { byLook, LOOK_EXTENSIONS, type Look, meshOf, NO_LOOK, partsByLook } from "./glb-looks";
 import { decompose, newScene, vectors } from "./glb-parts";
+import { WrittenTextures } from "./glb-textures";
 
 /** Copies that one file moves; for more, viewers want a file a frame. */
 export const MOST_ANIMATED = 2000;
@@ -38,10 +40,16 @@ interface Part {
 export class AnimatedGlb {
   private readonly times: number[] = [];
   private readonly parts: Part[] = [];
+  private readonly textures = new Map<number, TextureSet>();
   private copies = 0;
 
-  /** @param seconds since the first frame; each more than the last @throws FormatError naming the frame */
-  add(shape: Shape, frame: number, seconds: number): void {
+  /**
+   * @param seconds since the first frame; each more than the last
+   * @param textures pictures that lie on surfaces
+   * @throws FormatError naming the frame
+   */
+  add(shape: Shape, frame: number, seconds: number, textures: readonly TextureSet[] = []): void {
+    for (const set of textures) this.textures.set(set.number, set);
     drawingOf(shape).batches.forEach((batch, i) => {
       this.addBatch(this.partOf(batch.mesh, i, frame), batch, keysOf(shape, batch.mesh), frame);
     });
@@ -54,10 +62,11 @@ export class AnimatedGlb {
   async write(name: string): Promise<Uint8Array> {
     if (this.copies === 0) throw new FormatError(NO_FACES);
     const { document, scene } = newScene(name);
+    const textures = new WrittenTextures(document, [...this.textures.values()]);
     const times = vectors(document, "SCALAR", Float32Array.from(this.times));
     const animation = document.createAnimation(name);
     this.parts.forEach((part, i) => {
-      const glbMeshOf = meshes(document, part.geometry, `mesh-${i + 1}`);
+      const glbMeshOf = meshes(document, part.geometry, textures, `mesh-${i + 1}`);
       for (const [key, track] of part.tracks) {
         const node = document.createNode(`mesh-${i + 1}-${key}`).setMesh(glbMeshOf(track.color, track.look));
         scene.addChild(node);
@@ -175,6 +184,7 @@ const isSame = (a: DrawGeometry, b: DrawGeometry): boolean =>
 function meshes(
   document: Document,
   geometry: DrawGeometry,
+  textures: WrittenTextures,
   name: string,
 ): (color: readonly number[], look: Look) => GlbMesh {
   const known = new Map<string, GlbMesh>();
@@ -183,7 +193,7 @@ function meshes(
     const key = [...color, ...look].join(" ");
     const there = known.get(key);
     if (there) return there;
-    const mesh = meshOf(document, parts, name, color, look);
+    const mesh = meshOf(document, parts, name, color, textures, look);
     known.set(key, mesh);
     return mesh;
   };

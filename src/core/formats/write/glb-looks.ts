@@ -10,8 +10,11 @@ import {
   KHRMaterialsIOR,
   KHRMaterialsIridescence,
   KHRMaterialsSheen,
+  KHRMaterialsSpecular,
   KHRMaterialsTransmission,
   KHRMaterialsUnlit,
+  KHRMaterialsVolume,
+  KHRTextureTransform,
 } from "@gltf-transform/extensions";
 import type { DrawGeometry } from "../../draw/triangulate";
 import { gatherRows } from "../../geometry/subset";
@@ -25,6 +28,7 @@ import {
 } from "../../geometry/surface-look";
 import { FormatError } from "../format-error";
 import { clip, material, primitiveOf, vectors } from "./glb-parts";
+import type { WrittenTextures } from "./glb-textures";
 
 export const LOOK_EXTENSIONS = [
   KHRMaterialsAnisotropy,
@@ -33,8 +37,11 @@ export const LOOK_EXTENSIONS = [
   KHRMaterialsIOR,
   KHRMaterialsIridescence,
   KHRMaterialsSheen,
+  KHRMaterialsSpecular,
   KHRMaterialsTransmission,
   KHRMaterialsUnlit,
+  KHRMaterialsVolume,
+  KHRTextureTransform,
 ];
 
 /** LOOK_WIDTH numbers; UNSAID for what is not said. */
@@ -102,16 +109,25 @@ export function meshOf(
   parts: readonly LookPart[],
   name: string,
   rgba: readonly number[],
+  textures: WrittenTextures,
   copy: Look = NO_LOOK,
 ): GlbMesh {
   const mesh = document.createMesh(name);
   for (const { primitive, look } of parts)
-    mesh.addPrimitive(primitive.clone().setMaterial(lookMaterial(document, name, rgba, over(copy, look))));
+    mesh.addPrimitive(
+      primitive.clone().setMaterial(lookMaterial(document, name, rgba, textures, over(copy, look))),
+    );
   return mesh;
 }
 
 /** A material of the metallic-roughness model with the extensions that it takes. */
-function lookMaterial(document: Document, name: string, rgba: readonly number[], look: Look): Material {
+function lookMaterial(
+  document: Document,
+  name: string,
+  rgba: readonly number[],
+  textures: WrittenTextures,
+  look: Look,
+): Material {
   const made = material(document, name, rgba);
   if (look.every((value) => value < 0)) return made;
   const of = (part: LookName): number => saidOr(look[LOOK_NAMES.indexOf(part)], USUAL_LOOK[part]);
@@ -133,6 +149,21 @@ function lookMaterial(document: Document, name: string, rgba: readonly number[],
         .createExtension(KHRMaterialsTransmission)
         .createTransmission()
         .setTransmissionFactor(of("transmission")),
+    );
+  if (of("transmission") > 0 && of("attenuation") > 0)
+    made.setExtension(
+      "KHR_materials_volume",
+      document
+        .createExtension(KHRMaterialsVolume)
+        .createVolume()
+        .setThicknessFactor(of("thickness"))
+        .setAttenuationDistance(of("attenuation"))
+        .setAttenuationColor([clip(rgba[0]), clip(rgba[1]), clip(rgba[2])]),
+    );
+  if (of("specular") < 1)
+    made.setExtension(
+      "KHR_materials_specular",
+      document.createExtension(KHRMaterialsSpecular).createSpecular().setSpecularFactor(of("specular")),
     );
   if (of("sheen") > 0) {
     const [r, g, b] = rgba.map((v) => clip(v) * of("sheen"));
@@ -165,5 +196,6 @@ function lookMaterial(document: Document, name: string, rgba: readonly number[],
     );
   if (of("shading") > 0)
     made.setExtension("KHR_materials_unlit", document.createExtension(KHRMaterialsUnlit).createUnlit());
+  if (of("textures") > 0) textures.dress(made, of("textures"));
   return made;
 }

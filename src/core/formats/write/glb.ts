@@ -12,25 +12,30 @@ import type { DrawBatch, Drawing } from "../../draw/drawing";
 import type { DrawLines } from "../../draw/loose";
 import { type DrawGeometry, triangulate } from "../../draw/triangulate";
 import { gatherRows } from "../../geometry/subset";
+import type { TextureSet } from "../../geometry/textures";
 import { FormatError } from "../format-error";
 import { bakeBatches, NO_FACES } from "./bake";
 import { byLook, LOOK_EXTENSIONS, type Look, type LookPart, meshOf, partsByLook } from "./glb-looks";
 import { clipped, decompose, material, newScene, vectors } from "./glb-parts";
+import { WrittenTextures } from "./glb-textures";
 
 export interface GlbOptions {
   /** Share meshes between copies, or write every copy's triangles. */
   readonly copies: "instanced" | "baked";
   readonly name: string;
+  /** Pictures that lie on surfaces. */
+  readonly textures?: readonly TextureSet[];
 }
 
 /** @throws FormatError when there is nothing to write or too much */
 export async function writeGlb(drawing: Drawing, options: GlbOptions): Promise<Uint8Array> {
   if (drawing.batches.length === 0 && !drawing.lines) throw new FormatError(NO_FACES);
   const { document, scene } = newScene(options.name);
+  const textures = new WrittenTextures(document, options.textures ?? []);
   if (drawing.lines) scene.addChild(linesNode(document, drawing.lines));
   if (options.copies === "baked" && drawing.batches.length > 0) {
     bakeBatches(drawing, true).forEach((geometry, i) => {
-      scene.addChild(bakedNode(document, geometry, `mesh-${i + 1}`));
+      scene.addChild(bakedNode(document, geometry, textures, `mesh-${i + 1}`));
     });
   } else {
     drawing.batches.forEach((batch, i) => {
@@ -41,7 +46,7 @@ export async function writeGlb(drawing: Drawing, options: GlbOptions): Promise<U
       groups.forEach(({ look, elements }, g) => {
         const name = groups.length > 1 ? `mesh-${i + 1}-${g + 1}` : `mesh-${i + 1}`;
         const some = groups.length > 1 ? copiesAmong(batch, elements) : batch;
-        scene.addChild(instancedNode(document, parts, some, look, name));
+        scene.addChild(instancedNode(document, parts, some, look, textures, name));
       });
     });
   }
@@ -61,10 +66,11 @@ function instancedNode(
   parts: readonly LookPart[],
   { count, matrices, colors }: SomeCopies,
   look: Look,
+  textures: WrittenTextures,
   name: string,
 ) {
   const same = sameColor(colors);
-  const mesh = meshOf(document, parts, name, same ?? [1, 1, 1, 1], look);
+  const mesh = meshOf(document, parts, name, same ?? [1, 1, 1, 1], textures, look);
   const node = document.createNode(name).setMesh(mesh);
   const { translation, rotation, scale, sheared } = decompose(matrices, count);
   if (sheared) {
@@ -101,8 +107,8 @@ function linesNode(document: Document, { positions, colors }: DrawLines) {
   return document.createNode("lines").setMesh(document.createMesh("lines").addPrimitive(primitive));
 }
 
-function bakedNode(document: Document, geometry: DrawGeometry, name: string) {
+function bakedNode(document: Document, geometry: DrawGeometry, textures: WrittenTextures, name: string) {
   return document
     .createNode(name)
-    .setMesh(meshOf(document, partsByLook(document, geometry), name, [1, 1, 1, 1]));
+    .setMesh(meshOf(document, partsByLook(document, geometry), name, [1, 1, 1, 1], textures));
 }

@@ -9,6 +9,10 @@ import { READY_MATERIALS, READY_NAMES, type ReadyMaterial } from "./ready-materi
 const AS_SET = "as set here";
 const KINDS = [AS_SET, ...READY_NAMES] as const;
 
+/** What a material says; pictures that lie on what it is given to stay there. */
+const SAID = LOOK_NAMES.filter((name): name is Said => name !== "textures");
+type Said = Exclude<LookName, "textures">;
+
 const OWN = { input: "kind", is: [AS_SET] } as const;
 const READY = { input: "kind", is: READY_NAMES } as const;
 
@@ -41,6 +45,8 @@ export const material = defineNode({
     "anisotropy",
     "index of refraction",
     "additive",
+    "volume",
+    "specular",
   ],
   inputs: {
     shape: shape({ about: "Clones, sites or a mesh." }),
@@ -74,6 +80,23 @@ export const material = defineNode({
       shownWhen: OWN,
       about: "Index of refraction: 1.33 water, 1.5 glass, 2.42 diamond; the higher, the more it mirrors.",
     }),
+    thickness: field.number({
+      default: USUAL_LOOK.thickness,
+      min: 0,
+      soft: [0, 2],
+      unit: "units",
+      shownWhen: OWN,
+      about: "How much of it light goes through where it lets light through: the more, the more it bends.",
+    }),
+    attenuation: field.number({
+      default: USUAL_LOOK.attenuation,
+      min: 0,
+      soft: [0, 4],
+      unit: "units",
+      shownWhen: OWN,
+      about: "After which way through it light has its colour, as in honey; 0 for never.",
+    }),
+    specular: part("How strongly it mirrors what is around, where it is no metal.", USUAL_LOOK.specular),
     sheen: part("A soft edge, as velvet and dust have it."),
     iridescence: part("Colours that change with the angle, as on a beetle."),
     anisotropy: part("Brushed in rings around its upright axis: its highlights are drawn out across them."),
@@ -113,7 +136,7 @@ export const material = defineNode({
   },
   outputs: { shape: out.shape("The same, made of that.") },
   summary: ({ kind, roughness }) => (kind === AS_SET ? `roughness ${roughness}` : String(kind)),
-  overrides: () => [...LOOK_NAMES],
+  overrides: () => SAID,
   evaluate(inputs, context) {
     const { shape, on, kind, paint } = inputs;
     const elements = elementsOf(shape, context, on);
@@ -127,7 +150,7 @@ export const material = defineNode({
     const ready: ReadyMaterial | null = kind === AS_SET ? null : READY_MATERIALS[kind];
     const look = ready ? lookOf(ready, inputs) : ownLook(inputs);
     const columns = Object.fromEntries(
-      LOOK_NAMES.map((name) => [name, runColumn("number", [look[name]], elements, context)]),
+      SAID.map((name) => [name, runColumn("number", [look[name]], elements, context)]),
     );
     const color: ColorField = ready ? colorOf(ready.color) : inputs.color;
     return {
@@ -139,12 +162,12 @@ export const material = defineNode({
   },
 });
 
-type Look = Readonly<Record<LookName, Value>>;
+type Look = Readonly<Record<Said, Value>>;
 
 const ownLook = ({
   shading,
   ...look
-}: Readonly<Record<Exclude<LookName, "shading">, Value>> & {
+}: Readonly<Record<Exclude<Said, "shading">, Value>> & {
   readonly shading: (typeof SHADINGS)[number];
 }): Look => ({ ...look, shading: constant(SHADINGS.indexOf(shading)) });
 
@@ -153,8 +176,8 @@ function lookOf(
   { rougher, brighter }: { readonly rougher: Value; readonly brighter: Value },
 ): Look {
   const made = Object.fromEntries(
-    LOOK_NAMES.map((name) => [name, constant(look[name] ?? USUAL_LOOK[name])]),
-  ) as Record<LookName, Value>;
+    SAID.map((name) => [name, constant(look[name] ?? USUAL_LOOK[name])]),
+  ) as Record<Said, Value>;
   return {
     ...made,
     roughness: clamp(add(made.roughness, rougher), constant(0), constant(1)),
