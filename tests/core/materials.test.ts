@@ -21,6 +21,7 @@ import {
   LOOK_NAMES,
   LOOK_WIDTH,
   type LookName,
+  packedInk,
   UNSAID,
   USUAL_LOOK,
 } from "../../src/core/geometry/surface-look";
@@ -74,7 +75,7 @@ describe("a material", () => {
     ]);
     const { look } = READY_MATERIALS[kind] as { look: Partial<Record<LookName, number>> };
     for (const name of LOOK_NAMES) {
-      if (name === "textures") continue;
+      if (["textures", "outline", "ink"].includes(name)) continue;
       const less = name === "roughness" ? 0.1 : 0;
       const wanted = Math.max(0, (look[name] ?? USUAL_LOOK[name]) - less);
       expect(mesh?.points.columns[name].lanes[0][5]).toBeCloseTo(wanted, 6);
@@ -177,6 +178,30 @@ describe("on the way to the stage", () => {
       Object.entries(bare).filter(([name]) => !LOOK_NAMES.includes(name as LookName)),
     );
     expect(isMoved(mesh, { ...mesh, points: { ...mesh.points, columns } })).toBe(false);
+  });
+});
+
+describe("a line around", () => {
+  it("is as wide and in the colour that a field says for each clone", () => {
+    const { sites } = formed(
+      {
+        row: ROW,
+        place: { type: "position" },
+        hue: { type: "gradient", set: { low: 0, high: 4 } },
+        it: { type: "line-around" },
+      },
+      ["row.sites>it.shape", "place.x>it.width", "place.x>hue.value", "hue.color>it.color"],
+    );
+    expect([...(sites?.columns.outline.lanes[0] ?? [])]).toEqual([0, 1, 2, 3, 4]);
+    const inks = [...(sites?.columns.ink.lanes[0] ?? [])];
+    expect(new Set(inks).size).toBe(5);
+    for (const ink of inks) expect(ink).toBe(Math.fround(Math.round(ink)));
+  });
+
+  // IEC 61966-2-1: sRGB of linear 0.5 is 188, of 0.0025 is 8.
+  it("packs colours into numbers that float32 holds", () => {
+    expect(packedInk([1, 0.5, 0.0025])).toBe((255 * 256 + 188) * 256 + 8);
+    expect(packedInk([9, -1, 1])).toBe((255 * 256 + 0) * 256 + 255);
   });
 });
 

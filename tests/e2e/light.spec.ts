@@ -85,7 +85,9 @@ test("colours come through to PNG as they were chosen, in 8 and in 16 bits", asy
       expect(Math.abs(deep.data[pixel * 4 + c] / 257 - byte), color).toBeLessThan(0.5);
 });
 
-test("depth, facings, numbers of copies and what they give off lie beside the light", async ({ page }) => {
+test("depth, facings, motion, numbers of copies and what they give off lie beside the light", async ({
+  page,
+}) => {
   test.slow();
   await open(
     page,
@@ -97,6 +99,9 @@ test("depth, facings, numbers of copies and what they give off lie beside the li
         ["clones", "clone-onto-sites", 300, 0],
         ["number", "index", 300, 600],
         ["lit", "material", 600, 0, { kind: "as set here", color: "#bc0000" }],
+        ["clock", "clock", 0, 900],
+        ["go", "join-vector", 300, 900],
+        ["moved", "move", 600, 900],
         ["eye", "camera", 300, 300, { ...EYE }],
         ["stage", "stage", 900, 0, { ground: false }],
       ],
@@ -105,7 +110,10 @@ test("depth, facings, numbers of copies and what they give off lie beside the li
         "box.shape>clones.shapes",
         "clones.clones>lit.shape",
         "number.index>lit.emission",
-        "lit.shape>stage.shape",
+        "lit.shape>moved.shape",
+        "clock.seconds>go.x",
+        "go.vector>moved.by",
+        "moved.shape>stage.shape",
         "eye.camera>stage.camera",
       ],
     ),
@@ -117,6 +125,9 @@ test("depth, facings, numbers of copies and what they give off lie beside the li
     const pixel = pixelAt(x);
     expect(at("mask.id", pixel)).toBe(i + 1);
     expect(at("Z", pixel)).toBeCloseTo(10 + 2 * i - 0.8, 4);
+    // A unit a second to the right, 20 pixels a unit, at the piece's rate.
+    expect(at("motion.X", pixel)).toBeCloseTo(WIDTH / ACROSS / 25, 4);
+    expect(at("motion.Y", pixel)).toBeCloseTo(0, 4);
     // As often its colour as its number says, here 0.503 of red (IEC 61966-2-1: sRGB 188), whatever light falls on it.
     expect(at("emission.R", pixel)).toBeCloseTo(0.503 * i, 2.5);
     expect(at("emission.G", pixel)).toBe(0);

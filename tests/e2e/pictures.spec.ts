@@ -126,6 +126,27 @@ const SCENES: Readonly<Record<string, { document: PieceDocument; looks?: RegExp 
   outlines: {
     document: scene("clones.clones", RING, RINGED, { outline: 1.5, ink: "#101714", background: "#e8e0cf" }),
   },
+  "lines of their own": {
+    document: scene(
+      "line.shape",
+      {
+        ...RING,
+        number: ["index"],
+        hue: ["gradient", { low: 0, high: 8 }],
+        wide: ["arithmetic", { do: "multiply", b: 0.5 }],
+        line: ["line-around"],
+      },
+      [
+        ...RINGED,
+        "clones.clones>line.shape",
+        "number.index>wide.a",
+        "wide.value>line.width",
+        "number.index>hue.value",
+        "hue.color>line.color",
+      ],
+      { outline: 2, background: "#e8e0cf" },
+    ),
+  },
   "a wide spot": {
     document: scene(
       "clones.clones",

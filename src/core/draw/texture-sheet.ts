@@ -7,7 +7,7 @@ import {
   type TextureSet,
   type TextureUse,
 } from "../geometry/textures";
-import { encodeSrgb } from "../maths/color";
+import { srgbByte } from "../maths/color";
 import type { Picture } from "../maths/picture";
 import { resampled } from "../maths/picture-resampled";
 
@@ -37,9 +37,6 @@ const plainTable = ({ samples, light }: Picture): Float32Array | undefined => {
 };
 
 const isColor = (use: TextureUse): boolean => use === "color" || use === "emission";
-
-/** sRGB of light, 8 bits; fine enough that the darkest steps are told apart. */
-const ENCODED = Uint8Array.from({ length: 8193 }, (_, i) => Math.round(encodeSrgb(i / 8192) * 255));
 
 /** Of sets beyond the most that are taken, nothing is shown. */
 export function textureSheet(sets: readonly TextureSet[]): TextureSheet | null {
@@ -81,8 +78,7 @@ function writeLayer(picture: Picture, use: TextureUse, across: number, into: Uin
   for (let at = 0; at < across * across * 4; at += 4) {
     const alpha = pixels[at + 3];
     for (let c = 0; c < 3; c++) {
-      const light = alpha > 0 ? Math.min(1, pixels[at + c] / alpha) : 0;
-      into[at + c] = ENCODED[Math.round(light * 8192)];
+      into[at + c] = alpha > 0 ? srgbByte(pixels[at + c] / alpha) : 0;
     }
     into[at + 3] = Math.round(Math.min(1, alpha) * 255);
   }

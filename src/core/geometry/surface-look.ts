@@ -4,10 +4,13 @@
  * them. As attributes they take a field, go with what carries them through every node, and meshes of several materials are merged like any
  * others. Their colour is `color`.
  */
+import { srgbByte } from "../maths/color";
+
 /**
  * All are from 0 to 1, but `emission`, times the colour; `shading`, one of SHADINGS by its number; `refraction`, the index of refraction; `bump`
  * and `bumpSize`, how high bumps are and how wide, `thickness`, how much of it light goes through, and `attenuation`, the way after which that
- * light has its colour (0 for never), in units of the mesh; `textures`, the number of a set of pictures (geometry/textures.ts), 0 for none.
+ * light has its colour (0 for never), in units of the mesh; `textures`, the number of a set of pictures (geometry/textures.ts), 0 for none;
+ * `outline`, times the Stage's width of lines around clones, and `ink`, the colour of such a line (see `packedInk`).
  */
 export const LOOK_NAMES = [
   "roughness",
@@ -26,6 +29,10 @@ export const LOOK_NAMES = [
   "thickness",
   "attenuation",
   "textures",
+  "outline",
+  "ink",
+  "clearcoatRoughness",
+  "sheenRoughness",
 ] as const;
 export type LookName = (typeof LOOK_NAMES)[number];
 
@@ -41,6 +48,10 @@ export const UNSAID = -1;
 
 /** What one says counts where it says so, else the other. */
 export const saidOr = (own: number, other: number): number => (own < 0 ? other : own);
+
+/** A linear colour as one number that is exact in float32: sRGB, 8 bits each of red, green and blue. */
+export const packedInk = (rgb: readonly number[]): number =>
+  rgb.slice(0, 3).reduce((packed, light) => packed * 256 + srgbByte(light), 0);
 
 /** Of what nobody says anything of. */
 export const USUAL_LOOK: Readonly<Record<LookName, number>> = {
@@ -60,4 +71,8 @@ export const USUAL_LOOK: Readonly<Record<LookName, number>> = {
   thickness: 0.4,
   attenuation: 0,
   textures: 0,
+  outline: 1,
+  ink: UNSAID,
+  clearcoatRoughness: 0.08,
+  sheenRoughness: 0.55,
 };

@@ -12,6 +12,12 @@ export const encodeSrgb = (c: number): number =>
 
 const HEX = /^#([0-9a-f]{6})([0-9a-f]{2})?$/i;
 
+/** sRGB of light, 8 bits; fine enough that the darkest steps are told apart. */
+const BYTES = Uint8Array.from({ length: 8193 }, (_, i) => Math.round(encodeSrgb(i / 8192) * 255));
+
+/** sRGB of linear light as a byte; what is beyond 0 and 1 is cut off. */
+export const srgbByte = (light: number): number => BYTES[Math.round(Math.min(1, Math.max(0, light)) * 8192)];
+
 export const isHexColor = (text: string): boolean => HEX.test(text);
 
 /** Parses `#rrggbb` or `#rrggbbaa`; anything else is null. */

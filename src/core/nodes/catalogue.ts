@@ -27,6 +27,7 @@ import type { AnyNode } from "./define";
 import { camera } from "./dress/camera";
 import { finish } from "./dress/finish";
 import { light } from "./dress/light";
+import { lineAround } from "./dress/line-around";
 import { material } from "./dress/material";
 import { textures } from "./dress/textures";
 import { angles } from "./drive/angles";
@@ -346,6 +347,7 @@ const NODES: readonly AnyNode[] = [
   lattice,
   alongPath,
   material,
+  lineAround,
   textures,
   camera,
   light,

@@ -29,7 +29,7 @@ export function layeredExr(
   width: number,
   height: number,
   pixels: Float32Array,
-  { depth, normal, mask, emission }: Passes,
+  { depth, normal, mask, motion, emission }: Passes,
 ): Uint8Array<ArrayBuffer> {
   const channels: ExrChannel[] = ["R", "G", "B", "A"].map((name, c) => ({
     name,
@@ -38,6 +38,7 @@ export function layeredExr(
   channels.push({ name: "Z", values: depth }, { name: "mask.id", values: mask });
   for (const [c, name] of ["X", "Y", "Z"].entries())
     channels.push({ name: `normal.${name}`, values: normal[c] });
+  for (const [c, name] of ["X", "Y"].entries()) channels.push({ name: `motion.${name}`, values: motion[c] });
   for (const [c, name] of ["R", "G", "B"].entries())
     channels.push({ name: `emission.${name}`, values: emission[c] });
   return writeExr(width, height, channels);

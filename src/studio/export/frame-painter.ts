@@ -3,6 +3,7 @@ import type { PieceDocument, View } from "@/core/document/schema";
 import { exportFormat } from "@/core/formats/write/export-formats";
 import { noiseOfMean } from "@/core/maths/picture-noise";
 import { FrameStage } from "../stage/frame-stage";
+import type { Passes } from "../stage/passes";
 import { type Tile, tilesOf } from "../stage/picture-part";
 import { deepPng, layeredExr, type PictureFormat } from "./deep-pictures";
 import { type FrameLook, isNoiseAsked, type Moment, momentOfLooks, momentsOf } from "./frame-look";
@@ -101,9 +102,17 @@ export class FramePainter {
     if (!pixels) throw new Error("The stage gives no light to write.");
     const bytes =
       this.format === "exr"
-        ? layeredExr(width, height, pixels, stage.passes())
+        ? layeredExr(width, height, pixels, await this.passes(frame))
         : deepPng(width, height, pixels);
     return new Blob([bytes], { type: exportFormat(this.format).mediaType });
+  }
+
+  private async passes(frame: number): Promise<Passes> {
+    const { stage } = this.maker;
+    await this.show(frame, { frame: frame + 1, drift: 0 });
+    const then = stage.standing();
+    await this.show(frame, { frame, drift: 0 });
+    return stage.passes(then);
   }
 
   private async png(frame: number): Promise<Blob> {

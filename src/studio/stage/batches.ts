@@ -9,6 +9,7 @@ import { copyLooks, withoutCopyLooks } from "./copy-looks";
 import { FarClones } from "./far-clones";
 import { anyLightAlone, noteCostly, VERTEX_LOOKS } from "./look-shader";
 import { type DrawMode, MeshMaterials } from "./mesh-materials";
+import type { DrawnMesh, Standing } from "./motion-pass";
 import { OUTWARD, Outlines } from "./outlines";
 import type { Lens } from "./stage-camera";
 import type { Textures } from "./textures";
@@ -86,8 +87,26 @@ export class Batches {
   }
 
   /** As they are drawn: of those with clear copies, the others and the clear ones apart. */
-  get meshes(): THREE.InstancedMesh[] {
-    return [...this.shown.values()].flatMap(({ mesh, clear }) => (clear ? [mesh, clear.mesh] : [mesh]));
+  get drawn(): DrawnMesh[] {
+    return [...this.shown].flatMap(([key, { mesh, clear }]) =>
+      (clear ? [mesh, clear.mesh] : [mesh]).map((one) => ({
+        mesh: one,
+        key,
+        copyOf: (instance: number) => clear?.copyOf(one, instance) ?? instance,
+      })),
+    );
+  }
+
+  /** Where all copies and vertices are, to be kept while others are shown. */
+  standing(): Standing["meshes"] {
+    return new Map(
+      [...this.shown].map(([key, { mesh, clear }]) => {
+        const placed =
+          clear?.placed ?? (mesh.instanceMatrix.array as Float32Array).subarray(0, mesh.count * 16);
+        const positions = (mesh.geometry.getAttribute("position").array as Float32Array).slice();
+        return [key, { matrices: placed.slice(), positions }];
+      }),
+    );
   }
 
   /** Before every picture. */
@@ -117,7 +136,8 @@ export class Batches {
 
   /** Where a ray first meets what is shown. */
   placeAt(ray: THREE.Raycaster): Vec3 | null {
-    return ray.intersectObjects(this.meshes, false)[0]?.point.toArray() ?? null;
+    const meshes = this.drawn.map(({ mesh }) => mesh);
+    return ray.intersectObjects(meshes, false)[0]?.point.toArray() ?? null;
   }
 
   dispose(): void {

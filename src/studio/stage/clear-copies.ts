@@ -70,6 +70,11 @@ export class ClearCopies {
     this.mesh.receiveShadow = true;
   }
 
+  /** Matrices of all copies, in the order in which they were sent. */
+  get placed(): Float32Array {
+    return this.matrices;
+  }
+
   hasRoom(count: number): boolean {
     return fits(this.mesh.instanceMatrix.count, count);
   }

@@ -6,7 +6,7 @@ import * as THREE from "three";
 import { LOOK_WIDTH } from "@/core/geometry/surface-look";
 
 /** Copies in a row of the texture: as many as fit into 2,048 pixels, which every card has. */
-const IN_ROW = 2048 / (LOOK_WIDTH / 4);
+const IN_ROW = Math.floor(2048 / (LOOK_WIDTH / 4));
 
 /** Declares, for vertex shaders, four numbers of the copy, in the order of LOOK_NAMES. */
 export const COPY_LOOKS = `

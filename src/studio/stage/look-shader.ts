@@ -18,7 +18,13 @@ import { replaced } from "./shader-text";
 import { TEXTURES, type Textures } from "./textures";
 
 /** Attributes of a vertex: four numbers each, in the order of LOOK_NAMES. */
-export const VERTEX_LOOKS = ["vertexLookA", "vertexLookB", "vertexLookC", "vertexLookD"] as const;
+export const VERTEX_LOOKS = [
+  "vertexLookA",
+  "vertexLookB",
+  "vertexLookC",
+  "vertexLookD",
+  "vertexLookE",
+] as const;
 
 /** In place of what a copy lets be seen of itself: only those parts of it are drawn that are nothing but light. */
 export const ONLY_LIGHT = 2;
@@ -80,13 +86,11 @@ export function lookMaterial(
     ior: USUAL_LOOK.refraction,
     // 1 switches a part on; how much of it there is comes with the element.
     clearcoat: has("clearcoat") ? 1 : 0,
-    clearcoatRoughness: 0.08,
     transmission: has("transmission") ? 1 : 0,
     // Its insides are drawn into what is seen through it already.
     forceSinglePass: true,
     thickness: has("transmission") ? 0.4 : 0,
     sheen: has("sheen") ? 1 : 0,
-    sheenRoughness: 0.55,
     sheenColor: new THREE.Color(1, 1, 1),
     anisotropy: has("anisotropy") ? 1 : 0,
     iridescence: has("iridescence") ? 1 : 0,
@@ -99,6 +103,22 @@ export function lookMaterial(
 const number = (value: number): string => value.toFixed(4);
 const usual = (names: readonly LookName[]): string =>
   `vec4(${names.map((name) => number(USUAL_LOOK[name])).join(", ")})`;
+
+const said = (from: string, other: string): string =>
+  `mix(${from}, ${other}, vec4(lessThan(${from}, vec4(${number(UNSAID / 2)}))))`;
+
+/** Four numbers of an element as vertex shaders read them: what a copy says counts before what its vertices say. @param part of LOOK_NAMES */
+function lookOf(part: number, { vertices, copies }: { vertices: boolean; copies: boolean }): string {
+  let value = usual(LOOK_NAMES.slice(part * 4, part * 4 + 4));
+  if (vertices) value = said(VERTEX_LOOKS[part], value);
+  return copies ? said(`copyLook(${part})`, value) : value;
+}
+
+/** For lines around meshes: what is to be declared, and the four numbers that begin with how wide and in which colour they are. */
+export function outlineLook(by: { vertices: boolean; copies: boolean }) {
+  const part = LOOK_NAMES.indexOf("outline") / 4;
+  return { declared: by.vertices ? `attribute vec4 ${VERTEX_LOOKS[part]};` : "", value: lookOf(part, by) };
+}
 
 /** The place on the mesh, and how long a unit of it is; read by what follows the mesh. */
 const MESH_AT = "varying vec4 meshAt;";
@@ -116,21 +136,16 @@ export function readLooks(
     shader.uniforms.copyLooks = copies.uniform;
     declared.push(COPY_LOOKS);
   }
-  const said = (from: string, other: string) =>
-    `mix(${from}, ${other}, vec4(lessThan(${from}, vec4(${number(UNSAID / 2)}))))`;
-  const read = ["A", "B", "C", "D"].map((part, p) => {
-    let value = usual(LOOK_NAMES.slice(p * 4, p * 4 + 4));
-    if (vertices) value = said(`vertexLook${part}`, value);
-    if (copies) value = said(`copyLook(${p})`, value);
-    return `look${part} = ${value};`;
-  });
+  const read = ["A", "B", "C", "D", "E"].map(
+    (part, p) => `look${part} = ${lookOf(p, { vertices, copies: copies !== null })};`,
+  );
   const [isBumpy, isTextured] = (["bump", "textures"] as const).map((name) =>
     costlyOf(geometry).includes(name),
   );
   if (isTextured) Object.assign(shader.uniforms, pictures.uniforms);
   const followsMesh = isBumpy || isTextured;
   const texture = (part: keyof typeof TEXTURES): string => (isTextured ? String(TEXTURES[part]) : "");
-  const varyings = `varying vec4 lookA, lookB, lookC, lookD;
+  const varyings = `varying vec4 lookA, lookB, lookC, lookD, lookE;
     ${followsMesh ? MESH_AT : ""}
     #ifdef USE_ANISOTROPY
       varying vec3 brushed;
@@ -201,9 +216,11 @@ export function readLooks(
       )}
       #ifdef USE_CLEARCOAT
         material.clearcoat = lookA.w;
+        material.clearcoatRoughness = max(lookE.z, 0.0525);
       #endif
       #ifdef USE_SHEEN
         material.sheenColor *= diffuseColor.rgb * lookB.y;
+        material.sheenRoughness = clamp(lookE.w, 0.07, 1.0);
       #endif
       #ifdef USE_IRIDESCENCE
         material.iridescence = lookB.z;

@@ -1,7 +1,8 @@
-/** What compositing asks for beside the picture: how far away things are, which way they face, which is which, and what they give off. Lines and dots are only in the last. */
+/** What compositing asks for beside the picture: how far away things are, which way they face and move, which is which, and what they give off. Lines and dots are only in the last. */
 import * as THREE from "three";
 import { drawnFloats } from "./drawn-floats";
 import { drawEmission } from "./emission-pass";
+import { type DrawnMesh, drawMotion, type Standing } from "./motion-pass";
 
 /** Numbers a pixel, rows from the top. */
 export interface Passes {
@@ -11,6 +12,8 @@ export interface Passes {
   readonly normal: readonly [Float32Array, Float32Array, Float32Array];
   /** One more than the number of the copy, over all meshes in the order of the drawing; 0 where nothing is. */
   readonly mask: Float32Array;
+  /** Pixels to the right and upwards by which it goes on until the next frame; 0 where nothing is. */
+  readonly motion: readonly [Float32Array, Float32Array];
   /** Linear red, green and blue of what things give off by themselves. */
   readonly emission: readonly [Float32Array, Float32Array, Float32Array];
 }
@@ -47,17 +50,19 @@ const material = (): THREE.ShaderMaterial =>
       }`,
   });
 
-/** @param meshes with their copies, as they are drawn */
+/** @param drawn meshes with their copies @param then where everything stands at the next frame */
 export function drawPasses(
   renderer: THREE.WebGLRenderer,
   scene: THREE.Scene,
   camera: THREE.Camera,
-  meshes: readonly THREE.InstancedMesh[],
+  drawn: readonly DrawnMesh[],
+  then: Standing,
   width: number,
   height: number,
 ): Passes {
   const override = material();
   const alone = new THREE.Scene();
+  const meshes = drawn.map(({ mesh }) => mesh);
   const befores = meshes.map(({ onBeforeRender }) => onBeforeRender);
   let first = 0;
   for (const mesh of meshes) {
@@ -75,6 +80,8 @@ export function drawPasses(
     return drawnFloats(renderer, alone, camera, width, height);
   };
   const [faces, numbers] = [read(false), read(true)];
+  alone.overrideMaterial = null;
+  const motion = drawMotion(renderer, alone, camera, drawn, then, width, height);
   for (const [i, mesh] of meshes.entries()) {
     mesh.onBeforeRender = befores[i];
     scene.add(mesh);
@@ -86,6 +93,7 @@ export function drawPasses(
     depth: lane(faces, 3),
     normal: [lane(faces, 0), lane(faces, 1), lane(faces, 2)],
     mask: lane(numbers, 0),
+    motion: [lane(motion, 0), lane(motion, 1)],
     emission: [lane(emission, 0), lane(emission, 1), lane(emission, 2)],
   };
 }

@@ -25,6 +25,7 @@ import { Lamps } from "./lamps";
 import { LooseParts } from "./loose-parts";
 import { Marks } from "./marks";
 import type { DrawMode } from "./mesh-materials";
+import type { Standing } from "./motion-pass";
 import { drawPasses, type Passes } from "./passes";
 import type { PicturePart } from "./picture-part";
 import { SecondView } from "./second-view";
@@ -383,10 +384,19 @@ export class StageView {
     return this.finish && this.gathered > 0 ? this.finish[kind]() : null;
   }
 
-  /** Of what is shown, seen from the middle of the lens. */
-  passes(): Passes {
+  /** Where everything stands, for what is shown next. */
+  standing(): Standing {
+    const { camera } = this;
+    camera.updateMatrixWorld();
+    const matrix = new THREE.Matrix4().multiplyMatrices(camera.projectionMatrix, camera.matrixWorldInverse);
+    return { camera: matrix, meshes: this.batches.standing() };
+  }
+
+  /** Of what is shown, seen from the middle of the lens. @param then where everything stands at the next frame */
+  passes(then: Standing): Passes {
     const { x, y } = this.extentInPixels;
-    return drawPasses(this.renderer, this.scene, this.camera, this.batches.meshes, x, y);
+    this.batches.prepare(this.camera, this.renderer);
+    return drawPasses(this.renderer, this.scene, this.camera, this.batches.drawn, then, x, y);
   }
 
   /**

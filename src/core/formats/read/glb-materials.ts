@@ -40,6 +40,12 @@ function lookOf(material: Material, set: TextureSet | null): Readonly<Record<Loo
     emission: isDark ? 0 : emissionOf(material),
     textures: set?.number ?? 0,
     clearcoat: material.getExtension<Clearcoat>("KHR_materials_clearcoat")?.getClearcoatFactor() ?? 0,
+    clearcoatRoughness:
+      material.getExtension<Clearcoat>("KHR_materials_clearcoat")?.getClearcoatRoughnessFactor() ??
+      USUAL_LOOK.clearcoatRoughness,
+    sheenRoughness:
+      material.getExtension<Sheen>("KHR_materials_sheen")?.getSheenRoughnessFactor() ??
+      USUAL_LOOK.sheenRoughness,
     transmission:
       material.getExtension<Transmission>("KHR_materials_transmission")?.getTransmissionFactor() ?? 0,
     sheen: greatest(material.getExtension<Sheen>("KHR_materials_sheen")?.getSheenColorFactor() ?? [0]),

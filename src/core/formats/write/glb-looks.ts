@@ -54,6 +54,9 @@ const STEPS = 64;
 /** Materials of one shape at most. */
 const MOST = 1024;
 
+/** Lines around things do not go with them. */
+const UNWRITTEN: ReadonlySet<LookName> = new Set(["outline", "ink"]);
+
 const rounded = (value: number): number => (value < 0 ? UNSAID : Math.round(value * STEPS) / STEPS);
 
 /** Elements by what they are made of. @param looks LOOK_WIDTH numbers each; null for nothing said */
@@ -64,7 +67,9 @@ export function byLook(
   if (!looks) return [{ look: NO_LOOK, elements: Array.from({ length: count }, (_, i) => i) }];
   const groups = new Map<string, { look: Look; elements: number[] }>();
   for (let i = 0; i < count; i++) {
-    const look = Array.from(looks.subarray(i * LOOK_WIDTH, (i + 1) * LOOK_WIDTH), rounded);
+    const look = Array.from(looks.subarray(i * LOOK_WIDTH, (i + 1) * LOOK_WIDTH), (value, k) =>
+      UNWRITTEN.has(LOOK_NAMES[k]) ? UNSAID : rounded(value),
+    );
     const key = look.join(" ");
     const group = groups.get(key) ?? { look, elements: [] };
     group.elements.push(i);
@@ -140,7 +145,11 @@ function lookMaterial(
   if (of("clearcoat") > 0)
     made.setExtension(
       "KHR_materials_clearcoat",
-      document.createExtension(KHRMaterialsClearcoat).createClearcoat().setClearcoatFactor(of("clearcoat")),
+      document
+        .createExtension(KHRMaterialsClearcoat)
+        .createClearcoat()
+        .setClearcoatFactor(of("clearcoat"))
+        .setClearcoatRoughnessFactor(of("clearcoatRoughness")),
     );
   if (of("transmission") > 0)
     made.setExtension(
@@ -170,7 +179,7 @@ function lookMaterial(
     const sheen = document.createExtension(KHRMaterialsSheen).createSheen();
     made.setExtension(
       "KHR_materials_sheen",
-      sheen.setSheenColorFactor([r, g, b]).setSheenRoughnessFactor(0.55),
+      sheen.setSheenColorFactor([r, g, b]).setSheenRoughnessFactor(of("sheenRoughness")),
     );
   }
   if (of("iridescence") > 0)

@@ -3,7 +3,7 @@ import type { Document, Material, Texture } from "@gltf-transform/core";
 import { KHRTextureTransform } from "@gltf-transform/extensions";
 import { encode } from "fast-png";
 import type { TextureSet } from "../../geometry/textures";
-import { encodeSrgb } from "../../maths/color";
+import { srgbByte } from "../../maths/color";
 import type { Picture } from "../../maths/picture";
 import { resampled } from "../../maths/picture-resampled";
 
@@ -37,9 +37,7 @@ function asPng(picture: Picture): Uint8Array {
       depth: samples instanceof Uint16Array ? 16 : 8,
     });
   const pixels = resampled(picture, width, height);
-  const bytes = Uint8Array.from(pixels, (v, i) =>
-    Math.round((i % 4 === 3 ? v : encodeSrgb(Math.min(1, v))) * 255),
-  );
+  const bytes = Uint8Array.from(pixels, (v, i) => (i % 4 === 3 ? Math.round(v * 255) : srgbByte(v)));
   return encode({ width, height, data: bytes, channels: 4, depth: 8 });
 }
 

@@ -9,9 +9,10 @@ import { READY_MATERIALS, READY_NAMES, type ReadyMaterial } from "./ready-materi
 const AS_SET = "as set here";
 const KINDS = [AS_SET, ...READY_NAMES] as const;
 
-/** What a material says; pictures that lie on what it is given to stay there. */
-const SAID = LOOK_NAMES.filter((name): name is Said => name !== "textures");
-type Said = Exclude<LookName, "textures">;
+/** What a material says nothing of: pictures and lines around what it is given to stay there. */
+const APART = ["textures", "outline", "ink"] as const satisfies readonly LookName[];
+type Said = Exclude<LookName, (typeof APART)[number]>;
+const SAID = LOOK_NAMES.filter((name): name is Said => !(APART as readonly string[]).includes(name));
 
 const OWN = { input: "kind", is: [AS_SET] } as const;
 const READY = { input: "kind", is: READY_NAMES } as const;
@@ -71,6 +72,7 @@ export const material = defineNode({
       about: "How much of its colour it gives off by itself.",
     }),
     clearcoat: part("A layer of varnish or water over it."),
+    clearcoatRoughness: part("How matt that layer is.", USUAL_LOOK.clearcoatRoughness),
     transmission: part("How much light goes through it, as through glass."),
     refraction: field.number({
       default: USUAL_LOOK.refraction,
@@ -98,6 +100,7 @@ export const material = defineNode({
     }),
     specular: part("How strongly it mirrors what is around, where it is no metal.", USUAL_LOOK.specular),
     sheen: part("A soft edge, as velvet and dust have it."),
+    sheenRoughness: part("How wide that edge is.", USUAL_LOOK.sheenRoughness),
     iridescence: part("Colours that change with the angle, as on a beetle."),
     anisotropy: part("Brushed in rings around its upright axis: its highlights are drawn out across them."),
     bump: field.number({
