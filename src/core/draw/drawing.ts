@@ -29,6 +29,7 @@ import {
 } from "./copies";
 import { type DrawArrays, ORDINARY } from "./draw-memory";
 import type { DrawDots, DrawLines } from "./loose";
+import { surfaceOfVolume } from "./volume-surface";
 
 /**
  * `matrices`: 16 numbers a copy, column-major; `colors`: 4 a copy, linear RGBA; `looks`: what they are made of, null where none says so. All
@@ -218,6 +219,8 @@ function addTo<K>(map: Map<K, Part[]>, key: K, at: Part): void {
 
 function collect(shape: Shape, at: Part, into: Collected): void {
   if (shape.mesh && shape.mesh.faces.count > 0) addTo(into.meshes, shape.mesh, at);
+  const surface = shape.volume && !shape.mesh ? surfaceOfVolume(shape.volume) : null;
+  if (surface) addTo(into.meshes, surface, at);
   if (shape.curves && shape.curves.points.count > 0) addTo(into.curves, shape.curves, at);
   const { sites } = shape;
   if (!sites || sites.count === 0) return;

@@ -4,6 +4,7 @@
  */
 import type { AlongCurves } from "../curves/along-curves";
 import type { HashGrid } from "../spatial/hash-grid";
+import type { VolumeQuestions } from "../volumes/questions";
 import type { Operation, StepData } from "./operation";
 
 /** Writes the outputs of `count` elements; `at` has where the lanes of the outputs begin in `floats`, then those of the inputs. */
@@ -58,6 +59,23 @@ export const ASKING = {
         });
         floats[out + i] = found;
         floats[mean + i] = found > 0 ? sum / found : 0;
+      }
+    };
+  }),
+
+  /** Of a volume at (x, y, z): a value, 1 inside of it, and which way the value rises; data: questions. */
+  inVolume: asking(3, 5, (data) => {
+    const questions = data.questions as VolumeQuestions;
+    const way = [0, 0, 0];
+    return (floats, [value, inside, gx, gy, gz, x, y, z], count) => {
+      for (let i = 0; i < count; i++) {
+        const [px, py, pz] = [floats[x + i], floats[y + i], floats[z + i]];
+        floats[value + i] = questions.value(px, py, pz);
+        floats[inside + i] = questions.isInside(px, py, pz) ? 1 : 0;
+        questions.gradient(px, py, pz, way);
+        floats[gx + i] = way[0];
+        floats[gy + i] = way[1];
+        floats[gz + i] = way[2];
       }
     };
   }),

@@ -12,6 +12,7 @@ import { faceNormals, pointNormals } from "./normals";
 import { premultiplied, straighten } from "./premultiplied";
 import type { Shape } from "./shape";
 import { type Incidence, type Topology, topologyOf } from "./topology";
+import { voxelPlaces } from "./volume";
 
 /** First: of the one with the least number. Whole numbers have no mean; they take the first. */
 export const RULES = ["mean", "first", "greatest", "least"] as const;
@@ -26,6 +27,7 @@ const KIN: Readonly<Record<DomainName, readonly DomainName[]>> = {
   faces: ["points", "corners", "edges"],
   "curve points": ["curves"],
   curves: ["curve points"],
+  voxels: [],
 };
 
 /** Whether values can go from one to the other: they are domains of one part. */
@@ -215,6 +217,8 @@ export function withKin(shape: Shape, name: DomainName): Domain {
   };
   const { mesh } = shape;
   if (mesh && name === "faces") offer("normal", () => makeColumn("vector", faceNormals(mesh)));
+  const { volume } = shape;
+  if (volume && name === "voxels") offer("position", () => makeColumn("vector", voxelPlaces(volume)));
   if (mesh && name === "points") offer("normal", () => makeColumn("vector", pointNormals(mesh)));
   // Numbers that tell elements apart mean nothing on others.
   for (const other of KIN[name])

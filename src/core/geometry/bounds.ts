@@ -4,6 +4,7 @@ import type { LaneOrNumber } from "../kernels/plan";
 import { rangeOf } from "../kernels/statistics";
 import type { Domain, Lane } from "./column";
 import { lanesOf, type Shape } from "./shape";
+import { volumeBounds } from "./volume";
 
 export interface Bounds {
   readonly min: readonly [number, number, number];
@@ -74,7 +75,12 @@ export const placedBounds = (own: Bounds | null, matrices: Float32Array): Bounds
 
 /** Bounds of everything in a shape: mesh, curves, sites and what is cloned onto them. */
 export function shapeBounds(shape: Shape): Bounds | null {
-  const own = joinBounds([domainBounds(shape.mesh?.points), domainBounds(shape.curves?.points)]);
+  const { volume } = shape;
+  const own = joinBounds([
+    domainBounds(shape.mesh?.points),
+    domainBounds(shape.curves?.points),
+    volume ? volumeBounds(volume) : null,
+  ]);
   const { sites, sources } = shape;
   if (!sites || sites.count === 0) return own;
   const source = sites.columns.source?.lanes[0];

@@ -15,6 +15,7 @@ export const DOMAIN_NAMES = [
   "faces",
   "curve points",
   "curves",
+  "voxels",
 ] as const;
 export type DomainName = (typeof DOMAIN_NAMES)[number];
 
@@ -47,6 +48,10 @@ export const DOMAINS: Readonly<Record<DomainName, DomainEntry>> = {
     of: ({ curves }) => curves?.curves,
     put: (shape, own) => (shape.curves ? { ...shape, curves: { ...shape.curves, curves: own } } : shape),
   },
+  voxels: {
+    of: ({ volume }) => volume?.voxels,
+    put: (shape, voxels) => (shape.volume ? { ...shape, volume: { ...shape.volume, voxels } } : shape),
+  },
 };
 
 /** Every stored domain of a shape, empty ones included; not those of its sources. */
@@ -71,12 +76,13 @@ export function placesOf(shape: Shape): Domain | undefined {
 }
 
 /** The arrays that say which elements belong together. */
-function* indicesOf({ mesh, curves }: Shape): Generator<Int32Array> {
+function* indicesOf({ mesh, curves, volume }: Shape): Generator<Int32Array> {
   if (mesh) {
     yield mesh.cornerPoint;
     yield mesh.faceStarts;
   }
   if (curves) yield curves.curveStarts;
+  if (volume) yield volume.table;
 }
 
 /** Every array that a shape consists of, its sources included; shared ones may come several times. */
@@ -102,6 +108,7 @@ export function mapShape(
       },
     }),
     ...(shape.curves && { curves: { ...shape.curves, curveStarts: indices(shape.curves.curveStarts) } }),
+    ...(shape.volume && { volume: { ...shape.volume, table: indices(shape.volume.table) } }),
     ...(shape.sources && { sources: shape.sources.map((source) => mapShape(source, column, indices)) }),
   };
   for (const [name, { count, columns }] of domainsOf(shape)) {

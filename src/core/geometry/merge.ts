@@ -15,13 +15,14 @@ import { coloredDomain, type Mesh } from "./mesh";
 import { EMPTY_SHAPE, isFilled, type Shape } from "./shape";
 import { topologyOf } from "./topology";
 
-/** Meshes and curves joined, sites one after the other (ids made unique), sources side by side. */
+/** Meshes and curves joined, sites one after the other (ids made unique), sources side by side; of volumes the first stays (volumes/combine.ts melts them together). */
 export function mergeShapes(shapes: readonly Shape[]): Shape {
   const filled = shapes.filter(isFilled);
   if (filled.length === 0) return EMPTY_SHAPE;
   if (filled.length === 1) return filled[0];
   const mesh = mergeMeshes(filled.flatMap((s) => (s.mesh ? [s.mesh] : [])));
   const curves = mergeCurves(filled.flatMap((s) => (s.curves ? [s.curves] : [])));
+  const volume = filled.find((shape) => shape.volume)?.volume;
   const parts: Domain[] = [];
   const sources: Shape[] = [];
   let firstId = 0;
@@ -43,6 +44,7 @@ export function mergeShapes(shapes: readonly Shape[]): Shape {
     ...(mesh ? { mesh } : {}),
     ...(curves ? { curves } : {}),
     ...(parts.length > 0 ? { sites: concatenate(parts) } : {}),
+    ...(volume ? { volume } : {}),
     ...(sources.length > 0 ? { sources } : {}),
   };
 }

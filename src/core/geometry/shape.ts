@@ -19,19 +19,21 @@ import {
 } from "./column";
 import type { Curves } from "./curves";
 import type { Mesh } from "./mesh";
+import type { Volume } from "./volume";
 
 export interface Shape {
   readonly mesh?: Mesh;
   readonly curves?: Curves;
   readonly sites?: Domain;
+  readonly volume?: Volume;
   readonly sources?: readonly Shape[];
 }
 
 export const EMPTY_SHAPE: Shape = {};
 
-/** True when there is something to draw or change: a mesh, curves or sites. */
-export const isFilled = (shape: Shape): boolean =>
-  shape.mesh !== undefined || shape.curves !== undefined || shape.sites !== undefined;
+/** True when there is something to draw or change: a mesh, curves, sites or a volume. */
+export const isFilled = ({ mesh, curves, sites, volume }: Shape): boolean =>
+  mesh !== undefined || curves !== undefined || sites !== undefined || volume !== undefined;
 
 export interface SiteLanes {
   position: [Float32Array, Float32Array, Float32Array];

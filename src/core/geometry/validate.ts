@@ -5,14 +5,16 @@ import { domainsOf } from "./domains";
 import type { Mesh } from "./mesh";
 import type { Shape } from "./shape";
 import { topologyOf } from "./topology";
+import { INSIDE, TILE_VOXELS, type Volume } from "./volume";
 
 /** Empty when the shape is sound. @param where its place among others, for messages */
 export function validateShape(shape: Shape, where = "shape"): string[] {
-  const { mesh, curves, sites, sources } = shape;
+  const { mesh, curves, sites, volume, sources } = shape;
   return [
     ...[...domainsOf(shape)].flatMap(([name, domain]) => domainFaults(domain, `${where}.${name}`)),
     ...(mesh ? meshFaults(mesh, where) : []),
     ...(curves ? curveFaults(curves, `${where}.curves`) : []),
+    ...(volume ? volumeFaults(volume, `${where}.volume`) : []),
     ...(sites ? siteFaults(sites, sources?.length ?? 0, `${where}.sites`) : []),
     ...(sources ?? []).flatMap((source, i) => validateShape(source, `${where}.sources[${i}]`)),
   ];
@@ -72,6 +74,19 @@ function siteFaults(sites: Domain, sources: number, where: string): string[] {
   return [
     ...(sites.columns.position ? [] : [`${where} have no position.`]),
     ...(picks instanceof Int32Array ? rangeFaults(picks, sources, `${where}.source`, -1) : []),
+  ];
+}
+
+function volumeFaults({ voxel, first, tiles, table, voxels }: Volume, where: string): string[] {
+  const places = tiles[0] * tiles[1] * tiles[2];
+  const stored = table.filter((state) => state >= 0);
+  const isEachOnce = new Set(stored).size === stored.length && stored.length * TILE_VOXELS === voxels.count;
+  return [
+    ...(voxel > 0 ? [] : [`${where} has voxels of ${voxel} units.`]),
+    ...([...first, ...tiles].every(Number.isInteger) ? [] : [`${where} does not stand on its lattice.`]),
+    ...(table.length === places ? [] : [`${where}.table has ${table.length} numbers for ${places} tiles.`]),
+    ...rangeFaults(table, voxels.count / TILE_VOXELS, `${where}.table`, INSIDE),
+    ...(isEachOnce ? [] : [`${where}.table does not name each of its tiles once.`]),
   ];
 }
 

@@ -62,6 +62,7 @@ import { stagger } from "./drive/stagger";
 import { sweep } from "./drive/sweep";
 import { swirl } from "./drive/swirl";
 import { vectorArithmetic } from "./drive/vector-arithmetic";
+import { volumeSample } from "./drive/volume-sample";
 import { wave } from "./drive/wave";
 import { arrows } from "./form/curves/arrows";
 import { blendPaths } from "./form/curves/blend-paths";
@@ -122,6 +123,11 @@ import { skinSites } from "./form/surfaces/skin-sites";
 import { sweepProfile } from "./form/surfaces/sweep-profile";
 import { tube } from "./form/surfaces/tube";
 import { transform } from "./form/transform";
+import { meltTogether } from "./form/volumes/melt-together";
+import { reshapeVolume } from "./form/volumes/reshape-volume";
+import { shapeFromVolume } from "./form/volumes/shape-from-volume";
+import { volumeFromField } from "./form/volumes/volume-from-field";
+import { volumeFromShape } from "./form/volumes/volume-from-shape";
 import { fillSites } from "./layout/fill-sites";
 import { gridSites } from "./layout/grid-sites";
 import { pathSites } from "./layout/path-sites";
@@ -219,6 +225,7 @@ const NODES: readonly AnyNode[] = [
   nearest,
   neighbours,
   castRay,
+  volumeSample,
   pathSample,
   nearestOnPath,
   falloff,
@@ -326,6 +333,11 @@ const NODES: readonly AnyNode[] = [
   facings,
   edgePaths,
   dual,
+  volumeFromShape,
+  volumeFromField,
+  meltTogether,
+  reshapeVolume,
+  shapeFromVolume,
   solidBoolean,
   fracture,
   hull,

@@ -68,6 +68,11 @@ export class Inside {
     this.found = { count: 0, x: new Float64Array(most), turns: new Int8Array(most), open: false };
   }
 
+  /** What the last call of `crossings` found. */
+  get last(): Crossings {
+    return this.found;
+  }
+
   /** All crossings of the line along X through (y, z), ascending. The result is used again by the next call. */
   crossings(y: number, z: number): Crossings {
     const { found } = this;

@@ -1,7 +1,9 @@
 import { mergeShapes } from "../../geometry/merge";
 import { timesTally } from "../../geometry/shape";
+import { combine } from "../../volumes/combine";
 import { defineNode } from "../define";
 import { out, shapes } from "../ports";
+import { fine } from "./volumes/input-volume";
 
 export const merge = defineNode({
   type: "merge",
@@ -13,5 +15,15 @@ export const merge = defineNode({
   keepsHandles: true,
   outputs: { shape: out.shape("All of them.") },
   cost: ({ shapes }) => timesTally(shapes, 1),
-  evaluate: ({ shapes }) => ({ shape: mergeShapes(shapes) }),
+  evaluate({ shapes }) {
+    const shape = mergeShapes(shapes);
+    const volumes = shapes.flatMap(({ volume }) => (volume ? [volume] : []));
+    if (volumes.length < 2) return { shape };
+    return {
+      shape: {
+        ...shape,
+        volume: fine(() => volumes.reduce((all, one) => combine("union", all, one, 0)), "shapes"),
+      },
+    };
+  },
 });

@@ -1,6 +1,9 @@
 import { transformShape } from "../../geometry/transform";
+import type { Volume } from "../../geometry/volume";
+import { placedVolume } from "../../volumes/resample";
 import { defineNode } from "../define";
 import { number, out, rotation, shape, vector } from "../ports";
+import { fine } from "./volumes/input-volume";
 
 export const transform = defineNode({
   type: "transform",
@@ -19,7 +22,17 @@ export const transform = defineNode({
   outputs: { shape: out.shape("The same, placed.") },
   summary: ({ move, turn }) =>
     `to ${(move as number[]).join(", ")}, turned ${(turn as number[]).join("°, ")}°`,
-  evaluate: ({ shape, move, turn, scale, size }) => ({
-    shape: transformShape(shape, { move, turn, scale: [scale[0] * size, scale[1] * size, scale[2] * size] }),
-  }),
+  evaluate({ shape, move, turn, scale, size }, context) {
+    const placement = { move, turn, scale: [scale[0] * size, scale[1] * size, scale[2] * size] as const };
+    const placed = transformShape(shape, placement);
+    if (!shape.volume) return { shape: placed };
+    if (placement.scale.includes(0)) {
+      context.warn("A volume cannot be made flat, so it is left out.", { input: "scale" });
+      const { volume: _flat, ...others } = placed;
+      return { shape: others };
+    }
+    return {
+      shape: { ...placed, volume: fine(() => placedVolume(shape.volume as Volume, placement), "size") },
+    };
+  },
 });

@@ -4,8 +4,12 @@ import { type Bounds, domainBounds } from "../../geometry/bounds";
 import { type Domain, gather, makeColumn, widened, withColumns } from "../../geometry/column";
 import { EMPTY_SHAPE, makeSites } from "../../geometry/shape";
 import { numbersWhere } from "../../geometry/subset";
+import { type Volume, volumeBounds } from "../../geometry/volume";
 import { Inside } from "../../spatial/inside";
 import { SurfaceTable } from "../../spatial/surface-table";
+import { withDepth } from "../../volumes/filling";
+import { VolumeQuestions } from "../../volumes/questions";
+import { toldTo } from "../../volumes/reshape";
 import { defineNode, type NodeContext } from "../define";
 import { choice, length, out, shape } from "../ports";
 import { closestOn, NOTHING_CARRIED } from "../surface-queries";
@@ -27,7 +31,7 @@ export const fillSites = defineNode({
   about: "Sites on a lattice inside of a closed mesh, or in a shell along its surface.",
   synonyms: ["voxel", "pack", "volume", "solid", "lattice", "inside", "bricks", "honeycomb", "copies"],
   inputs: {
-    shape: shape({ about: "A closed mesh." }),
+    shape: shape({ about: "A closed mesh, or a volume." }),
     spacing: length({
       default: 0.2,
       min: 0,
@@ -58,24 +62,27 @@ export const fillSites = defineNode({
   },
   summary: ({ packing, spacing }) => `${packing} of ${spacing} units`,
   cost: ({ shape, spacing, packing, keep, thickness }) => {
-    const bounds = domainBounds(shape.mesh?.points);
+    const { volume } = shape;
+    const bounds = domainBounds(shape.mesh?.points) ?? (volume ? volumeBounds(volume) : null);
     if (!bounds) return {};
     const around = keep.endsWith("outside") || keep.endsWith("sides") ? 2 * thickness : 0;
-    const volume = [0, 1, 2].reduce(
+    const room = [0, 1, 2].reduce(
       (product, a) => product * Math.max(bounds.max[a] - bounds.min[a] + around, spacing),
       1,
     );
-    const sites = volume / (spacing * spacing * spacing * LATTICES[packing].cell);
+    const sites = room / (spacing * spacing * spacing * LATTICES[packing].cell);
     return {
       sites: keep === "all of it" ? sites : sites / 2,
       milliseconds: sites * (keep === "all of it" ? 0.0002 : 0.001),
     };
   },
   evaluate({ shape, spacing, packing, keep, thickness }, context) {
-    const { mesh } = shape;
+    const { mesh, volume } = shape;
+    if (volume && !mesh)
+      return { sites: { sites: filledVolume(volume, spacing, packing, keep, thickness, context) } };
     const bounds = domainBounds(mesh?.points);
     if (!mesh || !bounds || mesh.faces.count === 0) {
-      context.warn("No mesh arrives, so there is nothing to fill.", { input: "shape" });
+      context.warn("No mesh and no volume arrive, so there is nothing to fill.", { input: "shape" });
       return { sites: EMPTY_SHAPE };
     }
     const rows = rowsOver(bounds, spacing, packing, reach(keep, thickness));
@@ -107,6 +114,36 @@ export const fillSites = defineNode({
     return { sites: { sites } };
   },
 });
+
+/** Of a volume the same, with how deep each site lies. */
+function filledVolume(
+  volume: Volume,
+  spacing: number,
+  packing: Packing,
+  keep: Keep,
+  thickness: number,
+  context: NodeContext,
+): Domain {
+  const near = keep === "all of it" ? 0 : keep === "the surface only" ? spacing : thickness;
+  const told = volume.voxels.columns.distance ? (toldTo(volume, near) ?? volume) : volume;
+  const bounds = volumeBounds(told);
+  const found = new Found();
+  const questions = new VolumeQuestions(told, "");
+  const [both, outside] = [keep === "a shell on both sides", keep === "a shell outside"];
+  if (bounds)
+    rowsOver(bounds, spacing, packing, 0).visit((y, z, from, count, id) => {
+      for (let i = 0; i < count; i++) {
+        const x = from + i * spacing;
+        const isIn = questions.isInside(x, y, z);
+        if (!both && isIn === outside) continue;
+        if (near > 0 && Math.abs(questions.value(x, y, z)) > near) continue;
+        found.put(from, spacing, y, z, id, i, i + 1);
+      }
+    });
+  if (found.count === 0)
+    context.warn("No site of the lattice lies there. Make the spacing smaller.", { input: "spacing" });
+  return withDepth(found.sites(spacing), told);
+}
 
 /** How far beyond the shape sites may lie. */
 const reach = (keep: Keep, thickness: number): number =>

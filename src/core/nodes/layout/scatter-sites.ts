@@ -4,10 +4,12 @@ import { type Domain, makeColumn, withColumns } from "../../geometry/column";
 import { meshArea, meshVolume } from "../../geometry/measure";
 import type { Mesh } from "../../geometry/mesh";
 import { EMPTY_SHAPE, makeSites } from "../../geometry/shape";
+import { type Volume, volumeBounds } from "../../geometry/volume";
 import { hash3 } from "../../maths/random";
 import type { Vec3 } from "../../maths/vector";
 import { GrowingGrid } from "../../spatial/growing-grid";
 import { LazyInside } from "../../spatial/inside";
+import { countsIn, insideVolume, withDepth } from "../../volumes/filling";
 import { defineNode, type NodeContext } from "../define";
 import { choice, field, integer, length, out, shape } from "../ports";
 import { OUTWARD, outwardRotation } from "./outward";
@@ -19,6 +21,7 @@ import {
   type Draw,
   evenly,
   insidePlaces,
+  placesWithin,
   surfacePlaces,
   type Throw,
 } from "./scattering/scatter-places";
@@ -33,7 +36,7 @@ export const scatterSites = defineNode({
     "Sites by chance, evenly or at a least distance, over the surface of a mesh or inside of it; as many on each part as its area or a weight asks for.",
   synonyms: ["random", "distribute", "sprinkle", "surface", "volume", "density", "blue noise", "copies"],
   inputs: {
-    shape: shape({ about: "The mesh to scatter on." }),
+    shape: shape({ about: "The mesh to scatter on, or a volume to scatter in." }),
     where: choice(["on the surface", "inside"], { about: "On it, or in a closed one's volume." }),
     count: integer({
       default: 300,
@@ -70,13 +73,18 @@ export const scatterSites = defineNode({
       count * (spread === "apart" ? 0.05 : spread === "relaxed" ? 0.12 : where === "inside" ? 0.006 : 0.003),
   }),
   evaluate({ shape, where, count, weight, spread, least, seed, outward }, context) {
-    const { mesh } = shape;
-    if (!mesh || mesh.faces.count === 0) {
-      context.warn("No mesh arrives, so there is nothing to scatter on.", { input: "shape" });
-      return { sites: EMPTY_SHAPE };
-    }
     const own = hash3(context.seed, seed, 0);
     const draw = spread === "evenly" ? evenly(own) : byChance(own);
+    const { mesh, volume } = shape;
+    if (volume && !mesh) {
+      const list = scatteredInVolume(volume, { count, spread, least, seed: own, draw });
+      if (list.count < count) tellOfLess(list.count, count, spread === "apart" ? least : 0, context);
+      return { sites: { sites: withDepth(sitesAt(list, outward), volume) } };
+    }
+    if (!mesh || mesh.faces.count === 0) {
+      context.warn("No mesh and no volume arrive, so there is nothing to scatter on.", { input: "shape" });
+      return { sites: EMPTY_SHAPE };
+    }
     const isIn = where === "inside";
     const list = new PlaceList(Math.min(count, EXPECTED), !isIn && mesh.corners.columns.uv !== undefined);
     const found = isIn
@@ -131,6 +139,19 @@ function scatteredInside(mesh: Mesh, wanted: Wanted, list: PlaceList): PlaceList
     return tiled(mesh, inside, wanted, list) ?? thrownApart(throwOne, count, least, list);
   return spread === "relaxed"
     ? relaxed(throwOne, count, list, Math.abs(meshVolume(mesh)), false)
+    : first(throwOne, count, list);
+}
+
+/** By density, or evenly over what is inside by distance. */
+function scatteredInVolume(volume: Volume, { count, spread, least, draw }: Wanted): PlaceList {
+  const list = new PlaceList(Math.min(count, EXPECTED), false);
+  const bounds = volumeBounds(volume);
+  if (!bounds) return list;
+  const counts = countsIn(volume, draw);
+  const throwOne = placesWithin(bounds, counts, draw);
+  if (spread === "apart" && least > 0) return thrownApart(throwOne, count, least, list);
+  return spread === "relaxed"
+    ? relaxed(throwOne, count, list, insideVolume(volume), false)
     : first(throwOne, count, list);
 }
 

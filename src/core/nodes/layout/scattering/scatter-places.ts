@@ -1,5 +1,5 @@
 /** Where scattered sites may stand: places by their number, on the surface of a mesh or inside of it. */
-import { domainBounds } from "../../../geometry/bounds";
+import { type Bounds, domainBounds } from "../../../geometry/bounds";
 import type { Mesh } from "../../../geometry/mesh";
 import { hash3, unit24 } from "../../../maths/random";
 import type { LazyInside } from "../../../spatial/inside";
@@ -50,8 +50,17 @@ const TRIES_INSIDE = 1000;
 /** Inside of a closed mesh, evenly over its volume; null for one without faces. */
 export function insidePlaces(mesh: Mesh, inside: LazyInside, draw: Draw): Throw | null {
   const bounds = domainBounds(mesh.points);
-  if (!bounds || mesh.faces.count === 0) return null;
-  const { min, max } = bounds;
+  return bounds && mesh.faces.count > 0
+    ? placesWithin(bounds, (x, y, z) => inside.contains(x, y, z), draw)
+    : null;
+}
+
+/** In a box, where something says that a place counts. @param counts may be asked of one place several times; n tells tries apart */
+export function placesWithin(
+  { min, max }: Bounds,
+  counts: (x: number, y: number, z: number, n: number) => boolean,
+  draw: Draw,
+): Throw {
   return (i, list) => {
     for (let t = 0; t < TRIES_INSIDE; t++) {
       // Every try is a number of its own, so that places stay when more are asked for.
@@ -59,7 +68,7 @@ export function insidePlaces(mesh: Mesh, inside: LazyInside, draw: Draw): Throw 
       const x = min[0] + (max[0] - min[0]) * draw(n, 0);
       const y = min[1] + (max[1] - min[1]) * draw(n, 1);
       const z = min[2] + (max[2] - min[2]) * draw(n, 2);
-      if (!inside.contains(x, y, z)) continue;
+      if (!counts(x, y, z, n)) continue;
       list.put(x, y, z, 0, 1, 0);
       return true;
     }

@@ -1,0 +1,163 @@
+/**
+ * Values on the cubes of a lattice, in tiles of 8 × 8 × 8 that are there only where there is something to say. All volumes of one voxel size
+ * stand on one lattice, whose voxel (i, j, k) has its middle at (i, j, k) × voxel, so they are combined without being read in between.
+ *
+ * - `voxels`: a domain, 512 elements a tile, x fastest. Columns: `distance` (units to a surface, below 0 inside of it, cut off at the band) or
+ *   `density` (from 0 on), and any others.
+ * - `table`: for each place of a tile in the box, x fastest, the number of the tile that stands there, or what all of it is: OUTSIDE or INSIDE.
+ */
+import type { Vec3 } from "../maths/vector";
+import type { Bounds } from "./bounds";
+import { type Domain, makeFloats } from "./column";
+
+export const TILE = 8;
+export const TILE_VOXELS = TILE * TILE * TILE;
+
+/** Of tiles that are not stored. */
+export const OUTSIDE = -1;
+export const INSIDE = -2;
+
+export interface Volume {
+  /** Units along an edge of a voxel. */
+  readonly voxel: number;
+  /** Units to which distances are told; 0 for densities. */
+  readonly band: number;
+  /** The first tile of the box, in tiles. */
+  readonly first: Vec3;
+  /** Tiles of the box along x, y and z. */
+  readonly tiles: Vec3;
+  readonly table: Int32Array;
+  readonly voxels: Domain;
+}
+
+/** A density that is taken for a surface where none is said. */
+export const USUAL_DENSITY = 0.5;
+
+/** The column that says where a volume's surface is. */
+export const levelName = ({ voxels }: Volume): "distance" | "density" =>
+  voxels.columns.distance ? "distance" : "density";
+
+/** Numbers by which inside is below and outside above 0, as distances have it. @param level of a density */
+export const levelLane = (volume: Volume): Float32Array =>
+  volume.voxels.columns[levelName(volume)].lanes[0] as Float32Array;
+
+/** What a column of distances or densities is where no tile stands. */
+export const beyond = ({ band }: Volume, name: string, state: number): number => {
+  if (name === "distance") return state === INSIDE ? -band : band;
+  return name === "density" && state === INSIDE ? 1 : 0;
+};
+
+export const tileCount = ({ voxels }: Volume): number => voxels.count / TILE_VOXELS;
+
+/** Where a tile is in the table; −1 outside of the box. Coordinates are those of the lattice, in tiles. */
+export function tileAt(
+  { first, tiles }: Pick<Volume, "first" | "tiles">,
+  x: number,
+  y: number,
+  z: number,
+): number {
+  const [i, j, k] = [x - first[0], y - first[1], z - first[2]];
+  if (i < 0 || j < 0 || k < 0 || i >= tiles[0] || j >= tiles[1] || k >= tiles[2]) return -1;
+  return (k * tiles[1] + j) * tiles[0] + i;
+}
+
+/** What the table says of a tile: its number, OUTSIDE or INSIDE. */
+export function tileState(
+  volume: Pick<Volume, "first" | "tiles" | "table">,
+  x: number,
+  y: number,
+  z: number,
+): number {
+  const at = tileAt(volume, x, y, z);
+  return at < 0 ? OUTSIDE : volume.table[at];
+}
+
+/** Calls with every tile that is stored: its number, and its place in tiles. */
+export function eachTile(
+  { first, tiles, table }: Pick<Volume, "first" | "tiles" | "table">,
+  call: (tile: number, x: number, y: number, z: number) => void,
+): void {
+  for (let at = 0, k = 0; k < tiles[2]; k++)
+    for (let j = 0; j < tiles[1]; j++)
+      for (let i = 0; i < tiles[0]; i++, at++)
+        if (table[at] >= 0) call(table[at], first[0] + i, first[1] + j, first[2] + k);
+}
+
+const places = new WeakMap<Int32Array, readonly Float32Array[]>();
+
+/** Where the middle of each voxel is; shared by volumes of one table. */
+export function voxelPlaces(volume: Volume): readonly Float32Array[] {
+  const known = places.get(volume.table);
+  if (known) return known;
+  const { voxel } = volume;
+  const lanes = [0, 1, 2].map(() => new Float32Array(volume.voxels.count));
+  eachTile(volume, (tile, x, y, z) => {
+    let at = tile * TILE_VOXELS;
+    for (let k = 0; k < TILE; k++)
+      for (let j = 0; j < TILE; j++)
+        for (let i = 0; i < TILE; i++, at++) {
+          lanes[0][at] = (x * TILE + i) * voxel;
+          lanes[1][at] = (y * TILE + j) * voxel;
+          lanes[2][at] = (z * TILE + k) * voxel;
+        }
+  });
+  places.set(volume.table, lanes);
+  return lanes;
+}
+
+/** The box of all tiles that say something; null when none does. */
+export function volumeBounds({ voxel, first, tiles, table }: Volume): Bounds | null {
+  if (!table.some((state) => state !== OUTSIDE)) return null;
+  const at = (corner: Vec3): [number, number, number] =>
+    corner.map((t) => (t * TILE - 0.5) * voxel) as [number, number, number];
+  return { min: at(first), max: at([first[0] + tiles[0], first[1] + tiles[1], first[2] + tiles[2]]) };
+}
+
+/** Reads one column between voxels, by three straight ways (trilinear); keeps where it last was, as places come in order. */
+export class VolumeReader {
+  private readonly lane: Float32Array;
+  private readonly inside: number;
+  private readonly outside: number;
+  private tile = [Number.NaN, 0, 0];
+  private state = OUTSIDE;
+
+  /** @param lane of the column when it has several */
+  constructor(
+    private readonly volume: Volume,
+    name: string,
+    lane = 0,
+  ) {
+    this.lane = (volume.voxels.columns[name]?.lanes[lane] ?? makeFloats(volume.voxels.count)) as Float32Array;
+    this.inside = beyond(volume, name, INSIDE);
+    this.outside = beyond(volume, name, OUTSIDE);
+  }
+
+  /** Of a voxel of the lattice. */
+  voxel(i: number, j: number, k: number): number {
+    const [x, y, z] = [i >> 3, j >> 3, k >> 3];
+    if (x !== this.tile[0] || y !== this.tile[1] || z !== this.tile[2]) {
+      this.tile[0] = x;
+      this.tile[1] = y;
+      this.tile[2] = z;
+      this.state = tileState(this.volume, x, y, z);
+    }
+    if (this.state < 0) return this.state === INSIDE ? this.inside : this.outside;
+    return this.lane[this.state * TILE_VOXELS + ((k & 7) << 6) + ((j & 7) << 3) + (i & 7)];
+  }
+
+  /** At a place in units. */
+  at(x: number, y: number, z: number): number {
+    const { voxel } = this.volume;
+    const [px, py, pz] = [x / voxel, y / voxel, z / voxel];
+    const [i, j, k] = [Math.floor(px), Math.floor(py), Math.floor(pz)];
+    const [u, v, w] = [px - i, py - j, pz - k];
+    const row = (jj: number, kk: number) => {
+      const a = this.voxel(i, jj, kk);
+      return a + (this.voxel(i + 1, jj, kk) - a) * u;
+    };
+    const near = row(j, k);
+    const far = row(j, k + 1);
+    const low = near + (row(j + 1, k) - near) * v;
+    return low + (far + (row(j + 1, k + 1) - far) * v - low) * w;
+  }
+}

@@ -1,0 +1,132 @@
+/** Volumes on another lattice: with voxels of another size, or moved, turned and scaled. */
+import { tick } from "../cancelling";
+import type { Bounds } from "../geometry/bounds";
+import { LANES, makeColumn, makeLanes } from "../geometry/column";
+import type { Placement } from "../geometry/transform";
+import {
+  eachTile,
+  INSIDE,
+  TILE,
+  TILE_VOXELS,
+  type Volume,
+  VolumeReader,
+  volumeBounds,
+} from "../geometry/volume";
+import { rotate } from "../maths/quaternion";
+import type { Vec3 } from "../maths/vector";
+import { TileBox } from "./tiles";
+
+const SAME = (x: number, y: number, z: number): readonly [number, number, number] => [x, y, z];
+
+/** With voxels of another size. @throws TooFine */
+export const resampledTo = (volume: Volume, voxel: number): Volume =>
+  readThrough(volume, voxel, volumeBounds(volume), SAME, 1);
+
+/** Scaled, turned and moved; an uneven scale leaves distances true only near the surface. @throws TooFine */
+export function placedVolume(volume: Volume, { move, turn, scale }: Placement): Volume {
+  const box = volumeBounds(volume);
+  const unturn = [-turn[0], -turn[1], -turn[2], turn[3]] as const;
+  const corners =
+    box &&
+    [0, 1, 2, 3, 4, 5, 6, 7].map((c) => {
+      const corner = [0, 1, 2].map(
+        (a) => ((c >> a) & 1 ? box.max[a] : box.min[a]) * scale[a],
+      ) as unknown as Vec3;
+      return rotate(turn, corner).map((v, a) => v + move[a]);
+    });
+  const bounds = corners && {
+    min: [0, 1, 2].map((a) => Math.min(...corners.map((corner) => corner[a]))) as unknown as Vec3,
+    max: [0, 1, 2].map((a) => Math.max(...corners.map((corner) => corner[a]))) as unknown as Vec3,
+  };
+  const least = Math.min(...scale.map(Math.abs));
+  return readThrough(
+    volume,
+    volume.voxel,
+    bounds,
+    (x, y, z) => {
+      const [px, py, pz] = rotate(unturn, [x - move[0], y - move[1], z - move[2]]);
+      return [px / scale[0], py / scale[1], pz / scale[2]];
+    },
+    least,
+  );
+}
+
+/**
+ * A volume read through a change of places.
+ * @param bounds where anything of it is afterwards
+ * @param back from a place afterwards to where it was
+ * @param scale by which distances grow
+ */
+export function readThrough(
+  volume: Volume,
+  voxel: number,
+  bounds: Bounds | null,
+  back: (x: number, y: number, z: number) => readonly [number, number, number],
+  scale: number,
+): Volume {
+  const names = Object.entries(volume.voxels.columns);
+  if (!bounds) return new TileBox(voxel, volume.first, [0, 0, 0]).volume(volume.band, {});
+  const box = TileBox.around(bounds, voxel, voxel);
+  const level = new VolumeReader(volume, volume.voxels.columns.distance ? "distance" : "density");
+  const isDistance = volume.voxels.columns.distance !== undefined;
+  const band = volume.band * scale;
+  // A tile is there where some of its places say anything.
+  const span = voxel * TILE;
+  let at = 0;
+  for (let k = 0; k < box.tiles[2]; k++)
+    for (let j = 0; j < box.tiles[1]; j++)
+      for (let i = 0; i < box.tiles[0]; i++, at++) {
+        tick(8);
+        const corner = [i, j, k].map((t, a) => (box.first[a] + t) * span);
+        if (isNear(level, corner, span, back, isDistance ? volume.band : null)) box.add(at);
+        else if (isDistance) {
+          const middle = corner.map((v) => v + span / 2);
+          if (level.at(...back(middle[0], middle[1], middle[2])) < 0) box.table[at] = INSIDE;
+        }
+      }
+  const columns = Object.fromEntries(
+    names.map(([name, { kind }]) => [name, makeColumn(kind, makeLanes(kind, box.voxels))]),
+  );
+  for (const [name, { kind }] of names)
+    for (let l = 0; l < LANES[kind]; l++) {
+      const reader = new VolumeReader(volume, name, l);
+      const lane = columns[name].lanes[l];
+      const times = name === "distance" ? scale : 1;
+      eachTile(box, (tile, x, y, z) => {
+        tick(TILE_VOXELS);
+        for (let v = 0; v < TILE_VOXELS; v++)
+          lane[tile * TILE_VOXELS + v] =
+            times *
+            reader.at(
+              ...back(
+                (x * TILE + (v & 7)) * voxel,
+                (y * TILE + ((v >> 3) & 7)) * voxel,
+                (z * TILE + (v >> 6)) * voxel,
+              ),
+            );
+      });
+    }
+  return box.volume(band, columns);
+}
+
+/** Places in a tile that are looked at along each axis. */
+const PROBES = 3;
+
+/** @param band of distances; null for densities */
+function isNear(
+  level: VolumeReader,
+  corner: readonly number[],
+  span: number,
+  back: (x: number, y: number, z: number) => readonly [number, number, number],
+  band: number | null,
+): boolean {
+  const step = span / (PROBES - 1);
+  for (let n = 0; n < PROBES ** 3; n++) {
+    const at = [n % PROBES, Math.floor(n / PROBES) % PROBES, Math.floor(n / PROBES ** 2)];
+    const value = level.at(
+      ...back(corner[0] + at[0] * step, corner[1] + at[1] * step, corner[2] + at[2] * step),
+    );
+    if (band === null ? value > 0 : Math.abs(value) < band * (1 - 1e-6)) return true;
+  }
+  return false;
+}

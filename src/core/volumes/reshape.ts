@@ -1,0 +1,87 @@
+/** Volumes grown, hollowed and smoothed. */
+import { tick } from "../cancelling";
+import { makeColumn, makeFloats, withColumns } from "../geometry/column";
+import { eachTile, INSIDE, OUTSIDE, TILE, TILE_VOXELS, type Volume, VolumeReader } from "../geometry/volume";
+import { volumeOfMesh } from "./from-mesh";
+import { carried, surfaceOf } from "./surface-nets";
+
+const distanceOf = ({ voxels }: Volume): Float32Array => voxels.columns.distance.lanes[0] as Float32Array;
+
+const withDistance = (volume: Volume, distance: Float32Array): Volume => ({
+  ...volume,
+  voxels: withColumns(volume.voxels, { distance: makeColumn("number", [distance]) }),
+});
+
+/** The same surface with distances that are told so far, and true again; null where there is no surface. @throws TooFine */
+export function toldAnew(volume: Volume, band: number): Volume | null {
+  const mesh = surfaceOf(volume, { level: 0 });
+  const made = mesh && volumeOfMesh(mesh, { voxel: volume.voxel, band, thickness: null });
+  if (!made) return null;
+  const { distance, ...others } = volume.voxels.columns;
+  if (Object.keys(others).length === 0) return made.volume;
+  const places = [0, 1, 2].map(() => new Float32Array(made.volume.voxels.count));
+  eachTile(made.volume, (tile, x, y, z) => {
+    for (let v = 0; v < TILE_VOXELS; v++) {
+      const at = tile * TILE_VOXELS + v;
+      places[0][at] = (x * TILE + (v & 7)) * volume.voxel;
+      places[1][at] = (y * TILE + ((v >> 3) & 7)) * volume.voxel;
+      places[2][at] = (z * TILE + (v >> 6)) * volume.voxel;
+    }
+  });
+  return {
+    ...made.volume,
+    voxels: withColumns(made.volume.voxels, carried({ ...volume, voxels: { ...volume.voxels } }, places)),
+  };
+}
+
+/** The volume with distances told at least so far; null where there is no surface. @throws TooFine */
+export const toldTo = (volume: Volume, band: number): Volume | null =>
+  volume.band >= band * (1 - 1e-6) ? volume : toldAnew(volume, band);
+
+/** The surface moved outwards, at each voxel by so many units. Distances stay told to the band, less true the more amounts differ. */
+export function grown(volume: Volume, amounts: Float32Array): Volume {
+  const from = distanceOf(volume);
+  const distance = makeFloats(from.length);
+  const { band } = volume;
+  for (let i = 0; i < from.length; i++) distance[i] = Math.max(-band, Math.min(band, from[i] - amounts[i]));
+  tick(from.length / 8);
+  return withDistance(volume, distance);
+}
+
+/** A wall along the surface, inwards: what lies deeper is taken out. @param thickness units at each voxel */
+export function hollowed(volume: Volume, thickness: Float32Array): Volume {
+  const from = distanceOf(volume);
+  const distance = makeFloats(from.length);
+  for (let i = 0; i < from.length; i++) distance[i] = Math.max(from[i], -(from[i] + thickness[i]));
+  tick(from.length / 8);
+  const table = volume.table.map((state) => (state === INSIDE ? OUTSIDE : state));
+  return { ...withDistance(volume, distance), table };
+}
+
+/** Each distance as the mean of itself and the six beside it, so many times; by a share at each voxel. */
+export function smoothed(volume: Volume, rounds: number, share: Float32Array): Volume {
+  let made = volume;
+  for (let round = 0; round < rounds; round++) {
+    const from = distanceOf(made);
+    const distance = makeFloats(from.length);
+    const reader = new VolumeReader(made, "distance");
+    eachTile(made, (tile, x, y, z) => {
+      tick(TILE_VOXELS * 2);
+      for (let v = 0; v < TILE_VOXELS; v++) {
+        const at = tile * TILE_VOXELS + v;
+        const [i, j, k] = [v & 7, (v >> 3) & 7, v >> 6];
+        // Most have all of their neighbours in the same tile.
+        const sum =
+          (i > 0 ? from[at - 1] : reader.voxel(x * TILE + i - 1, y * TILE + j, z * TILE + k)) +
+          (i < 7 ? from[at + 1] : reader.voxel(x * TILE + i + 1, y * TILE + j, z * TILE + k)) +
+          (j > 0 ? from[at - 8] : reader.voxel(x * TILE + i, y * TILE + j - 1, z * TILE + k)) +
+          (j < 7 ? from[at + 8] : reader.voxel(x * TILE + i, y * TILE + j + 1, z * TILE + k)) +
+          (k > 0 ? from[at - 64] : reader.voxel(x * TILE + i, y * TILE + j, z * TILE + k - 1)) +
+          (k < 7 ? from[at + 64] : reader.voxel(x * TILE + i, y * TILE + j, z * TILE + k + 1));
+        distance[at] = from[at] + share[at] * ((sum + from[at]) / 7 - from[at]);
+      }
+    });
+    made = withDistance(made, distance);
+  }
+  return made;
+}

@@ -1,0 +1,255 @@
+/** Nodes that make, change and read volumes, as a designer links them. */
+
+import { drawingOf } from "../../src/core/draw/drawing";
+import { meshArea, meshVolume } from "../../src/core/geometry/measure";
+import type { Mesh } from "../../src/core/geometry/mesh";
+import type { Shape } from "../../src/core/geometry/shape";
+import type { Volume } from "../../src/core/geometry/volume";
+import type { Setting } from "../../src/core/nodes/ports";
+import { surfaceOf } from "../../src/core/volumes/surface-nets";
+import { formed, meshIn } from "../formed";
+import { evaluate, graphOf, type NodeSpec, outputsOf, reportOf } from "../run-node";
+
+type Set = Record<string, Setting>;
+const fromShape = (set: Set = {}): NodeSpec => ({ type: "volume-from-shape", set: { voxel: 0.08, ...set } });
+const BALL: NodeSpec = { type: "sphere", set: { radius: 1, around: 48, rings: 24 } };
+const ballVolume = (4 / 3) * Math.PI;
+
+/** A ball as a volume, through another node. */
+const ofBall = (type: string, set: Set = {}, from: Set = {}, extra = {}, links: string[] = []): Shape =>
+  formed({ ball: BALL, volume: fromShape(from), it: { type, set }, ...extra }, [
+    "ball.shape>volume.shape",
+    "volume.shape>it.shape",
+    ...links,
+  ]);
+
+const volumeIn = ({ volume }: Shape): Volume => {
+  if (!volume) throw new Error("There is no volume.");
+  return volume;
+};
+
+const surface = (shape: Shape): Mesh => surfaceOf(volumeIn(shape), { level: 0 }) as Mesh;
+
+const problemsOf = (nodes: Record<string, NodeSpec>, links: string[]) =>
+  reportOf(graphOf(nodes, links), "it").problems.map(({ what }) => what);
+
+describe("a volume from a shape", () => {
+  it("comes back as a mesh of about the same volume", () => {
+    expect(meshVolume(meshIn(ofBall("shape-from-volume"))) / ballVolume).toBeCloseTo(1, 1.5);
+  });
+
+  it("takes sites and curves as balls of a radius by field", () => {
+    const shape = formed(
+      {
+        row: { type: "row-sites", set: { count: 3, from: [0, 0, 0], to: [4, 0, 0] } },
+        place: { type: "position" },
+        size: { type: "remap", set: { fromLow: 0, fromHigh: 4, toLow: 0.3, toHigh: 0.9 } },
+        volume: fromShape(),
+        it: { type: "shape-from-volume" },
+      },
+      ["row.sites>volume.shape", "place.x>size.value", "size.value>volume.radius", "volume.shape>it.shape"],
+    );
+    const wanted = [0.3, 0.6, 0.9].reduce((sum, r) => sum + ballVolume * r ** 3, 0);
+    expect(meshVolume(meshIn(shape)) / wanted).toBeCloseTo(1, 1.3);
+  });
+
+  it("is as fine as is asked for along its longest side", () => {
+    const shape = formed(
+      {
+        box: { type: "box", set: { size: [4, 1, 1] } },
+        it: fromShape({ by: "a number along its longest side", along: 40 }),
+      },
+      ["box.shape>it.shape"],
+    );
+    expect(volumeIn(shape).voxel).toBeCloseTo(0.1, 6);
+  });
+
+  it("carries colours into the mesh", () => {
+    const shape = formed(
+      {
+        ball: BALL,
+        red: { type: "tint", set: { color: "#ff0000" } },
+        volume: fromShape(),
+        it: { type: "shape-from-volume" },
+      },
+      ["ball.shape>red.shape", "red.shape>volume.shape", "volume.shape>it.shape"],
+    );
+    const color = meshIn(shape).points.columns.color.lanes.map((lane) => lane[7]);
+    expect(color).toEqual([1, 0, 0, 1].map((v) => expect.closeTo(v, 4)));
+  });
+
+  it("is refused with the voxel that fits, before it is made", () => {
+    const { report } = evaluate(
+      graphOf({ ball: BALL, it: fromShape({ voxel: 1e-6 }), stage: { type: "stage" } }, [
+        "ball.shape>it.shape",
+        "it.shape>stage.shape",
+      ]),
+    );
+    const [problem] = report.nodes.it.problems;
+    expect(problem.level).toBe("error");
+    expect(problem.repair?.input).toBe("voxel");
+    expect(problem.repair?.value as number).toBeGreaterThan(1e-3);
+  });
+
+  it.each([
+    ["nothing arrives", { none: { type: "merge" } }, ["none.shape>it.shape"], "Nothing arrives", {}],
+    ["voxels have no size", { box: { type: "box" } }, ["box.shape>it.shape"], "no size", { voxel: 0 }],
+    ["it is open", { sheet: { type: "plane" } }, ["sheet.shape>it.shape"], "open", {}],
+    [
+      "balls have no radius",
+      { row: { type: "row-sites" } },
+      ["row.sites>it.shape"],
+      "radii are 0",
+      { radius: 0 },
+    ],
+  ] as [string, Record<string, NodeSpec>, string[], string, Set][])(
+    "says so when %s",
+    (_, nodes, links, words, set) => {
+      expect(problemsOf({ ...nodes, it: fromShape(set) }, links).join()).toContain(words);
+    },
+  );
+});
+
+describe("changing volumes", () => {
+  it("melts: more than both where they touch, and less than both together", () => {
+    const two = (type: string, set: Set): Shape =>
+      formed(
+        {
+          ball: BALL,
+          there: { type: "transform", set: { move: [1.5, 0, 0] } },
+          a: fromShape(),
+          b: fromShape(),
+          melt: { type, set },
+          it: { type: "shape-from-volume" },
+        },
+        [
+          "ball.shape>a.shape",
+          "ball.shape>there.shape",
+          "there.shape>b.shape",
+          "a.shape>melt.shapes",
+          "b.shape>melt.shapes",
+          "melt.shape>it.shape",
+        ],
+      );
+    const [hard, soft, merged] = [
+      two("melt-together", { soft: 0 }),
+      two("melt-together", { soft: 0.5 }),
+      two("merge", {}),
+    ].map((shape) => meshVolume(meshIn(shape)));
+    // Two balls less their lens: caps of height 1 − 0.75 (V = π h² (3 r − h) ÷ 3).
+    const lens = 2 * ((Math.PI * 0.25 ** 2 * (3 - 0.25)) / 3);
+    expect(hard / (2 * ballVolume - lens)).toBeCloseTo(1, 1.5);
+    expect(merged).toBeCloseTo(hard, 5);
+    expect(soft).toBeGreaterThan(hard * 1.01);
+    expect(soft).toBeLessThan(2 * ballVolume);
+  });
+
+  it("grows by a field: more where the field is", () => {
+    const shape = ofBall("reshape-volume", { do: "grow" }, {}, { place: { type: "position" } }, [
+      "place.x>it.amount",
+    ]);
+    const mesh = surface(shape);
+    const [x] = mesh.points.columns.position.lanes;
+    const [least, most] = [Math.min(...x), Math.max(...x)];
+    // Where x ÷ distances meet: r − 1 = x on the way out, at 1 ÷ (1 − 1) far away cut off by how far distances are told.
+    expect(most).toBeGreaterThan(1.4);
+    expect(least).toBeCloseTo(-0.5, 1);
+  });
+
+  it.each([
+    ["reshape-volume", {}],
+    ["shape-from-volume", {}],
+  ])("%s passes on what is no volume, and says so", (type, set) => {
+    expect(problemsOf({ ball: BALL, it: { type, set } }, ["ball.shape>it.shape"]).join()).toContain(
+      "Volume from shape",
+    );
+  });
+
+  it("is moved, turned and scaled as a whole", () => {
+    const shape = ofBall("transform", { move: [3, 0, 0], turn: [0, 30, 0], scale: [2, 1, 1] });
+    const mesh = surface(shape);
+    expect(meshVolume(mesh) / (2 * ballVolume)).toBeCloseTo(1, 1.3);
+    const [x] = mesh.points.columns.position.lanes;
+    expect((Math.min(...x) + Math.max(...x)) / 2).toBeCloseTo(3, 1);
+  });
+});
+
+describe("a volume from a field", () => {
+  it("is where the field is below 0, in the box", () => {
+    const shape = formed(
+      {
+        place: { type: "position" },
+        size: { type: "vector-arithmetic", set: { do: "length" } },
+        less: { type: "arithmetic", set: { do: "subtract", b: 0.8 } },
+        volume: { type: "volume-from-field", set: { voxel: 0.08 } },
+        it: { type: "shape-from-volume" },
+      },
+      ["place.vector>size.a", "size.number>less.a", "less.value>volume.value", "volume.shape>it.shape"],
+    );
+    expect(meshVolume(meshIn(shape)) / (ballVolume * 0.8 ** 3)).toBeCloseTo(1, 1.5);
+  });
+});
+
+describe("reading and filling", () => {
+  it("says at each element how deep it lies, and which way is out", () => {
+    const outputs = outputsOf(
+      graphOf(
+        {
+          ball: BALL,
+          volume: fromShape({ band: 0.5 }),
+          row: { type: "row-sites", set: { count: 3, from: [0.8, 0, 0], to: [1.2, 0, 0] } },
+          ask: { type: "volume-sample" },
+          depth: { type: "store-attribute", set: { name: "far" } },
+          it: { type: "store-attribute", set: { name: "in" } },
+        },
+        [
+          "ball.shape>volume.shape",
+          "volume.shape>ask.shape",
+          "row.sites>depth.shape",
+          "ask.value>depth.number",
+          "depth.shape>it.shape",
+          "ask.inside>it.number",
+        ],
+      ),
+      "it",
+    );
+    const { sites } = outputs.shape as Shape;
+    expect([...(sites?.columns.far.lanes[0] ?? [])]).toEqual(
+      [-0.2, 0, 0.2].map((d) => expect.closeTo(d, 1.7)),
+    );
+    expect([...(sites?.columns.in.lanes[0] ?? [])].filter((v) => v === 1)).toHaveLength(
+      [...(sites?.columns.far.lanes[0] ?? [])].filter((d) => d < 0).length,
+    );
+  });
+
+  it.each(["scatter-sites", "fill-sites"])("%s stands inside, with how deep", (type) => {
+    const set: Set = type === "fill-sites" ? { spacing: 0.2 } : { count: 200, where: "inside" };
+    const shape = formed(
+      { ball: BALL, volume: fromShape({ band: 0.3 }), it: { type, set } },
+      ["ball.shape>volume.shape", "volume.shape>it.shape"],
+      "sites",
+    );
+    const { count, columns } = shape.sites as NonNullable<Shape["sites"]>;
+    if (type === "fill-sites") expect((count * 0.2 ** 3) / ballVolume).toBeCloseTo(1, 1);
+    else expect(count).toBe(200);
+    const [x, y, z] = columns.position.lanes;
+    for (let i = 0; i < count; i++) {
+      const far = Math.hypot(x[i], y[i], z[i]);
+      expect(far).toBeLessThan(1.02);
+      expect(Math.abs(columns.depth.lanes[0][i] - Math.min(0.3, 1 - far))).toBeLessThan(0.03);
+    }
+  });
+
+  it("is seen by its surface where nobody made one", () => {
+    const { shape } = evaluate(
+      graphOf({ ball: BALL, it: fromShape(), stage: { type: "stage" } }, [
+        "ball.shape>it.shape",
+        "it.shape>stage.shape",
+      ]),
+    );
+    const { batches, bounds } = drawingOf(shape as Shape);
+    expect(batches).toHaveLength(1);
+    expect(meshArea(batches[0].mesh) / (4 * Math.PI)).toBeCloseTo(1, 1);
+    expect(bounds?.max[0]).toBeCloseTo(1, 1);
+  });
+});
