@@ -9,6 +9,7 @@ export * from "./curves";
 export * from "./drawing";
 export * from "./exact";
 export * from "./flocking";
+export * from "./fluid";
 export { random } from "./hashing";
 export * from "./grid";
 export * from "./lattice";

@@ -1,0 +1,420 @@
+/**
+ * Air on a staggered grid (F. Harlow and J. Welch, 1965; R. Bridson, "Fluid Simulation for Computer Graphics", 2008), row by row: rows first …
+ * first + n − 1 of all, y running faster than z. A grid has one cell around it that belongs to nobody: cells 0 and n − 1 of each axis. `u`, `v`
+ * and `w` are speeds through the lower faces of cells, in cells a second; `kinds` are 0 for solid, 1 for air that moves, 2 for open.
+ */
+
+@inline
+function at(base: usize, i: i32): f32 {
+  return load<f32>(base + ((<usize>i) << 2));
+}
+
+/** A lane between cells by three straight ways; `cell` is the first of the eight. */
+@inline
+function blend(lane: usize, cell: i32, nx: i32, nxy: i32, fx: f32, fy: f32, fz: f32): f32 {
+  const p = lane + ((<usize>cell) << 2);
+  const row = (<usize>nx) << 2;
+  const layer = (<usize>nxy) << 2;
+  const a = load<f32>(p);
+  const b = load<f32>(p + row);
+  const c = load<f32>(p + layer);
+  const d = load<f32>(p + layer + row);
+  const ab0 = a + (load<f32>(p, 4) - a) * fx;
+  const ab1 = b + (load<f32>(p + row, 4) - b) * fx;
+  const cd0 = c + (load<f32>(p + layer, 4) - c) * fx;
+  const cd1 = d + (load<f32>(p + layer + row, 4) - d) * fx;
+  const near = ab0 + (ab1 - ab0) * fy;
+  return near + (cd0 + (cd1 - cd0) * fy - near) * fz;
+}
+
+@inline
+function within(v: f32, most: f32): f32 {
+  return max<f32>(0, min<f32>(most, v));
+}
+
+/** A lane at a place in cells, 0 at the middle of its first entry. */
+@inline
+function read(lane: usize, x: f32, y: f32, z: f32, nx: i32, ny: i32, nz: i32): f32 {
+  const px = within(x, <f32>(nx - 1) - 0.001);
+  const py = within(y, <f32>(ny - 1) - 0.001);
+  const pz = within(z, <f32>(nz - 1) - 0.001);
+  const i = <i32>px;
+  const j = <i32>py;
+  const k = <i32>pz;
+  return blend(lane, (k * ny + j) * nx + i, nx, nx * ny, px - <f32>i, py - <f32>j, pz - <f32>k);
+}
+
+/**
+ * What stands at each cell, or face, comes from where the air was so long ago: back by its speed half-way (Runge–Kutta of second order).
+ * @param face 0 for middles of cells, 1 to 3 for lower faces along x, y, z
+ * @param steps how many seconds back; below 0 forwards
+ */
+export function fluidCarry(
+  n: i32, first: i32, out: usize, from: usize, u: usize, v: usize, w: usize, nxf: f32, nyf: f32, nzf: f32, face: f32, steps: f32,
+): void {
+  const nx = <i32>nxf;
+  const ny = <i32>nyf;
+  const nz = <i32>nzf;
+  const ox: f32 = face == 1 ? 0.5 : 0;
+  const oy: f32 = face == 2 ? 0.5 : 0;
+  const oz: f32 = face == 3 ? 0.5 : 0;
+  for (let row = first; row < first + n; row++) {
+    const j = row % ny;
+    const k = row / ny;
+    const base = row * nx;
+    if (j == 0 || k == 0 || j == ny - 1 || k == nz - 1) {
+      for (let i = 0; i < nx; i++) store<f32>(out + ((<usize>(base + i)) << 2), at(from, base + i));
+      continue;
+    }
+    for (let i = 0; i < nx; i++) {
+      const to = out + ((<usize>(base + i)) << 2);
+      if (i == 0 || i == nx - 1) {
+        store<f32>(to, at(from, base + i));
+        continue;
+      }
+      // In middles of cells: a face stands half a cell lower.
+      const x = <f32>i - ox;
+      const y = <f32>j - oy;
+      const z = <f32>k - oz;
+      const hx = x - 0.5 * steps * read(u, x + 0.5, y, z, nx, ny, nz);
+      const hy = y - 0.5 * steps * read(v, x, y + 0.5, z, nx, ny, nz);
+      const hz = z - 0.5 * steps * read(w, x, y, z + 0.5, nx, ny, nz);
+      const bx = x - steps * read(u, hx + 0.5, hy, hz, nx, ny, nz);
+      const by = y - steps * read(v, hx, hy + 0.5, hz, nx, ny, nz);
+      const bz = z - steps * read(w, hx, hy, hz + 0.5, nx, ny, nz);
+      store<f32>(to, read(from, bx + ox, by + oy, bz + oz, nx, ny, nz));
+    }
+  }
+}
+
+/**
+ * Puts right by half of what is lost when something is carried there and back (A. Selle et al., "An unconditionally stable MacCormack method",
+ * 2008), never beyond the eight values that it came from, and lets it fade.
+ * @param out what was carried there, and is put right @param back that, carried back @param from as it was @param keep share that is left
+ */
+export function fluidCorrect(
+  n: i32, first: i32, out: usize, back: usize, from: usize, u: usize, v: usize, w: usize, nxf: f32, nyf: f32, nzf: f32, steps: f32, keep: f32,
+): void {
+  const nx = <i32>nxf;
+  const ny = <i32>nyf;
+  const nz = <i32>nzf;
+  const nxy = nx * ny;
+  for (let row = first; row < first + n; row++) {
+    const j = row % ny;
+    const k = row / ny;
+    const base = row * nx;
+    if (j == 0 || k == 0 || j == ny - 1 || k == nz - 1) continue;
+    for (let i = 1; i < nx - 1; i++) {
+      const cell = base + i;
+      const to = out + ((<usize>cell) << 2);
+      const there = load<f32>(to);
+      const right = there + 0.5 * (at(from, cell) - at(back, cell));
+      const x = within(<f32>i - 0.5 * steps * (at(u, cell) + at(u, cell + 1)), <f32>(nx - 1) - 0.001);
+      const y = within(<f32>j - 0.5 * steps * (at(v, cell) + at(v, cell + nx)), <f32>(ny - 1) - 0.001);
+      const z = within(<f32>k - 0.5 * steps * (at(w, cell) + at(w, cell + nxy)), <f32>(nz - 1) - 0.001);
+      const c = (<i32>z * ny + <i32>y) * nx + <i32>x;
+      const a0 = at(from, c);
+      const a1 = at(from, c + 1);
+      const a2 = at(from, c + nx);
+      const a3 = at(from, c + nx + 1);
+      const a4 = at(from, c + nxy);
+      const a5 = at(from, c + nxy + 1);
+      const a6 = at(from, c + nxy + nx);
+      const a7 = at(from, c + nxy + nx + 1);
+      const low = min<f32>(min<f32>(min<f32>(a0, a1), min<f32>(a2, a3)), min<f32>(min<f32>(a4, a5), min<f32>(a6, a7)));
+      const high = max<f32>(max<f32>(max<f32>(a0, a1), max<f32>(a2, a3)), max<f32>(max<f32>(a4, a5), max<f32>(a6, a7)));
+      store<f32>(to, keep * (right < low || right > high ? there : right));
+    }
+  }
+}
+
+/** Pushes on lower faces: by what is warm upwards, by what is dense downwards, and by lanes of pushes at cells, 0 for none. All in cells a second. */
+export function fluidPush(
+  n: i32, first: i32, u: usize, v: usize, w: usize, density: usize, heat: usize, px: usize, py: usize, pz: usize,
+  nxf: f32, nyf: f32, nzf: f32, rise: f32, weight: f32, keep: f32,
+): void {
+  const nx = <i32>nxf;
+  const ny = <i32>nyf;
+  const nz = <i32>nzf;
+  const nxy = nx * ny;
+  for (let row = first; row < first + n; row++) {
+    const j = row % ny;
+    const k = row / ny;
+    if (j == 0 || k == 0 || j == ny - 1 || k == nz - 1) continue;
+    for (let i = 1; i < nx - 1; i++) {
+      const cell = row * nx + i;
+      const to = (<usize>cell) << 2;
+      const below = cell - nx;
+      const up = <f32>0.5 * (rise * (at(heat, cell) + at(heat, below)) - weight * (at(density, cell) + at(density, below)));
+      let a: f32 = 0;
+      let b: f32 = up;
+      let c: f32 = 0;
+      if (px) {
+        a = 0.5 * (at(px, cell) + at(px, cell - 1));
+        b += 0.5 * (at(py, cell) + at(py, below));
+        c = 0.5 * (at(pz, cell) + at(pz, cell - nxy));
+      }
+      store<f32>(u + to, keep * (load<f32>(u + to) + a));
+      store<f32>(v + to, keep * (load<f32>(v + to) + b));
+      store<f32>(w + to, keep * (load<f32>(w + to) + c));
+    }
+  }
+}
+
+/** How the air turns at middles of cells (curl), and how fast. */
+export function fluidCurl(
+  n: i32, first: i32, cx: usize, cy: usize, cz: usize, size: usize, u: usize, v: usize, w: usize, nxf: f32, nyf: f32, nzf: f32,
+): void {
+  const nx = <i32>nxf;
+  const ny = <i32>nyf;
+  const nz = <i32>nzf;
+  const nxy = nx * ny;
+  for (let row = first; row < first + n; row++) {
+    const j = row % ny;
+    const k = row / ny;
+    for (let i = 0; i < nx; i++) {
+      const cell = row * nx + i;
+      const to = (<usize>cell) << 2;
+      if (i == 0 || j == 0 || k == 0 || i == nx - 1 || j == ny - 1 || k == nz - 1) {
+        store<f32>(size + to, 0);
+        store<f32>(cx + to, 0);
+        store<f32>(cy + to, 0);
+        store<f32>(cz + to, 0);
+        continue;
+      }
+      // Speeds at the middles of the cells beside it, each the mean of its two faces.
+      const wy = <f32>0.25 * (at(w, cell + nx) + at(w, cell + nx + nxy) - at(w, cell - nx) - at(w, cell - nx + nxy));
+      const vz = <f32>0.25 * (at(v, cell + nxy) + at(v, cell + nxy + nx) - at(v, cell - nxy) - at(v, cell - nxy + nx));
+      const uz = <f32>0.25 * (at(u, cell + nxy) + at(u, cell + nxy + 1) - at(u, cell - nxy) - at(u, cell - nxy + 1));
+      const wx = <f32>0.25 * (at(w, cell + 1) + at(w, cell + 1 + nxy) - at(w, cell - 1) - at(w, cell - 1 + nxy));
+      const vx = <f32>0.25 * (at(v, cell + 1) + at(v, cell + 1 + nx) - at(v, cell - 1) - at(v, cell - 1 + nx));
+      const uy = <f32>0.25 * (at(u, cell + nx) + at(u, cell + nx + 1) - at(u, cell - nx) - at(u, cell - nx + 1));
+      const a = wy - vz;
+      const b = uz - wx;
+      const c = vx - uy;
+      store<f32>(cx + to, a);
+      store<f32>(cy + to, b);
+      store<f32>(cz + to, c);
+      store<f32>(size + to, sqrt<f32>(a * a + b * b + c * c));
+    }
+  }
+}
+
+/** Keeps eddies turning that the grid would lose (R. Fedkiw, J. Stam and H. Jensen, "Visual simulation of smoke", 2001). @param strength a step */
+export function fluidConfine(
+  n: i32, first: i32, u: usize, v: usize, w: usize, cx: usize, cy: usize, cz: usize, size: usize,
+  nxf: f32, nyf: f32, nzf: f32, strength: f32,
+): void {
+  const nx = <i32>nxf;
+  const ny = <i32>nyf;
+  const nz = <i32>nzf;
+  const nxy = nx * ny;
+  for (let row = first; row < first + n; row++) {
+    const j = row % ny;
+    const k = row / ny;
+    if (j < 1 || k < 1 || j >= ny - 1 || k >= nz - 1) continue;
+    for (let i = 1; i < nx - 1; i++) {
+      const cell = row * nx + i;
+      const to = (<usize>cell) << 2;
+      const gx = at(size, cell + 1) - at(size, cell - 1);
+      const gy = at(size, cell + nx) - at(size, cell - nx);
+      const gz = at(size, cell + nxy) - at(size, cell - nxy);
+      const long = strength / max<f32>(sqrt<f32>(gx * gx + gy * gy + gz * gz), 1e-6);
+      const a = at(cx, cell);
+      const b = at(cy, cell);
+      const c = at(cz, cell);
+      store<f32>(u + to, load<f32>(u + to) + long * (gy * c - gz * b));
+      store<f32>(v + to, load<f32>(v + to) + long * (gz * a - gx * c));
+      store<f32>(w + to, load<f32>(w + to) + long * (gx * b - gy * a));
+    }
+  }
+}
+
+/** Speeds through faces of solid cells are none; the others stay. */
+@inline
+function wall(kinds: usize, cell: i32, beside: i32): bool {
+  return at(kinds, cell) == 0 || at(kinds, beside) == 0;
+}
+
+/** No air goes through walls. @param su sv sw speeds of what is solid, by cells; 0 for none */
+export function fluidWalls(
+  n: i32, first: i32, u: usize, v: usize, w: usize, kinds: usize, su: usize, sv: usize, sw: usize, nxf: f32, nyf: f32, nzf: f32,
+): void {
+  const nx = <i32>nxf;
+  const ny = <i32>nyf;
+  const nxy = nx * ny;
+  for (let row = first; row < first + n; row++) {
+    const j = row % ny;
+    const k = row / ny;
+    for (let i = 0; i < nx; i++) {
+      const cell = row * nx + i;
+      const to = (<usize>cell) << 2;
+      if (i > 0 && wall(kinds, cell, cell - 1))
+        store<f32>(u + to, su ? at(su, at(kinds, cell) == 0 ? cell : cell - 1) : 0);
+      if (j > 0 && wall(kinds, cell, cell - nx))
+        store<f32>(v + to, sv ? at(sv, at(kinds, cell) == 0 ? cell : cell - nx) : 0);
+      if (k > 0 && wall(kinds, cell, cell - nxy))
+        store<f32>(w + to, sw ? at(sw, at(kinds, cell) == 0 ? cell : cell - nxy) : 0);
+    }
+  }
+}
+
+/** How much more air leaves each moving cell than comes, 0 elsewhere. */
+export function fluidDivergence(
+  n: i32, first: i32, out: usize, u: usize, v: usize, w: usize, kinds: usize, nxf: f32, nyf: f32, nzf: f32,
+): void {
+  const nx = <i32>nxf;
+  const nxy = nx * <i32>nyf;
+  for (let row = first; row < first + n; row++)
+    for (let i = 0; i < nx; i++) {
+      const cell = row * nx + i;
+      const value: f32 =
+        at(kinds, cell) == 1
+          ? at(u, cell + 1) - at(u, cell) + at(v, cell + nx) - at(v, cell) + at(w, cell + nxy) - at(w, cell)
+          : 0;
+      store<f32>(out + ((<usize>cell) << 2), value);
+    }
+}
+
+/** The sum of the pressures beside a cell, and how many of those there are: solid ones have none, open ones have 0. */
+@inline
+function beside(p: usize, kinds: usize, cell: i32, other: i32): f32 {
+  return at(kinds, other) == 1 ? at(p, other) : 0;
+}
+
+@inline
+function walls(kinds: usize, cell: i32, nx: i32, nxy: i32): f32 {
+  let count: f32 = 6;
+  if (at(kinds, cell - 1) == 0) count -= 1;
+  if (at(kinds, cell + 1) == 0) count -= 1;
+  if (at(kinds, cell - nx) == 0) count -= 1;
+  if (at(kinds, cell + nx) == 0) count -= 1;
+  if (at(kinds, cell - nxy) == 0) count -= 1;
+  if (at(kinds, cell + nxy) == 0) count -= 1;
+  return count;
+}
+
+@inline
+function sumBeside(p: usize, kinds: usize, cell: i32, nx: i32, nxy: i32): f32 {
+  return (
+    beside(p, kinds, cell, cell - 1) + beside(p, kinds, cell, cell + 1) + beside(p, kinds, cell, cell - nx) +
+    beside(p, kinds, cell, cell + nx) + beside(p, kinds, cell, cell - nxy) + beside(p, kinds, cell, cell + nxy)
+  );
+}
+
+/** One step of weighted Jacobi for (sum beside − count × p) = right × h². */
+export function fluidRelax(
+  n: i32, first: i32, out: usize, p: usize, right: usize, kinds: usize, nxf: f32, nyf: f32, nzf: f32, weight: f32, square: f32,
+): void {
+  const nx = <i32>nxf;
+  const nxy = nx * <i32>nyf;
+  for (let row = first; row < first + n; row++)
+    for (let i = 0; i < nx; i++) {
+      const cell = row * nx + i;
+      let value: f32 = 0;
+      if (at(kinds, cell) == 1) {
+        const before = at(p, cell);
+        const count = walls(kinds, cell, nx, nxy);
+        value = count > 0 ? before + weight * ((sumBeside(p, kinds, cell, nx, nxy) - square * at(right, cell)) / count - before) : 0;
+      }
+      store<f32>(out + ((<usize>cell) << 2), value);
+    }
+}
+
+/** What is left of the equation. */
+export function fluidResidual(
+  n: i32, first: i32, out: usize, p: usize, right: usize, kinds: usize, nxf: f32, nyf: f32, nzf: f32, square: f32,
+): void {
+  const nx = <i32>nxf;
+  const nxy = nx * <i32>nyf;
+  for (let row = first; row < first + n; row++)
+    for (let i = 0; i < nx; i++) {
+      const cell = row * nx + i;
+      let value: f32 = 0;
+      if (at(kinds, cell) == 1)
+        value = at(right, cell) - (sumBeside(p, kinds, cell, nx, nxy) - walls(kinds, cell, nx, nxy) * at(p, cell)) / square;
+      store<f32>(out + ((<usize>cell) << 2), value);
+    }
+}
+
+/** The mean of what is left of eight cells, on a grid of half as many; rows are those of the coarse one. */
+export function fluidCoarsen(
+  n: i32, first: i32, out: usize, fine: usize, kinds: usize, nxf: f32, nyf: f32, nzf: f32,
+): void {
+  const nx = <i32>nxf;
+  const ny = <i32>nyf;
+  const nz = <i32>nzf;
+  const fx = (nx - 2) * 2 + 2;
+  const fxy = fx * ((ny - 2) * 2 + 2);
+  for (let row = first; row < first + n; row++) {
+    const j = row % ny;
+    const k = row / ny;
+    for (let i = 0; i < nx; i++) {
+      const cell = row * nx + i;
+      let value: f32 = 0;
+      if (i > 0 && j > 0 && k > 0 && i < nx - 1 && j < ny - 1 && k < nz - 1 && at(kinds, cell) == 1) {
+        const f = (2 * k - 1) * fxy + (2 * j - 1) * fx + 2 * i - 1;
+        value =
+          0.125 *
+          (at(fine, f) + at(fine, f + 1) + at(fine, f + fx) + at(fine, f + fx + 1) + at(fine, f + fxy) + at(fine, f + fxy + 1) +
+            at(fine, f + fxy + fx) + at(fine, f + fxy + fx + 1));
+      }
+      store<f32>(out + ((<usize>cell) << 2), value);
+    }
+  }
+}
+
+/** Adds what was found on the coarse grid, between its cells by three straight ways; rows are those of the fine one. */
+export function fluidRefine(
+  n: i32, first: i32, p: usize, coarse: usize, kinds: usize, nxf: f32, nyf: f32, nzf: f32,
+): void {
+  const nx = <i32>nxf;
+  const ny = <i32>nyf;
+  const nz = <i32>nzf;
+  const cx = (nx - 2) / 2 + 2;
+  const cxy = cx * ((ny - 2) / 2 + 2);
+  for (let row = first; row < first + n; row++) {
+    const j = row % ny;
+    const k = row / ny;
+    if (j == 0 || k == 0 || j == ny - 1 || k == nz - 1) continue;
+    for (let i = 1; i < nx - 1; i++) {
+      const cell = row * nx + i;
+      if (at(kinds, cell) != 1) continue;
+      // A fine cell lies a quarter of a coarse one beside the middle of its own.
+      const x = <f32>i * 0.5 + 0.25;
+      const y = <f32>j * 0.5 + 0.25;
+      const z = <f32>k * 0.5 + 0.25;
+      const a = <i32>x;
+      const b = <i32>y;
+      const c = <i32>z;
+      const to = p + ((<usize>cell) << 2);
+      store<f32>(to, load<f32>(to) + blend(coarse, c * cxy + b * cx + a, cx, cxy, x - <f32>a, y - <f32>b, z - <f32>c));
+    }
+  }
+}
+
+/** Takes from each face what the pressure pushes through it. */
+export function fluidProject(
+  n: i32, first: i32, u: usize, v: usize, w: usize, p: usize, kinds: usize, nxf: f32, nyf: f32, nzf: f32,
+): void {
+  const nx = <i32>nxf;
+  const ny = <i32>nyf;
+  const nxy = nx * ny;
+  for (let row = first; row < first + n; row++) {
+    const j = row % ny;
+    const k = row / ny;
+    for (let i = 0; i < nx; i++) {
+      const cell = row * nx + i;
+      const to = (<usize>cell) << 2;
+      const own = at(kinds, cell);
+      if (own == 0) continue;
+      const here: f32 = own == 1 ? at(p, cell) : 0;
+      if (i > 0 && at(kinds, cell - 1) != 0 && (own == 1 || at(kinds, cell - 1) == 1))
+        store<f32>(u + to, load<f32>(u + to) - (here - beside(p, kinds, cell, cell - 1)));
+      if (j > 0 && at(kinds, cell - nx) != 0 && (own == 1 || at(kinds, cell - nx) == 1))
+        store<f32>(v + to, load<f32>(v + to) - (here - beside(p, kinds, cell, cell - nx)));
+      if (k > 0 && at(kinds, cell - nxy) != 0 && (own == 1 || at(kinds, cell - nxy) == 1))
+        store<f32>(w + to, load<f32>(w + to) - (here - beside(p, kinds, cell, cell - nxy)));
+    }
+  }
+}
