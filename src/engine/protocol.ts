@@ -4,6 +4,7 @@ import type { DrawDots, DrawLines } from "../core/draw/loose";
 import type { MovedVertices } from "../core/draw/moving-mesh";
 import type { TextureSheet } from "../core/draw/texture-sheet";
 import type { DrawGeometry } from "../core/draw/triangulate";
+import type { DrawVolume } from "../core/draw/volume-drawing";
 import type { EvaluationReport } from "../core/evaluate/report";
 import type { FrameFormat } from "../core/formats/write/write-frame";
 import type { Bounds } from "../core/geometry/bounds";
@@ -58,6 +59,7 @@ export interface WireDrawing {
   /** Ends of segments; `count` segments. */
   readonly lines?: DrawLines;
   readonly dots?: DrawDots;
+  readonly volumes?: readonly DrawVolume[];
   readonly bounds: Bounds | null;
   readonly clones: number;
 }

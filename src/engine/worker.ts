@@ -343,7 +343,7 @@ const arraysOfDrawing = ({ batches, lines, dots }: Drawing): Float32Array[] => [
 ];
 
 function wireOf(
-  { batches, lines, dots, bounds, clones }: Drawing,
+  { batches, lines, dots, volumes, bounds, clones }: Drawing,
   { fresh, moved, keys }: Sending,
 ): { wire: WireDrawing; transfer: Transferable[] } {
   const transfer: Transferable[] = fresh.flatMap(({ geometry, outward }) =>
@@ -390,6 +390,10 @@ function wireOf(
       })),
       lines: loose(lines),
       dots: loose(dots),
+      volumes: volumes.map((volume) => {
+        transfer.push(volume.cells.buffer as ArrayBuffer, volume.matrices.buffer as ArrayBuffer);
+        return volume;
+      }),
       bounds,
       clones,
     },

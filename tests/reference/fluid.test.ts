@@ -115,7 +115,7 @@ describe("what is carried", () => {
     "by whole cells a step is exactly where it should be",
     inArena(() => {
       const [from, out] = [blob(), emptyLane(size)];
-      overRows("fluidCarry", size, [out, from, ...even(3, -2, 1)], [0, 1]);
+      overRows("fluidCarry", size, [out, from, null, null, ...even(3, -2, 1)], [0, 1]);
       const at = (x: number, y: number, z: number) => (z * ny + y) * nx + x;
       for (const [x, y, z] of [
         [15, 12, 17],
@@ -133,9 +133,9 @@ describe("what is carried", () => {
       const velocity = even(0.4, 0.3, -0.2);
       for (let step = 0; step < 12; step++) {
         const [once, there, back] = [0, 1, 2].map(() => emptyLane(size));
-        overRows("fluidCarry", size, [once, plain, ...velocity], [0, 1]);
-        overRows("fluidCarry", size, [there, right, ...velocity], [0, 1]);
-        overRows("fluidCarry", size, [back, there, ...velocity], [0, -1]);
+        overRows("fluidCarry", size, [once, plain, null, null, ...velocity], [0, 1]);
+        overRows("fluidCarry", size, [there, right, null, null, ...velocity], [0, 1]);
+        overRows("fluidCarry", size, [back, there, null, null, ...velocity], [0, -1]);
         overRows("fluidCorrect", size, [there, back, right, ...velocity], [1, 1]);
         [plain, right] = [once, there];
       }

@@ -9,6 +9,7 @@ import { lookColumns } from "../geometry/looks-of";
 import type { Mesh } from "../geometry/mesh";
 import { lanesOf, type Shape } from "../geometry/shape";
 import { THICKNESS } from "../geometry/thickness";
+import { type Volume, volumeBounds } from "../geometry/volume";
 import { interleave } from "../kernels/placing";
 import { rangeOf } from "../kernels/statistics";
 import { lengthOf } from "../maths/exact";
@@ -29,6 +30,7 @@ import {
 } from "./copies";
 import { type DrawArrays, ORDINARY } from "./draw-memory";
 import type { DrawDots, DrawLines } from "./loose";
+import { type DrawVolume, volumeDrawing } from "./volume-drawing";
 import { surfaceOfVolume } from "./volume-surface";
 
 /**
@@ -59,6 +61,7 @@ export interface Drawing {
   readonly batches: readonly DrawBatch[];
   readonly lines: DrawLines | undefined;
   readonly dots: DrawDots | undefined;
+  readonly volumes: readonly DrawVolume[];
   readonly bounds: Bounds | null;
   /** Copies over all batches that stand on a site; meshes that stand for themselves are not counted. */
   readonly clones: number;
@@ -106,7 +109,7 @@ function drawWith(
   before: ReadonlyMap<Mesh, DrawBatch>,
   taken: Taken,
 ): Drawing {
-  const collected: Collected = { meshes: new Map(), curves: new Map(), dots: [], taken };
+  const collected: Collected = { meshes: new Map(), curves: new Map(), dots: [], volumes: [], taken };
   collect(shape, ONE_COPY, collected);
   let clones = 0;
   const batches = [...collected.meshes].map(([mesh, parts]) => {
@@ -122,7 +125,12 @@ function drawWith(
     }
   }
   const { dots, box } = dotsOf(collected.dots, arrays);
-  return { batches, lines, dots, bounds: joinBounds([bounds, box]), clones };
+  const volumes = collected.volumes.flatMap(([volume, part]) => {
+    const { matrices } = part.copies();
+    bounds = joinBounds([bounds, placedBounds(volumeBounds(volume), matrices)]);
+    return volumeDrawing(volume, matrices.slice(0, MOST_VOLUMES * 16)) ?? [];
+  });
+  return { batches, lines, dots, volumes, bounds: joinBounds([bounds, box]), clones };
 }
 
 /** Of bare sites only places and colours are drawn, so no matrices are made of them. */
@@ -164,6 +172,9 @@ function thicknessOf(parts: readonly Part[], arrays: DrawArrays): Pick<DrawDots,
   }
   return { thickness };
 }
+
+/** Copies of one volume of densities that are drawn at most: each is looked through whole. */
+const MOST_VOLUMES = 64;
 
 const NOTHING = new Float32Array(0);
 
@@ -208,6 +219,7 @@ interface Collected {
   readonly meshes: Map<Mesh, Part[]>;
   readonly curves: Map<Curves, Part[]>;
   readonly dots: Part[];
+  readonly volumes: [Volume, Part][];
   readonly taken: Taken;
 }
 
@@ -219,7 +231,8 @@ function addTo<K>(map: Map<K, Part[]>, key: K, at: Part): void {
 
 function collect(shape: Shape, at: Part, into: Collected): void {
   if (shape.mesh && shape.mesh.faces.count > 0) addTo(into.meshes, shape.mesh, at);
-  const surface = shape.volume && !shape.mesh ? surfaceOfVolume(shape.volume) : null;
+  if (shape.volume?.voxels.columns.density) into.volumes.push([shape.volume, at]);
+  const surface = shape.volume?.voxels.columns.distance && !shape.mesh ? surfaceOfVolume(shape.volume) : null;
   if (surface) addTo(into.meshes, surface, at);
   if (shape.curves && shape.curves.points.count > 0) addTo(into.curves, shape.curves, at);
   const { sites } = shape;

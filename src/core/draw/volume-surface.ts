@@ -1,6 +1,6 @@
-/** What is seen of a volume that nobody made a mesh of. */
+/** What is seen of a volume of distances that nobody made a mesh of. */
 import type { Mesh } from "../geometry/mesh";
-import { levelName, USUAL_DENSITY, type Volume } from "../geometry/volume";
+import type { Volume } from "../geometry/volume";
 import { surfaceOf } from "../volumes/surface-nets";
 
 const surfaces = new WeakMap<Volume, Mesh>();
@@ -9,7 +9,7 @@ const surfaces = new WeakMap<Volume, Mesh>();
 export function surfaceOfVolume(volume: Volume): Mesh | null {
   const known = surfaces.get(volume);
   if (known) return known;
-  const made = surfaceOf(volume, { level: levelName(volume) === "distance" ? 0 : USUAL_DENSITY });
+  const made = surfaceOf(volume, { level: 0 });
   if (made) surfaces.set(volume, made);
   return made;
 }

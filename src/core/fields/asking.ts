@@ -63,11 +63,11 @@ export const ASKING = {
     };
   }),
 
-  /** Of a volume at (x, y, z): a value, 1 inside of it, and which way the value rises; data: questions. */
-  inVolume: asking(3, 5, (data) => {
+  /** Of a volume at (x, y, z): a value, 1 inside of it, which way the value rises, and the value's three numbers where it has them; data: questions. */
+  inVolume: asking(3, 8, (data) => {
     const questions = data.questions as VolumeQuestions;
     const way = [0, 0, 0];
-    return (floats, [value, inside, gx, gy, gz, x, y, z], count) => {
+    return (floats, [value, inside, gx, gy, gz, vx, vy, vz, x, y, z], count) => {
       for (let i = 0; i < count; i++) {
         const [px, py, pz] = [floats[x + i], floats[y + i], floats[z + i]];
         floats[value + i] = questions.value(px, py, pz);
@@ -76,6 +76,10 @@ export const ASKING = {
         floats[gx + i] = way[0];
         floats[gy + i] = way[1];
         floats[gz + i] = way[2];
+        questions.vector(px, py, pz, way);
+        floats[vx + i] = way[0];
+        floats[vy + i] = way[1];
+        floats[vz + i] = way[2];
       }
     };
   }),

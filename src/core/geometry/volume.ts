@@ -9,6 +9,7 @@
 import type { Vec3 } from "../maths/vector";
 import type { Bounds } from "./bounds";
 import { type Domain, makeFloats } from "./column";
+import type { VolumeLook } from "./volume-look";
 
 export const TILE = 8;
 export const TILE_VOXELS = TILE * TILE * TILE;
@@ -28,6 +29,8 @@ export interface Volume {
   readonly tiles: Vec3;
   readonly table: Int32Array;
   readonly voxels: Domain;
+  /** How it is seen; as usual where it says nothing. */
+  readonly look?: VolumeLook;
 }
 
 /** A density that is taken for a surface where none is said. */

@@ -30,6 +30,7 @@ import { light } from "./dress/light";
 import { lineAround } from "./dress/line-around";
 import { material } from "./dress/material";
 import { textures } from "./dress/textures";
+import { volumeLook } from "./dress/volume-look";
 import { angles } from "./drive/angles";
 import { arithmetic } from "./drive/arithmetic";
 import { attribute } from "./drive/attribute";
@@ -180,6 +181,7 @@ import { stage } from "./route/stage";
 import { closeLoop } from "./simulate/close-loop";
 import { holdFrame } from "./simulate/hold-frame";
 import { lag } from "./simulate/lag";
+import { smoke } from "./simulate/smoke";
 import { spring } from "./simulate/spring";
 import { springValue } from "./simulate/spring-value";
 
@@ -289,6 +291,7 @@ const NODES: readonly AnyNode[] = [
   endWhere,
   trails,
   steadyLinks,
+  smoke,
   lag,
   spring,
   springValue,
@@ -360,6 +363,7 @@ const NODES: readonly AnyNode[] = [
   alongPath,
   material,
   lineAround,
+  volumeLook,
   textures,
   camera,
   light,

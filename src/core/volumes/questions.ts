@@ -7,6 +7,8 @@ export class VolumeQuestions {
   private readonly reader: VolumeReader;
   private readonly level: VolumeReader;
   private readonly isDistance: boolean;
+  /** Of the second and third number, where there are any. */
+  private readonly others: readonly VolumeReader[];
 
   /** @param name of the column that is read; its distance or density when empty */
   constructor(
@@ -15,6 +17,9 @@ export class VolumeQuestions {
   ) {
     this.reader = new VolumeReader(volume, name || levelName(volume));
     this.level = new VolumeReader(volume, levelName(volume));
+    const kind = volume.voxels.columns[name]?.kind;
+    this.others =
+      kind === "vector" || kind === "color" ? [1, 2].map((l) => new VolumeReader(volume, name, l)) : [];
     this.isDistance = levelName(volume) === "distance";
   }
 
@@ -25,6 +30,14 @@ export class VolumeQuestions {
   isInside(x: number, y: number, z: number): boolean {
     const value = this.level.at(x, y, z);
     return this.isDistance ? value < 0 : value > USUAL_DENSITY;
+  }
+
+  /** 0 where the column has one number. */
+  vector(x: number, y: number, z: number, into: number[]): void {
+    const isVector = this.others.length > 0;
+    into[0] = isVector ? this.reader.at(x, y, z) : 0;
+    into[1] = isVector ? this.others[0].at(x, y, z) : 0;
+    into[2] = isVector ? this.others[1].at(x, y, z) : 0;
   }
 
   /** By central differences of half a voxel. */

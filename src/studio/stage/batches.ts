@@ -13,6 +13,7 @@ import type { DrawnMesh, Standing } from "./motion-pass";
 import { OUTWARD, Outlines } from "./outlines";
 import type { Lens } from "./stage-camera";
 import type { Textures } from "./textures";
+import { SOLID_LAYER } from "./volumes";
 
 /** Copies behind each other that are asked about at most. */
 const MOST_HITS = 12;
@@ -225,6 +226,7 @@ export class Batches {
     mesh.instanceColor = new THREE.InstancedBufferAttribute(new Float32Array(count * 4), 4);
     mesh.castShadow = true;
     mesh.receiveShadow = true;
+    mesh.layers.enable(SOLID_LAYER);
     // Bounds are known for the whole; a test per batch would need them per frame.
     mesh.frustumCulled = false;
     this.scene.add(mesh);

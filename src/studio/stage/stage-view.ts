@@ -33,6 +33,7 @@ import { rayThrough } from "./sight";
 import { type Lens, StageCamera } from "./stage-camera";
 import { Surroundings } from "./surroundings";
 import { Textures } from "./textures";
+import { Volumes } from "./volumes";
 
 /** Milliseconds after which the stage rests. */
 const REST = 300;
@@ -52,6 +53,7 @@ export class StageView {
   private readonly textures = new Textures();
   private readonly batches = new Batches(this.scene, () => this.surroundings.studio(), this.textures);
   private readonly loose = new LooseParts(this.scene);
+  private readonly volumes = new Volumes(this.scene);
   private readonly marks = new Marks(this.scene);
   private readonly guides = {
     reach: new GuideLines(this.scene, "#f0b03a", 0.55),
@@ -270,6 +272,7 @@ export class StageView {
   show(drawing: WireDrawing): void {
     this.batches.show(drawing);
     this.loose.show(drawing);
+    this.volumes.show(drawing.volumes ?? []);
     this.bounds = drawing.bounds;
     this.bare?.show(drawing.bounds === null);
     this.renderer.shadowMap.needsUpdate = true;
@@ -348,6 +351,7 @@ export class StageView {
     cancelAnimationFrame(this.pending);
     this.pending = 0;
     this.batches.prepare(this.camera, this.renderer);
+    this.volumes.prepare(this.renderer, this.camera, this.daylight.onSmoke);
     this.ground.look(this.extentInPixels, null);
     if (!this.finish) this.renderer.render(this.scene, this.camera);
     else {
@@ -373,6 +377,7 @@ export class StageView {
     this.lightFrom(sample.light);
     this.ground.look(pixels, sample.gloss);
     this.batches.prepare(this.camera, this.renderer);
+    this.volumes.prepare(this.renderer, this.camera, this.daylight.onSmoke);
     this.finish?.render(true, this.gathered);
     this.sight.upright();
     this.drawSecond();
@@ -456,6 +461,7 @@ export class StageView {
     for (const guide of Object.values(this.guides)) guide.dispose();
     this.surroundings.dispose();
     this.textures.dispose();
+    this.volumes.dispose();
     this.backdrop.dispose();
     this.lamps.dispose();
     this.ground.dispose();

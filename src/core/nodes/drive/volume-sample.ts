@@ -28,6 +28,9 @@ export const volumeSample = defineNode({
   outputs: {
     value: out.number("Distance, below 0 inside, as far as it is told; or the density."),
     inside: out.number("1 inside, 0 outside."),
+    vector: out.vector(
+      "An attribute of three numbers, as `velocity` is: to carry particles, as a wind or a flow.",
+    ),
     gradient: out.vector("Which way the value rises, by how much a unit; of distances the way out."),
   },
   summary: ({ attribute }) => String(attribute || "distance or density"),
@@ -40,16 +43,17 @@ export const volumeSample = defineNode({
       return nothing();
     }
     const questions = new VolumeQuestions(volume, attribute);
-    const [value, inside, x, y, z] = applyAll("inVolume", place, {
+    const [value, inside, x, y, z, vx, vy, vz] = applyAll("inVolume", place, {
       key: freshKey(),
       questions,
       lanes: [volume.table, ...lanesIn(volume.voxels)],
     });
-    return { value, inside, gradient: [x, y, z] as const };
+    return { value, inside, vector: [vx, vy, vz] as const, gradient: [x, y, z] as const };
   },
 });
 
-const nothing = (): { value: Value; inside: Value; gradient: readonly [Value, Value, Value] } => {
-  const zero = constant(0);
-  return { value: zero, inside: zero, gradient: [zero, zero, zero] };
-};
+function nothing() {
+  const zero: Value = constant(0);
+  const none = [zero, zero, zero] as const;
+  return { value: zero, inside: zero, vector: none, gradient: none };
+}

@@ -1,0 +1,159 @@
+import { plainNumbers } from "../../fields/expression";
+import { EMPTY_SHAPE, isFilled, type Shape } from "../../geometry/shape";
+import { rangeOf } from "../../kernels/statistics";
+import type { Stepping } from "../../simulate/state";
+import { asDistances } from "../../volumes/as-distances";
+import { NO_SMOKE, type Smoke, type SmokeSettings, steppedSmoke, volumeOfSmoke } from "../../volumes/smoke";
+import { defineNode, type NodeContext, type Resolved } from "../define";
+import { choice, field, integer, length, number, out, shapes } from "../ports";
+import { runUpInput } from "./step-inputs";
+
+const AS_SET = "as set here";
+/** Ready ways to move; the dials behind them are times these. */
+const STYLES = {
+  calm: { rise: 1.2, weight: 0.1, swirl: 2, fade: 0.35, cool: 0.6, drag: 0.4 },
+  billowing: { rise: 2.6, weight: 0, swirl: 7, fade: 0.3, cool: 0.35, drag: 0 },
+  "a fast jet": { rise: 1, weight: 0, swirl: 4, fade: 0.9, cool: 1.4, drag: 0.1 },
+  "ink in water": { rise: 0.05, weight: 0.9, swirl: 3, fade: 0.05, cool: 0.2, drag: 0.9 },
+} as const;
+const NAMES = Object.keys(STYLES) as (keyof typeof STYLES)[];
+const OWN = { input: "style", is: [AS_SET] } as const;
+
+const own = (usual: number, most: number, about: string) =>
+  number({ default: usual, min: 0, soft: [0, most], shownWhen: OWN, about });
+
+const INPUTS = {
+  sources: shapes({ about: "Where smoke comes from: meshes, volumes, sites or curves." }),
+  obstacles: shapes({ about: "What it flows around; may move." }),
+  style: choice([...NAMES, AS_SET], { about: "How it moves, ready; or as you set it." }),
+  amount: field.number({
+    default: 3,
+    min: 0,
+    soft: [0, 10],
+    about: "Density that each place of a source gives in a second.",
+  }),
+  warmth: field.number({
+    default: 3,
+    soft: [0, 10],
+    about: "Heat that it gives in a second; what is warm rises.",
+  }),
+  speed: field.vector({
+    default: [0, 0, 0],
+    soft: [-5, 5],
+    about: "How it leaves its source, units a second.",
+  }),
+  push: field.vector({
+    default: [0, 0, 0],
+    soft: [-5, 5],
+    about: "A wind everywhere, in units a second²; link a swirl here. It may read `density` and `heat`.",
+  }),
+  voxel: length({
+    default: 0.1,
+    min: 0.001,
+    soft: [0.04, 0.3],
+    about: "How wide a cell is: half of it costs ten times as much.",
+  }),
+  time: number({
+    default: 1,
+    min: 0,
+    soft: [0, 2],
+    unit: "×",
+    about: "How quickly time passes; 0 stands still.",
+  }),
+  rise: own(1.5, 6, "How strongly heat 1 rises, units a second²."),
+  weight: own(0, 3, "How strongly density 1 sinks, units a second²."),
+  swirl: own(4, 15, "How much eddies are kept turning."),
+  fade: own(0.3, 3, "How much of it is gone in a second."),
+  cool: own(0.5, 3, "How much of its heat is gone in a second."),
+  drag: own(0.1, 3, "How much of its speed is lost in a second."),
+  radius: length({
+    default: 0.2,
+    min: 0,
+    soft: [0.02, 1],
+    about: "Of the ball that each site or point of a source or an obstacle is.",
+  }),
+  walls: choice(["open", "floor", "closed"], {
+    about: "Whether it leaves its box, not through the floor at height 0, or not at all.",
+  }),
+  most: integer({
+    default: 96,
+    min: 16,
+    max: 256,
+    soft: [32, 160],
+    about: "Cells along any side; the box grows with the smoke until then.",
+  }),
+  runUp: runUpInput("Frames worked out before the first, so that it is there already."),
+};
+
+type Inputs = Resolved<typeof INPUTS>;
+
+function settingsOf(inputs: Inputs): SmokeSettings {
+  const { sources, obstacles, style, amount, warmth, speed, push, voxel, radius, walls, most } = inputs;
+  const { rise, weight, swirl, fade, cool, drag } = inputs;
+  const distances = (all: readonly Shape[]) =>
+    all.flatMap((shape) => asDistances(shape, voxel, Math.max(radius, voxel)) ?? []);
+  const still = plainNumbers(push)?.every((v) => v === 0);
+  return {
+    voxel,
+    sources: distances(sources).map((volume) => ({ volume, fields: [amount, warmth, ...speed] })),
+    obstacles: distances(obstacles),
+    ...(style === AS_SET ? { rise, weight, swirl, fade, cool, drag } : STYLES[style]),
+    push: still ? null : push,
+    walls,
+    most,
+  };
+}
+
+const stepping: Stepping<Inputs, Smoke> = {
+  runUp: "runUp",
+  start: () => NO_SMOKE,
+  step: (before, inputs, { seconds }) => steppedSmoke(before, settingsOf(inputs), seconds * inputs.time),
+};
+
+export const smoke = defineNode({
+  type: "smoke",
+  family: "simulate",
+  title: "Smoke",
+  about: "Smoke, steam or ink that rises from shapes, turns, flows around others and fades.",
+  synonyms: ["fluid", "fire", "steam", "fog", "gas", "fluid simulation", "ink", "cloud", "plume", "dust"],
+  inputs: INPUTS,
+  outputs: {
+    shape: out.shape(
+      "A volume: voxels have `density`, `heat` and `velocity`, for particles to be carried by.",
+    ),
+  },
+  summary: ({ style, voxel }) => `${style}, cells of ${voxel}`,
+  cost: ({ most, sources }) => {
+    // A plume is about a third as wide and deep as it is high.
+    const cells = sources.length > 0 ? most ** 3 / 8 : 0;
+    return { bytes: cells * 60, milliseconds: cells * 0.0004 };
+  },
+  stepping,
+  evaluate(inputs, context) {
+    const smoke = context.carried<Smoke>();
+    if (inputs.sources.every((shape) => !isFilled(shape)))
+      context.warn("No source arrives, so there is no smoke.", { input: "sources" });
+    const volume = volumeOfSmoke(smoke);
+    if (!volume) return { shape: EMPTY_SHAPE };
+    tell(smoke, inputs, context);
+    return { shape: { volume } };
+  },
+});
+
+function tell(
+  { domains: { cells }, numbers: { tiles } }: Smoke,
+  { most, voxel, time }: Inputs,
+  context: NodeContext,
+): void {
+  const sides = tiles.map((t) => t * 8);
+  context.note(`${sides.join(" × ")} cells.`);
+  if (Math.max(...sides) + 8 > most)
+    context.note(
+      `It has grown to ${most} cells along a side and leaves the box there. Larger cells or a greater "most" give it room.`,
+    );
+  const speeds = cells.columns.velocity.lanes.map(
+    (lane) => rangeOf(lane as Float32Array) ?? { min: 0, max: 0 },
+  );
+  const fastest = Math.max(...speeds.flatMap(({ min, max }) => [-min, max])) * voxel * time;
+  if (fastest > 0) context.note(`The fastest goes ${Number(fastest.toPrecision(2))} units a second.`);
+}

@@ -1,0 +1,406 @@
+/** Smoke: what rises, turns and fades in a box of air that grows with it. */
+
+import type { Value, VectorField } from "../fields/expression";
+import { runValues } from "../fields/run";
+import { type Domain, makeColumn, makeFloats, makeLanes } from "../geometry/column";
+import { TILE, TILE_VOXELS, type Volume, VolumeReader, volumeBounds } from "../geometry/volume";
+import { rangeOf } from "../kernels/statistics";
+import type { Vec3 } from "../maths/vector";
+import type { State } from "../simulate/state";
+import {
+  AIR,
+  type AirBox,
+  cellCount,
+  emptyLane,
+  type GridSize,
+  OPEN,
+  overRows,
+  regrid,
+  SOLID,
+  sizeOf,
+} from "./air-grid";
+import { Pressure } from "./pressure";
+import { TileBox } from "./tiles";
+
+/** Cells: `velocity` through their lower faces, in cells a second; `density` and `heat`. */
+export interface Smoke extends State {
+  readonly domains: { readonly cells: Domain };
+  readonly numbers: { readonly first: Vec3; readonly tiles: Vec3; readonly voxel: readonly [number] };
+}
+
+/** Where smoke comes from. */
+export interface SmokeSource {
+  /** Distances. */
+  readonly volume: Volume;
+  /** Density and heat a second, and the speed that it leaves with (units a second), at each cell. */
+  readonly fields: readonly [density: Value, heat: Value, ...velocity: VectorField];
+}
+
+export interface SmokeSettings {
+  readonly voxel: number;
+  readonly sources: readonly SmokeSource[];
+  readonly obstacles: readonly Volume[];
+  /** Units a second² by heat 1 upwards, and by density 1 downwards. */
+  readonly rise: number;
+  readonly weight: number;
+  /** How much eddies are kept turning, from 0 on. */
+  readonly swirl: number;
+  /** Parts of density, heat and speed that are lost in a second. */
+  readonly fade: number;
+  readonly cool: number;
+  readonly drag: number;
+  /** Units a second², at each cell. */
+  readonly push: VectorField | null;
+  readonly walls: "open" | "floor" | "closed";
+  /** Cells along any side of the box at most. */
+  readonly most: number;
+}
+
+export const NO_SMOKE: Smoke = {
+  domains: { cells: { count: 0, columns: {} } },
+  numbers: { first: [0, 0, 0], tiles: [0, 0, 0], voxel: [0] },
+};
+
+/** Cells that a step goes at most; what is faster is stepped more often. */
+const FARTHEST = 3;
+const MOST_SUBSTEPS = 6;
+/** Cells left free around what is there. */
+const MARGIN = 5;
+/** Density below which there is nothing. */
+const LEAST = 0.004;
+const CYCLES = 2;
+
+interface Air {
+  readonly box: AirBox;
+  velocity: Float32Array[];
+  density: Float32Array;
+  heat: Float32Array;
+}
+
+/** @param seconds how long the step is; 0 only begins */
+export function steppedSmoke(before: Smoke, settings: SmokeSettings, seconds: number): Smoke {
+  if (!(seconds > 0)) return before;
+  const air = grownAir(before, settings);
+  if (!air) return before;
+  const size = sizeOf(air.box);
+  const kinds = kindsOf(air.box, settings);
+  const pressure = new Pressure(size, kinds);
+  const fastest = Math.max(
+    ...air.velocity.map((lane) => Math.max(...Object.values(rangeOf(lane) ?? { a: 0 }).map(Math.abs))),
+  );
+  const substeps = Math.min(MOST_SUBSTEPS, Math.max(1, Math.ceil((fastest * seconds) / FARTHEST)));
+  for (let s = 0; s < substeps; s++) substep(air, size, kinds, pressure, settings, seconds / substeps);
+  const cells = {
+    count: cellCount(size),
+    columns: {
+      velocity: makeColumn("vector", air.velocity),
+      density: makeColumn("number", [air.density]),
+      heat: makeColumn("number", [air.heat]),
+    },
+  };
+  return {
+    domains: { cells },
+    numbers: { first: air.box.first, tiles: air.box.tiles, voxel: [settings.voxel] },
+  };
+}
+
+function substep(
+  air: Air,
+  size: GridSize,
+  kinds: Float32Array,
+  pressure: Pressure,
+  settings: SmokeSettings,
+  dt: number,
+): void {
+  const { voxel, rise, weight, swirl, fade, cool, drag } = settings;
+  for (const source of settings.sources) pourIn(air, size, kinds, source, voxel, dt);
+  const push = settings.push && pushes(air, size, settings.push, voxel, dt);
+  const per = dt / voxel;
+  overRows(
+    "fluidPush",
+    size,
+    [...air.velocity, air.density, air.heat, ...(push ?? [null, null, null])],
+    [rise * per, weight * per, Math.max(0, 1 - drag * dt)],
+  );
+  if (swirl > 0) {
+    const curl = [0, 1, 2, 3].map(() => emptyLane(size));
+    overRows("fluidCurl", size, [...curl, ...air.velocity]);
+    overRows("fluidConfine", size, [...air.velocity, ...curl], [swirl * dt]);
+  }
+  overRows("fluidWalls", size, [...air.velocity, kinds, null, null, null]);
+  pressure.project(air.velocity, CYCLES);
+  const { velocity } = air;
+  air.velocity = velocity.map((lane, a) => {
+    const out = emptyLane(size);
+    overRows("fluidCarry", size, [out, lane, null, null, ...velocity], [a + 1, dt]);
+    return out;
+  });
+  const keep = [Math.exp(-fade * dt), Math.exp(-cool * dt)];
+  [air.density, air.heat] = carried([air.density, air.heat], velocity, size, dt, keep);
+}
+
+/** Two lanes there and back, put right by what that loses. @param keep share of each that is left */
+function carried(
+  lanes: readonly Float32Array[],
+  velocity: readonly Float32Array[],
+  size: GridSize,
+  dt: number,
+  keep: readonly number[],
+): Float32Array[] {
+  const [there, back] = [0, 1].map(() => lanes.map(() => emptyLane(size)));
+  overRows("fluidCarry", size, [there[0], lanes[0], there[1], lanes[1], ...velocity], [0, dt]);
+  overRows("fluidCarry", size, [back[0], there[0], back[1], there[1], ...velocity], [0, -dt]);
+  for (const [l, lane] of lanes.entries())
+    overRows("fluidCorrect", size, [there[l], back[l], lane, ...velocity], [dt, keep[l]]);
+  return there;
+}
+
+/** The air of before in a box around all that is there and comes; null where nothing is. */
+function grownAir(before: Smoke, settings: SmokeSettings): Air | null {
+  const { voxel, most } = settings;
+  const known = before.domains.cells.count > 0 && before.numbers.voxel[0] === voxel ? before : null;
+  const spans = settings.sources.flatMap(({ volume }) => {
+    const bounds = volumeBounds(volume);
+    return bounds ? [[bounds.min.map((v) => v / voxel), bounds.max.map((v) => v / voxel)] as const] : [];
+  });
+  const old = known && { first: known.numbers.first, tiles: known.numbers.tiles };
+  const filled = known && old && filledSpan(known, old);
+  if (filled) spans.push(filled);
+  if (spans.length === 0 && !old) return null;
+  const first = [0, 1, 2].map((a) => Math.floor((Math.min(...spans.map(([low]) => low[a])) - MARGIN) / TILE));
+  const end = [0, 1, 2].map((a) =>
+    Math.ceil((Math.max(...spans.map(([, high]) => high[a])) + MARGIN) / TILE),
+  );
+  const limit = Math.max(1, Math.floor(most / TILE));
+  const box = boxWithin(first, end, old, limit);
+  const columns = known?.domains.cells.columns;
+  const lane = (name: string, l: number): Float32Array => {
+    const from = columns?.[name].lanes[l] as Float32Array | undefined;
+    if (!from || !old) return emptyLane(sizeOf(box));
+    const isSame = [0, 1, 2].every((a) => old.first[a] === box.first[a] && old.tiles[a] === box.tiles[a]);
+    // What is stepped is written; what was before stays.
+    if (!isSame) return regrid(from, old, box);
+    const copy = emptyLane(sizeOf(box));
+    copy.set(from);
+    return copy;
+  };
+  return {
+    box,
+    velocity: [0, 1, 2].map((l) => lane("velocity", l)),
+    density: lane("density", 0),
+    heat: lane("heat", 0),
+  };
+}
+
+/** Never smaller than before, and no longer than the limit: then it stays where it is. In tiles; sides are even, so that coarser grids fit. */
+function boxWithin(
+  first: readonly number[],
+  end: readonly number[],
+  old: AirBox | null,
+  limit: number,
+): AirBox {
+  const made = [0, 1, 2].map((a): readonly [number, number] => {
+    const low = old ? Math.min(first[a], old.first[a]) : first[a];
+    const high = old ? Math.max(end[a], old.first[a] + old.tiles[a]) : end[a];
+    const tiles = Number.isFinite(high - low) ? high - low : (old?.tiles[a] ?? 1);
+    if (tiles <= limit) return [Number.isFinite(low) ? low : (old?.first[a] ?? 0), tiles];
+    // Grows as far as it may, at the end where it grew.
+    const from = old?.first[a] ?? low;
+    const grew = high > (old ? old.first[a] + old.tiles[a] : low);
+    return grew ? [from, limit] : [from + (old?.tiles[a] ?? limit) - limit, limit];
+  });
+  return { first: made.map(([f]) => f) as unknown as Vec3, tiles: made.map(([, t]) => t) as unknown as Vec3 };
+}
+
+/** From which to which cell of the lattice there is anything; null for nothing. */
+function filledSpan(smoke: Smoke, box: AirBox): readonly [number[], number[]] | null {
+  const [nx, ny, nz] = sizeOf(box);
+  const density = smoke.domains.cells.columns.density.lanes[0];
+  const low = [Number.POSITIVE_INFINITY, Number.POSITIVE_INFINITY, Number.POSITIVE_INFINITY];
+  const high = [Number.NEGATIVE_INFINITY, Number.NEGATIVE_INFINITY, Number.NEGATIVE_INFINITY];
+  for (let k = 1, at = 0; k < nz - 1; k++)
+    for (let j = 1; j < ny - 1; j++) {
+      at = (k * ny + j) * nx;
+      for (let i = 1; i < nx - 1; i++) {
+        if (density[at + i] < LEAST) continue;
+        if (i < low[0]) low[0] = i;
+        if (i > high[0]) high[0] = i;
+        if (j < low[1]) low[1] = j;
+        if (j > high[1]) high[1] = j;
+        if (k < low[2]) low[2] = k;
+        if (k > high[2]) high[2] = k;
+      }
+    }
+  if (high[0] < low[0]) return null;
+  const placed = (v: number, a: number) => v - 1 + box.first[a] * TILE;
+  return [low.map(placed), high.map(placed)];
+}
+
+/** Calls with cells of a volume's box within the air: their number, and where their middle is in units. */
+function eachCell(
+  air: Pick<Air, "box">,
+  size: GridSize,
+  volume: Volume,
+  voxel: number,
+  call: (cell: number, x: number, y: number, z: number) => void,
+): void {
+  const bounds = volumeBounds(volume);
+  if (!bounds) return;
+  const { first } = air.box;
+  const from = [0, 1, 2].map((a) => Math.max(1, Math.floor(bounds.min[a] / voxel) - first[a] * TILE + 1));
+  const to = [0, 1, 2].map((a) =>
+    Math.min(size[a] - 2, Math.ceil(bounds.max[a] / voxel) - first[a] * TILE + 1),
+  );
+  for (let k = from[2]; k <= to[2]; k++)
+    for (let j = from[1]; j <= to[1]; j++)
+      for (let i = from[0]; i <= to[0]; i++)
+        call(
+          (k * size[1] + j) * size[0] + i,
+          (first[0] * TILE + i - 1) * voxel,
+          (first[1] * TILE + j - 1) * voxel,
+          (first[2] * TILE + k - 1) * voxel,
+        );
+}
+
+/** Adds what a source gives in a while, as much of it as lies in each cell. */
+function pourIn(
+  air: Air,
+  size: GridSize,
+  kinds: Float32Array,
+  { volume, fields }: SmokeSource,
+  voxel: number,
+  dt: number,
+): void {
+  const reader = new VolumeReader(volume, "distance");
+  const cells: number[] = [];
+  const shares: number[] = [];
+  const places: number[][] = [[], [], []];
+  eachCell(air, size, volume, voxel, (cell, x, y, z) => {
+    if (kinds[cell] !== AIR) return;
+    const share = Math.min(1, Math.max(0, 0.5 - reader.at(x, y, z) / voxel));
+    if (share === 0) return;
+    cells.push(cell);
+    shares.push(share);
+    places[0].push(x);
+    places[1].push(y);
+    places[2].push(z);
+  });
+  if (cells.length === 0) return;
+  const domain: Domain = {
+    count: cells.length,
+    columns: {
+      position: makeColumn(
+        "vector",
+        places.map((lane) => Float32Array.from(lane)),
+      ),
+    },
+  };
+  const [density, heat, ...speed] = runValues(fields, domain, { onlyFinite: true }).lanes;
+  const steps = [1, size[0], size[0] * size[1]];
+  for (const [n, cell] of cells.entries()) {
+    air.density[cell] += density[n] * shares[n] * dt;
+    air.heat[cell] += heat[n] * shares[n] * dt;
+    for (let a = 0; a < 3; a++) {
+      const wanted = speed[a][n] / voxel;
+      if (wanted === 0) continue;
+      for (const face of [cell, cell + steps[a]])
+        air.velocity[a][face] += (wanted - air.velocity[a][face]) * Math.min(1, 0.5 * shares[n]);
+    }
+  }
+}
+
+/** What a field pushes all cells by in a while, in cells a second. Fields may read density and heat. */
+function pushes(air: Air, size: GridSize, push: VectorField, voxel: number, dt: number): Float32Array[] {
+  const [nx, ny] = size;
+  const { first } = air.box;
+  const places = [0, 1, 2].map(() => emptyLane(size));
+  for (let at = 0; at < cellCount(size); at++) {
+    places[0][at] = (first[0] * TILE + (at % nx) - 1) * voxel;
+    places[1][at] = (first[1] * TILE + (Math.floor(at / nx) % ny) - 1) * voxel;
+    places[2][at] = (first[2] * TILE + Math.floor(at / (nx * ny)) - 1) * voxel;
+  }
+  const domain: Domain = {
+    count: cellCount(size),
+    columns: {
+      position: makeColumn("vector", places),
+      density: makeColumn("number", [air.density]),
+      heat: makeColumn("number", [air.heat]),
+    },
+  };
+  return runValues(push, domain, { onlyFinite: true }).lanes.map((lane) => {
+    const out = emptyLane(size);
+    for (let i = 0; i < out.length; i++) out[i] = (lane[i] * dt) / voxel;
+    return out;
+  });
+}
+
+/** What each cell is: walls are the cells around the box, obstacles those whose middle is in one. */
+function kindsOf(box: AirBox, { voxel, obstacles, walls }: SmokeSettings): Float32Array {
+  const size = sizeOf(box);
+  const [nx, ny, nz] = size;
+  const kinds = emptyLane(size).fill(AIR);
+  const side = walls === "closed" ? SOLID : OPEN;
+  for (let k = 0, at = 0; k < nz; k++)
+    for (let j = 0; j < ny; j++)
+      for (let i = 0; i < nx; i++, at++) {
+        // The floor is where y is 0, wherever the box begins.
+        if (walls === "floor" && (box.first[1] * TILE + j - 1) * voxel < 0) kinds[at] = SOLID;
+        else if (i === 0 || j === 0 || k === 0 || i === nx - 1 || j === ny - 1 || k === nz - 1)
+          kinds[at] = side;
+      }
+  for (const volume of obstacles) {
+    const reader = new VolumeReader(volume, "distance");
+    eachCell({ box }, size, volume, voxel, (cell, x, y, z) => {
+      if (reader.at(x, y, z) < 0) kinds[cell] = SOLID;
+    });
+  }
+  return kinds;
+}
+
+/** The smoke as a volume: tiles in which there is any. Velocities are in units a second, at middles of cells. */
+export function volumeOfSmoke({
+  domains: { cells },
+  numbers: { first, tiles, voxel },
+}: Smoke): Volume | null {
+  if (cells.count === 0) return null;
+  const size = sizeOf({ first, tiles });
+  const [nx, ny] = size;
+  const { density, heat, velocity } = cells.columns;
+  const box = new TileBox(voxel[0], first, tiles);
+  const starts: number[] = [];
+  let at = 0;
+  for (let k = 0; k < tiles[2]; k++)
+    for (let j = 0; j < tiles[1]; j++)
+      for (let i = 0; i < tiles[0]; i++, at++) {
+        const start = ((k * TILE + 1) * ny + j * TILE + 1) * nx + i * TILE + 1;
+        if (!anyIn(density.lanes[0], start, nx, ny)) continue;
+        box.add(at);
+        starts.push(start);
+      }
+  const [made, warm] = [makeFloats(box.voxels), makeFloats(box.voxels)];
+  const speeds = makeLanes("vector", box.voxels);
+  const steps = [1, nx, nx * ny];
+  for (const [tile, start] of starts.entries())
+    for (let v = 0; v < TILE_VOXELS; v++) {
+      const cell = start + ((v >> 6) * ny + ((v >> 3) & 7)) * nx + (v & 7);
+      const to = tile * TILE_VOXELS + v;
+      made[to] = density.lanes[0][cell];
+      warm[to] = heat.lanes[0][cell];
+      for (let a = 0; a < 3; a++)
+        speeds[a][to] = 0.5 * voxel[0] * (velocity.lanes[a][cell] + velocity.lanes[a][cell + steps[a]]);
+    }
+  return box.volume(0, {
+    density: makeColumn("number", [made]),
+    heat: makeColumn("number", [warm]),
+    velocity: makeColumn("vector", speeds),
+  });
+}
+
+function anyIn(lane: ArrayLike<number>, start: number, nx: number, ny: number): boolean {
+  for (let k = 0; k < TILE; k++)
+    for (let j = 0; j < TILE; j++) {
+      const row = start + (k * ny + j) * nx;
+      for (let i = 0; i < TILE; i++) if (lane[row + i] >= LEAST) return true;
+    }
+  return false;
+}
