@@ -11,7 +11,9 @@ import { plainNumber, type Value } from "../../src/core/fields/expression";
 import { meshArea, meshVolume } from "../../src/core/geometry/measure";
 import type { Mesh } from "../../src/core/geometry/mesh";
 import type { Shape } from "../../src/core/geometry/shape";
+import { type Volume, VolumeReader } from "../../src/core/geometry/volume";
 import { Inside } from "../../src/core/spatial/inside";
+import { surfaceOf } from "../../src/core/volumes/surface-nets";
 import { demoAssets, demoNames, readDemo } from "../../src/server/demo";
 import { SurfaceBvh } from "../surface-bvh";
 
@@ -456,5 +458,62 @@ describe("pieces about neighbours, surfaces and orientation (common practice, no
       return second[0] - first[0];
     };
     expect(await gap("AV")).toBeLessThan(((await gap("AA")) + (await gap("VV"))) / 2);
+  });
+});
+
+describe("pieces of volumes, smoke and water (common practice, no source)", () => {
+  it("03: the deeper a seed lies in the pod the larger it is, and grains pushed with much drag stay in the smoke", async () => {
+    const piece = readDemo("03-pollen-plume");
+    const evaluator = new Evaluator();
+    const { sites } = await shapeOf(piece, 0, "sized", "shape", evaluator);
+    const [depth, scale] = [sites?.columns.depth.lanes[0] ?? [], sites?.columns.scale.lanes[0] ?? []];
+    const order = [...depth.keys()].sort((a, b) => depth[a] - depth[b]);
+    for (const [k, i] of order.slice(1).entries())
+      expect(scale[i]).toBeGreaterThanOrEqual(scale[order[k]] - 1e-5);
+    expect(Math.min(...depth)).toBeGreaterThan(-0.01);
+    const smoke = (await shapeOf(piece, 4, "air", "shape", evaluator)).volume;
+    const grains = (await shapeOf(piece, 4, "grains", "sites", evaluator)).sites;
+    if (!smoke || !grains) throw new Error("There is no smoke, or no grain.");
+    const density = new VolumeReader(smoke, "density");
+    const [x, y, z] = grains.columns.position.lanes;
+    const inside = [...x.keys()].filter((i) => density.at(x[i], y[i], z[i]) > 0.01).length;
+    expect(inside / grains.count).toBeGreaterThan(0.6);
+  });
+
+  it("36: what is melted is more than the larger part of it, at any frame", async () => {
+    const piece = readDemo("36-honey-and-wax");
+    const evaluator = new Evaluator();
+    for (const frame of [0, 37, 75, 112]) {
+      const parts: number[] = [];
+      for (const node of ["poolsVolume", "dropsVolume", "heartVolume"]) {
+        const { volume } = await shapeOf(piece, frame, node, "shape", evaluator);
+        parts.push(meshVolume(surfaceOf(volume as Volume, { level: 0 }) as Mesh));
+      }
+      const melted = meshVolume((await shapeOf(piece, frame, "honeyMesh", "shape", evaluator)).mesh as Mesh);
+      expect(melted).toBeGreaterThan(Math.max(...parts));
+    }
+  });
+
+  it("37: seeds are on the water wherever it has gone, and rings go out", async () => {
+    const piece = readDemo("37-pond");
+    const evaluator = new Evaluator();
+    const heights: number[][] = [];
+    for (const frame of [0, 9]) {
+      const { mesh } = await shapeOf(piece, frame, "pond", "shape", evaluator);
+      const { sites } = await shapeOf(piece, frame, "seated", "shape", evaluator);
+      const [x, y, z] = sites?.columns.position.lanes ?? [];
+      const [px, py, pz] = (mesh as Mesh).points.columns.position.lanes;
+      for (let i = 0; i < x.length; i++) {
+        // The nearest point of the grid, less than a cell away.
+        let [best, at] = [Number.POSITIVE_INFINITY, 0];
+        for (let p = 0; p < px.length; p++) {
+          const far = (px[p] - x[i]) ** 2 + (pz[p] - z[i]) ** 2;
+          if (far < best) [best, at] = [far, p];
+        }
+        expect(Math.abs(y[i] - py[at])).toBeLessThan(0.05);
+      }
+      heights.push([...y]);
+    }
+    expect(heights[0].some((h, i) => Math.abs(h - heights[1][i]) > 0.01)).toBe(true);
   });
 });

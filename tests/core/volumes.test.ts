@@ -1,10 +1,14 @@
 /** Nodes that make, change and read volumes, as a designer links them. */
 
+import { NRRDLoader } from "three/examples/jsm/loaders/NRRDLoader.js";
 import { drawingOf } from "../../src/core/draw/drawing";
+import { FormatError } from "../../src/core/formats/format-error";
+import { writeNrrd } from "../../src/core/formats/write/nrrd";
 import { meshArea, meshVolume } from "../../src/core/geometry/measure";
 import type { Mesh } from "../../src/core/geometry/mesh";
 import type { Shape } from "../../src/core/geometry/shape";
 import type { Volume } from "../../src/core/geometry/volume";
+import { VolumeReader } from "../../src/core/geometry/volume";
 import type { Setting } from "../../src/core/nodes/ports";
 import { surfaceOf } from "../../src/core/volumes/surface-nets";
 import { formed, meshIn } from "../formed";
@@ -251,5 +255,44 @@ describe("reading and filling", () => {
     expect(batches).toHaveLength(1);
     expect(meshArea(batches[0].mesh) / (4 * Math.PI)).toBeCloseTo(1, 1);
     expect(bounds?.max[0]).toBeCloseTo(1, 1);
+  });
+});
+
+describe("as NRRD", () => {
+  it("is read by three's loader, value by value, where it should be", () => {
+    const volume = volumeIn(formed({ ball: BALL, it: fromShape({ voxel: 0.2 }) }, ["ball.shape>it.shape"]));
+    const bytes = writeNrrd({ volume });
+    // Its declaration says text, and it takes the bytes.
+    const { xLength, yLength, zLength, data } = new NRRDLoader().parse(
+      bytes.slice().buffer as unknown as string,
+    ) as unknown as Record<"xLength" | "yLength" | "zLength", number> & { data: Float32Array };
+    expect([xLength, yLength, zLength]).toEqual(volume.tiles.map((t) => t * 8));
+    const reader = new VolumeReader(volume, "distance");
+    const first = volume.first.map((t) => t * 8);
+    for (const [x, y, z] of [
+      [0, 0, 0],
+      [5, 9, 3],
+      [12, 8, 8],
+    ])
+      expect(data[(z * yLength + y) * xLength + x]).toBeCloseTo(
+        reader.voxel(x + first[0], y + first[1], z + first[2]),
+        6,
+      );
+    const header = new TextDecoder().decode(bytes.subarray(0, 400));
+    expect(header).toContain(`space origin: (${first.map((v) => v * 0.2).join(",")})`);
+  });
+
+  it("names several values in its header", () => {
+    const { volume } = formed({ ball: BALL, red: { type: "tint" }, it: fromShape({ voxel: 0.3 }) }, [
+      "ball.shape>red.shape",
+      "red.shape>it.shape",
+    ]);
+    const text = new TextDecoder().decode(writeNrrd({ volume }).subarray(0, 400));
+    expect(text).toContain("dimension: 4");
+    expect(text).toContain('"distance color.x color.y color.z color.w"');
+  });
+
+  it("is refused where no volume arrives", () => {
+    expect(() => writeNrrd({})).toThrow(FormatError);
   });
 });

@@ -147,6 +147,28 @@ const SCENES: Readonly<Record<string, { document: PieceDocument; looks?: RegExp 
       { outline: 2, background: "#e8e0cf" },
     ),
   },
+  "smoke around a block": {
+    document: scene(
+      "all.shape",
+      {
+        ball: ["sphere", { radius: 0.4 }],
+        block: ["box", { size: [0.8, 0.3, 0.8] }],
+        there: ["transform", { move: [0.2, 1, 0] }],
+        smoke: ["smoke", { style: "billowing", voxel: 0.16, runUp: 22, most: 32 }],
+        made: ["material", { kind: "brass" }],
+        all: ["merge"],
+      },
+      [
+        "ball.shape>smoke.sources",
+        "block.shape>there.shape",
+        "there.shape>smoke.obstacles",
+        "there.shape>made.shape",
+        "smoke.shape>all.shapes",
+        "made.shape>all.shapes",
+      ],
+      { background: "#2a3a3a" },
+    ),
+  },
   "a wide spot": {
     document: scene(
       "clones.clones",

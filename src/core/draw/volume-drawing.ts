@@ -2,6 +2,7 @@
 import { tick } from "../cancelling";
 import { eachTile, TILE, TILE_VOXELS, type Volume } from "../geometry/volume";
 import { USUAL_VOLUME_LOOK, type VolumeLook } from "../geometry/volume-look";
+import { exponential } from "../maths/exact";
 import type { Vec3 } from "../maths/vector";
 
 export interface DrawVolume {
@@ -92,7 +93,7 @@ function lightIn(dense: Float32Array, [nx, ny, nz]: Vec3, darkness: number): Flo
         const through = (lane: Float32Array) =>
           (lane[above] * (1 - u) + lane[above + 1] * u) * (1 - w) +
           (lane[above + layer] * (1 - u) + lane[above + layer + 1] * u) * w;
-        light[k * layer + j * nx + i] = through(light) * Math.exp(-darkness * long * through(dense));
+        light[k * layer + j * nx + i] = through(light) * exponential(-darkness * long * through(dense));
       }
     }
   return light;

@@ -184,6 +184,7 @@ import { lag } from "./simulate/lag";
 import { smoke } from "./simulate/smoke";
 import { spring } from "./simulate/spring";
 import { springValue } from "./simulate/spring-value";
+import { water } from "./simulate/water";
 
 const NODES: readonly AnyNode[] = [
   box,
@@ -292,6 +293,7 @@ const NODES: readonly AnyNode[] = [
   trails,
   steadyLinks,
   smoke,
+  water,
   lag,
   spring,
   springValue,

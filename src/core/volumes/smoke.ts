@@ -5,6 +5,7 @@ import { runValues } from "../fields/run";
 import { type Domain, makeColumn, makeFloats, makeLanes } from "../geometry/column";
 import { TILE, TILE_VOXELS, type Volume, VolumeReader, volumeBounds } from "../geometry/volume";
 import { rangeOf } from "../kernels/statistics";
+import { exponential } from "../maths/exact";
 import type { Vec3 } from "../maths/vector";
 import type { State } from "../simulate/state";
 import {
@@ -135,7 +136,7 @@ function substep(
     overRows("fluidCarry", size, [out, lane, null, null, ...velocity], [a + 1, dt]);
     return out;
   });
-  const keep = [Math.exp(-fade * dt), Math.exp(-cool * dt)];
+  const keep = [exponential(-fade * dt), exponential(-cool * dt)];
   [air.density, air.heat] = carried([air.density, air.heat], velocity, size, dt, keep);
 }
 

@@ -50,6 +50,7 @@ export function TakeAway({ open, onClose, engine, view }: TakeAwayProps) {
     film: kind,
     model: copies === "moving" ? "moving" : "glb",
     triangles,
+    volume: "nrrd",
     values: "csv",
     piece: "piece",
   }[group] as ExportId;

@@ -351,7 +351,7 @@ export class StageView {
     cancelAnimationFrame(this.pending);
     this.pending = 0;
     this.batches.prepare(this.camera, this.renderer);
-    this.volumes.prepare(this.renderer, this.camera, this.daylight.onSmoke);
+    this.volumes.prepare(this.renderer, this.camera, this.daylight.onSmoke, 0);
     this.ground.look(this.extentInPixels, null);
     if (!this.finish) this.renderer.render(this.scene, this.camera);
     else {
@@ -377,7 +377,7 @@ export class StageView {
     this.lightFrom(sample.light);
     this.ground.look(pixels, sample.gloss);
     this.batches.prepare(this.camera, this.renderer);
-    this.volumes.prepare(this.renderer, this.camera, this.daylight.onSmoke);
+    this.volumes.prepare(this.renderer, this.camera, this.daylight.onSmoke, this.gathered);
     this.finish?.render(true, this.gathered);
     this.sight.upright();
     this.drawSecond();

@@ -76,7 +76,6 @@ export class Volumes {
   private depths: THREE.WebGLRenderTarget | null = null;
   private readonly box = new THREE.BoxGeometry(1, 1, 1);
   private readonly solid = new THREE.MeshBasicMaterial({ colorWrite: false, side: THREE.DoubleSide });
-  private looks = 0;
 
   constructor(private readonly scene: THREE.Scene) {}
 
@@ -86,11 +85,16 @@ export class Volumes {
     for (const { meshes } of this.shown) for (const mesh of meshes) this.scene.add(mesh);
   }
 
-  /** Before every picture: what stands in the way is looked for. @param light from around, and the key's, linear */
+  /**
+   * Before every picture: what stands in the way is looked for.
+   * @param light from around, and the key's, linear
+   * @param look which of several looks it is: each looks at other places along the way
+   */
   prepare(
     renderer: THREE.WebGLRenderer,
     camera: THREE.Camera,
-    light: { sky: THREE.Color; key: THREE.Color },
+    light: { readonly sky: THREE.Color; readonly key: THREE.Color },
+    look: number,
   ): void {
     if (this.shown.length === 0) return;
     const size = renderer.getDrawingBufferSize(new THREE.Vector2());
@@ -120,7 +124,6 @@ export class Volumes {
     camera.layers.mask = before.mask;
     renderer.shadowMap.autoUpdate = autoUpdate;
     renderer.shadowMap.needsUpdate = needsUpdate;
-    this.looks++;
     camera.updateMatrixWorld();
     const fromClip = camera.matrixWorld.clone().multiply(camera.projectionMatrixInverse);
     for (const { meshes } of this.shown)
@@ -140,7 +143,7 @@ export class Volumes {
           uniforms.parallel.value = camera instanceof THREE.OrthographicCamera ? 1 : 0;
           uniforms.depths.value = this.depths?.depthTexture ?? null;
           uniforms.size.value.copy(size);
-          uniforms.seed.value = this.looks % 1024;
+          uniforms.seed.value = look;
           uniforms.sky.value.copy(light.sky);
           uniforms.key.value.copy(light.key);
           // Copies share the material, and each is seen from elsewhere.

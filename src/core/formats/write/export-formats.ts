@@ -23,7 +23,7 @@ export interface ExportFormat {
 }
 
 export interface ExportGroup {
-  readonly id: "picture" | "film" | "model" | "triangles" | "values" | "piece";
+  readonly id: "picture" | "film" | "model" | "triangles" | "volume" | "values" | "piece";
   readonly title: string;
   readonly about: string;
 }
@@ -33,6 +33,7 @@ export const EXPORT_GROUPS: readonly ExportGroup[] = [
   { id: "film", title: "Film", about: "MP4, WebM or GIF of a range of frames" },
   { id: "model", title: "3D file", about: "GLB (glTF 2.0), one unit is a metre" },
   { id: "triangles", title: "Plain triangles", about: "OBJ, PLY or STL, every copy written out" },
+  { id: "volume", title: "Volume", about: "NRRD of the volume that reaches the stage" },
   { id: "values", title: "Values", about: "CSV of the elements that reach the stage" },
   { id: "piece", title: "Piece", about: "The document as .glemmo.json" },
 ];
@@ -61,7 +62,7 @@ export const EXPORT_FORMATS = [
   {
     id: "exr",
     title: "OpenEXR",
-    label: "OpenEXR: light, emission, depth, normals, mask",
+    label: "OpenEXR: light, emission, depth, normals, motion, mask",
     ...picture,
     ending: "exr",
     mediaType: "image/x-exr",
@@ -131,6 +132,16 @@ export const EXPORT_FORMATS = [
     ending: "stl",
     mediaType: "model/stl",
     command: "stl",
+    ...each,
+  },
+  {
+    id: "nrrd",
+    title: "NRRD",
+    label: "NRRD, raw floats with a header in plain text",
+    group: "volume",
+    ending: "nrrd",
+    mediaType: "application/octet-stream",
+    command: "nrrd",
     ...each,
   },
   {

@@ -3,6 +3,7 @@ import { drawingOf } from "../../draw/drawing";
 import type { Shape } from "../../geometry/shape";
 import { writeCsv } from "./csv";
 import { type GlbOptions, writeGlb } from "./glb";
+import { writeNrrd } from "./nrrd";
 import { writePly } from "./ply";
 import { writeObj, writeStl } from "./triangle-files";
 import { mainDomain } from "./values";
@@ -17,6 +18,7 @@ export const FRAME_WRITERS = {
   obj: { write: (shape) => writeObj(drawingOf(shape)) },
   ply: { write: (shape) => writePly(drawingOf(shape)) },
   stl: { write: (shape) => writeStl(drawingOf(shape)) },
+  nrrd: { write: (shape) => writeNrrd(shape) },
   csv: { write: (shape) => new TextEncoder().encode(writeCsv(mainDomain(shape).domain)) },
 } as const satisfies Record<string, FrameWriter>;
 
