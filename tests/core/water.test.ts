@@ -32,7 +32,7 @@ const waterOf = (height: (x: number, z: number) => number): Water => {
   };
 };
 
-const after = (water: Water, frames: number, settings: Partial<typeof SETTINGS> = {}): Water => {
+const later = (water: Water, frames: number, settings: Partial<typeof SETTINGS> = {}): Water => {
   let made = water;
   for (let f = 0; f < frames; f++) made = steppedWater(made, GRID, { ...SETTINGS, ...settings }, 0.04);
   return made;
@@ -45,8 +45,8 @@ describe("waves", () => {
     const length = 10.1;
     const swinging = waterOf((x) => 0.2 * Math.cos((Math.PI * (x + 0.05)) / length));
     const period = (2 * length) / 2;
-    const whole = heightsOf(after(swinging, Math.round(period / 0.04)));
-    const half = heightsOf(after(swinging, Math.round(period / 0.08)));
+    const whole = heightsOf(later(swinging, Math.round(period / 0.04)));
+    const half = heightsOf(later(swinging, Math.round(period / 0.08)));
     expect(whole[0]).toBeCloseTo(0.2, 2);
     expect(half[0]).toBeCloseTo(-0.2, 2);
   });
@@ -54,7 +54,7 @@ describe("waves", () => {
   it("go out from where they begin as fast as they are said to", () => {
     const hump = waterOf((x) => Math.exp(-(((x - 5) / 0.4) ** 2)));
     // A ridge falls apart into two halves that go both ways (d'Alembert).
-    const lane = heightsOf(after(hump, 50));
+    const lane = heightsOf(later(hump, 50));
     const row = lane.subarray(20 * GRID.across, 21 * GRID.across);
     const crest = row.lastIndexOf(Math.max(...row.subarray(51)));
     expect(crest * 0.1 - 5).toBeCloseTo(2 * 50 * 0.04, 0.9);
@@ -65,14 +65,14 @@ describe("waves", () => {
   it("keep the water, and lose height only where they are damped", () => {
     const hump = waterOf((x, z) => Math.exp(-((x - 3) ** 2) - (z - 2) ** 2));
     const before = sum(heightsOf(hump));
-    expect(sum(heightsOf(after(hump, 60))) / before).toBeCloseTo(1, 3);
+    expect(sum(heightsOf(later(hump, 60))) / before).toBeCloseTo(1, 3);
     const most = (water: Water) => Math.max(...heightsOf(water));
-    expect(most(after(hump, 60, { damping: 2 }))).toBeLessThan(most(after(hump, 60)));
+    expect(most(later(hump, 60, { damping: 2 }))).toBeLessThan(most(later(hump, 60)));
   });
 
   it("stay finite however fast they are said to go", () => {
     const lane = heightsOf(
-      after(
+      later(
         waterOf((x) => (x < 1 ? 1 : 0)),
         30,
         { speed: 1e4 },

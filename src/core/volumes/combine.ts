@@ -79,34 +79,53 @@ export function combine(how: Combination, a: Volume, other: Volume, soft: number
     const { kind } = a.voxels.columns[name] ?? b.voxels.columns[name];
     made.set(name, makeColumn(kind, makeLanes(kind, box.voxels)));
   }
-  const shares = new Float32Array(TILE_VOXELS);
+  const pair = { a, b, how, reach, band };
   for (const { at, x, y, z, from } of work) {
     tick(TILE_VOXELS);
-    const to = box.table[at] * TILE_VOXELS;
-    const [stateA, stateB] = [tileState(a, x, y, z), tileState(b, x, y, z)];
-    for (const [name, { lanes, kind }] of made) {
-      for (const [l, lane] of (lanes as Float32Array[]).entries()) {
-        const values = [[a, stateA] as const, [b, stateB] as const].map(([volume, state]) =>
-          tileOf(volume, state, name, kind, l),
-        );
-        if (name === "distance") {
-          for (let v = 0; v < TILE_VOXELS; v++) {
-            if (from) {
-              lane[to + v] = from === "a" ? values[0][v] : values[1][v];
-              shares[v] = from === "a" ? 0 : 1;
-            } else {
-              const { value, share } = combined(how, values[0][v], values[1][v], reach);
-              lane[to + v] = Math.max(-band, Math.min(band, value));
-              shares[v] = share;
-            }
-          }
-        } else
-          for (let v = 0; v < TILE_VOXELS; v++)
-            lane[to + v] = values[0][v] + (values[1][v] - values[0][v]) * shares[v];
-      }
-    }
+    const states = [tileState(a, x, y, z), tileState(b, x, y, z)] as const;
+    writeTile(made, box.table[at] * TILE_VOXELS, pair, states, from);
   }
   return box.volume(band, Object.fromEntries(made));
+}
+
+interface Pair {
+  readonly a: Volume;
+  readonly b: Volume;
+  readonly how: Combination;
+  readonly reach: number;
+  readonly band: number;
+}
+
+/** How much of each voxel's other columns is of the second volume, of the tile that is written. */
+const shares = new Float32Array(TILE_VOXELS);
+
+/** Writes one tile of all columns. @param from the one of the two that all of it is of; null where both have a say */
+function writeTile(
+  made: ReadonlyMap<string, Column>,
+  to: number,
+  pair: Pair,
+  [stateA, stateB]: readonly [number, number],
+  from: "a" | "b" | null,
+): void {
+  const laneOf = (name: string, kind: Column["kind"], l: number) =>
+    [tileOf(pair.a, stateA, name, kind, l), tileOf(pair.b, stateB, name, kind, l)] as const;
+  if (from) shares.fill(from === "a" ? 0 : 1);
+  else {
+    const [a, b] = laneOf("distance", "number", 0);
+    const lane = made.get("distance")?.lanes[0] as Float32Array;
+    for (let v = 0; v < TILE_VOXELS; v++) {
+      const { value, share } = combined(pair.how, a[v], b[v], pair.reach);
+      lane[to + v] = Math.max(-pair.band, Math.min(pair.band, value));
+      shares[v] = share;
+    }
+  }
+  for (const [name, { lanes, kind }] of made) {
+    if (!from && name === "distance") continue;
+    for (const [l, lane] of (lanes as Float32Array[]).entries()) {
+      const [a, b] = laneOf(name, kind, l);
+      for (let v = 0; v < TILE_VOXELS; v++) lane[to + v] = a[v] + (b[v] - a[v]) * shares[v];
+    }
+  }
 }
 
 /** Around both. */

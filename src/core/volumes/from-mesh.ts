@@ -140,32 +140,42 @@ function distances(
 
 /** Writes distances with their sides, and says of tiles that do not stand which side they are on. @returns whether the mesh is open */
 function signed(box: TileBox, mesh: Mesh, near: Float32Array, band: number, into: Float32Array): boolean {
-  const { voxel, first, tiles, table } = box;
+  const { voxel, first, tiles } = box;
   const signs = new RowSigns(mesh, voxel);
   for (let k = 0; k < tiles[2]; k++)
-    for (let j = 0; j < tiles[1]; j++) {
-      const row = (k * tiles[1] + j) * tiles[0];
+    for (let j = 0; j < tiles[1]; j++)
       for (let n = 0; n < TILE * TILE; n++) {
-        const [y, z] = [(first[1] + j) * TILE + (n & 7), (first[2] + k) * TILE + (n >> 3)];
-        const line = signs.along(y, z);
-        // Tiles that do not stand lie on one side with all of themselves: their first row tells.
-        for (let i = 0; i < tiles[0]; i++) {
-          const tile = table[row + i];
-          const x = (first[0] + i) * TILE;
-          if (tile < 0) {
-            if (n === 0 && line.isInside(x)) table[row + i] = INSIDE;
-            continue;
-          }
-          const at = tile * TILE_VOXELS + n * TILE;
-          for (let v = 0; v < TILE; v++) {
-            const far = Math.min(band, near[at + v]);
-            into[at + v] = line.isInside(x + v) ? -far : far;
-          }
-        }
+        const line = signs.along((first[1] + j) * TILE + (n & 7), (first[2] + k) * TILE + (n >> 3));
+        signRow(box, (k * tiles[1] + j) * tiles[0], n, line, near, band, into);
         tick(tiles[0] * TILE);
       }
-    }
   return signs.isOpen;
+}
+
+/** One row of voxels through a row of tiles. @param row its first tile's place in the table @param n the row within each tile */
+function signRow(
+  { table, tiles, first }: TileBox,
+  row: number,
+  n: number,
+  line: RowSigns,
+  near: Float32Array,
+  band: number,
+  into: Float32Array,
+): void {
+  for (let i = 0; i < tiles[0]; i++) {
+    const tile = table[row + i];
+    const x = (first[0] + i) * TILE;
+    if (tile < 0) {
+      // Tiles that do not stand lie on one side with all of themselves: their first row tells.
+      if (n === 0 && line.isInside(x)) table[row + i] = INSIDE;
+      continue;
+    }
+    const at = tile * TILE_VOXELS + n * TILE;
+    for (let v = 0; v < TILE; v++) {
+      const far = Math.min(band, near[at + v]);
+      into[at + v] = line.isInside(x + v) ? -far : far;
+    }
+  }
 }
 
 /** The mesh's colour where it is nearest; nothing for one without colours. */

@@ -1,7 +1,7 @@
 /** A field as a volume: worked out on every voxel of a box, of which only the tiles are kept that say something. */
 import { tick } from "../cancelling";
 import type { Bounds } from "../geometry/bounds";
-import { type Column, type Domain, makeColumn, makeFloats, makeLanes } from "../geometry/column";
+import { type Column, type Domain, makeColumn, makeFloats } from "../geometry/column";
 import { INSIDE, OUTSIDE, TILE_VOXELS, type Volume, voxelPlaces } from "../geometry/volume";
 import { TileBox } from "./tiles";
 
@@ -30,29 +30,45 @@ export function volumeOfValues(
   for (let at = 0; at < full.table.length; at++) {
     tick(TILE_VOXELS / 8);
     const from = full.table[at] * TILE_VOXELS;
-    let [least, most] = [Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY];
-    for (let v = from; v < from + TILE_VOXELS; v++) {
-      if (values[v] < least) least = values[v];
-      if (values[v] > most) most = values[v];
-    }
-    const isFar = band === null ? most <= 0 : least >= band || most <= -band;
-    if (!isFar) {
+    const side = sideOf(values.subarray(from, from + TILE_VOXELS), band);
+    if (side === null) {
       box.add(at);
       kept.push(from);
-    } else box.table[at] = band !== null && most <= -band ? INSIDE : OUTSIDE;
+    } else box.table[at] = side;
   }
-  const lane = makeFloats(box.voxels);
-  const colors = color && makeLanes("color", box.voxels);
   const limit = band ?? Number.POSITIVE_INFINITY;
-  for (const [tile, from] of kept.entries())
-    for (let v = 0; v < TILE_VOXELS; v++) {
-      const value = values[from + v];
-      lane[tile * TILE_VOXELS + v] = Math.max(band === null ? 0 : -limit, Math.min(limit, value));
-      if (colors && color)
-        for (let l = 0; l < 4; l++) colors[l][tile * TILE_VOXELS + v] = color.lanes[l][from + v];
-    }
+  const lane = gathered(values, kept);
+  for (let v = 0; v < lane.length; v++)
+    lane[v] = Math.max(band === null ? 0 : -limit, Math.min(limit, lane[v]));
   return box.volume(band ?? 0, {
     [band === null ? "density" : "distance"]: makeColumn("number", [lane]),
-    ...(colors ? { color: makeColumn("color", colors) } : {}),
+    ...(color
+      ? {
+          color: makeColumn(
+            "color",
+            color.lanes.map((from) => gathered(from, kept)),
+          ),
+        }
+      : {}),
   });
+}
+
+/** What all of a tile is; null where it says more than its side. */
+function sideOf(values: Float32Array, band: number | null): number | null {
+  let [least, most] = [Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY];
+  for (const value of values) {
+    if (value < least) least = value;
+    if (value > most) most = value;
+  }
+  if (band === null) return most <= 0 ? OUTSIDE : null;
+  if (least >= band) return OUTSIDE;
+  return most <= -band ? INSIDE : null;
+}
+
+/** Tiles of a lane, by where they begin. */
+function gathered(lane: ArrayLike<number>, starts: readonly number[]): Float32Array {
+  const made = makeFloats(starts.length * TILE_VOXELS);
+  for (const [tile, from] of starts.entries())
+    for (let v = 0; v < TILE_VOXELS; v++) made[tile * TILE_VOXELS + v] = lane[from + v];
+  return made;
 }

@@ -1,7 +1,7 @@
 /** Volumes on another lattice: with voxels of another size, or moved, turned and scaled. */
 import { tick } from "../cancelling";
 import type { Bounds } from "../geometry/bounds";
-import { LANES, makeColumn, makeLanes } from "../geometry/column";
+import { LANES, type Lane, makeColumn, makeLanes } from "../geometry/column";
 import type { Placement } from "../geometry/transform";
 import {
   eachTile,
@@ -61,52 +61,57 @@ export function readThrough(
   volume: Volume,
   voxel: number,
   bounds: Bounds | null,
-  back: (x: number, y: number, z: number) => readonly [number, number, number],
+  back: Back,
   scale: number,
 ): Volume {
-  const names = Object.entries(volume.voxels.columns);
+  const { columns } = volume.voxels;
   if (!bounds) return new TileBox(voxel, volume.first, [0, 0, 0]).volume(volume.band, {});
   const box = TileBox.around(bounds, voxel, voxel);
-  const level = new VolumeReader(volume, volume.voxels.columns.distance ? "distance" : "density");
-  const isDistance = volume.voxels.columns.distance !== undefined;
-  const band = volume.band * scale;
-  // A tile is there where some of its places say anything.
-  const span = voxel * TILE;
-  let at = 0;
-  for (let k = 0; k < box.tiles[2]; k++)
-    for (let j = 0; j < box.tiles[1]; j++)
-      for (let i = 0; i < box.tiles[0]; i++, at++) {
-        tick(8);
-        const corner = [i, j, k].map((t, a) => (box.first[a] + t) * span);
-        if (isNear(level, corner, span, back, isDistance ? volume.band : null)) box.add(at);
-        else if (isDistance) {
-          const middle = corner.map((v) => v + span / 2);
-          if (level.at(...back(middle[0], middle[1], middle[2])) < 0) box.table[at] = INSIDE;
-        }
-      }
-  const columns = Object.fromEntries(
-    names.map(([name, { kind }]) => [name, makeColumn(kind, makeLanes(kind, box.voxels))]),
+  standWhereTold(box, volume, back);
+  const made = Object.fromEntries(
+    Object.entries(columns).map(([name, { kind }]) => {
+      const lanes = makeLanes(kind, box.voxels);
+      for (let l = 0; l < LANES[kind]; l++)
+        readInto(lanes[l], box, new VolumeReader(volume, name, l), back, name === "distance" ? scale : 1);
+      return [name, makeColumn(kind, lanes)];
+    }),
   );
-  for (const [name, { kind }] of names)
-    for (let l = 0; l < LANES[kind]; l++) {
-      const reader = new VolumeReader(volume, name, l);
-      const lane = columns[name].lanes[l];
-      const times = name === "distance" ? scale : 1;
-      eachTile(box, (tile, x, y, z) => {
-        tick(TILE_VOXELS);
-        for (let v = 0; v < TILE_VOXELS; v++)
-          lane[tile * TILE_VOXELS + v] =
-            times *
-            reader.at(
-              ...back(
-                (x * TILE + (v & 7)) * voxel,
-                (y * TILE + ((v >> 3) & 7)) * voxel,
-                (z * TILE + (v >> 6)) * voxel,
-              ),
-            );
-      });
+  return box.volume(volume.band * scale, made);
+}
+
+type Back = (x: number, y: number, z: number) => readonly [number, number, number];
+
+/** Lets the tiles stand some of whose places say anything; the others are told their side. */
+function standWhereTold(box: TileBox, volume: Volume, back: Back): void {
+  const isDistance = volume.voxels.columns.distance !== undefined;
+  const level = new VolumeReader(volume, isDistance ? "distance" : "density");
+  const span = box.voxel * TILE;
+  for (let at = 0; at < box.table.length; at++) {
+    tick(8);
+    const tile = [at % box.tiles[0], Math.floor(at / box.tiles[0]) % box.tiles[1]];
+    tile.push(Math.floor(at / (box.tiles[0] * box.tiles[1])));
+    const corner = tile.map((t, a) => (box.first[a] + t) * span);
+    if (isNear(level, corner, span, back, isDistance ? volume.band : null)) box.add(at);
+    else if (isDistance) {
+      const middle = corner.map((v) => v + span / 2);
+      if (level.at(...back(middle[0], middle[1], middle[2])) < 0) box.table[at] = INSIDE;
     }
-  return box.volume(band, columns);
+  }
+}
+
+function readInto(lane: Lane, box: TileBox, reader: VolumeReader, back: Back, times: number): void {
+  const { voxel } = box;
+  eachTile(box, (tile, x, y, z) => {
+    tick(TILE_VOXELS);
+    for (let v = 0; v < TILE_VOXELS; v++) {
+      const from = back(
+        (x * TILE + (v & 7)) * voxel,
+        (y * TILE + ((v >> 3) & 7)) * voxel,
+        (z * TILE + (v >> 6)) * voxel,
+      );
+      lane[tile * TILE_VOXELS + v] = times * reader.at(from[0], from[1], from[2]);
+    }
+  });
 }
 
 /** Places in a tile that are looked at along each axis. */
@@ -117,7 +122,7 @@ function isNear(
   level: VolumeReader,
   corner: readonly number[],
   span: number,
-  back: (x: number, y: number, z: number) => readonly [number, number, number],
+  back: Back,
   band: number | null,
 ): boolean {
   const step = span / (PROBES - 1);

@@ -113,9 +113,9 @@ function substep(
   settings: SmokeSettings,
   dt: number,
 ): void {
-  const { voxel, rise, weight, swirl, fade, cool, drag } = settings;
+  const { voxel, rise, weight, fade, cool, drag } = settings;
   for (const source of settings.sources) pourIn(air, size, kinds, source, voxel, dt);
-  const push = settings.push && pushes(air, size, settings.push, voxel, dt);
+  const push = pushes(air, size, settings, dt);
   const per = dt / voxel;
   overRows(
     "fluidPush",
@@ -123,11 +123,6 @@ function substep(
     [...air.velocity, air.density, air.heat, ...(push ?? [null, null, null])],
     [rise * per, weight * per, Math.max(0, 1 - drag * dt)],
   );
-  if (swirl > 0) {
-    const curl = [0, 1, 2, 3].map(() => emptyLane(size));
-    overRows("fluidCurl", size, [...curl, ...air.velocity]);
-    overRows("fluidConfine", size, [...air.velocity, ...curl], [swirl * dt]);
-  }
   overRows("fluidWalls", size, [...air.velocity, kinds, null, null, null]);
   pressure.project(air.velocity, CYCLES);
   const { velocity } = air;
@@ -217,24 +212,26 @@ function boxWithin(
 function filledSpan(smoke: Smoke, box: AirBox): readonly [number[], number[]] | null {
   const [nx, ny, nz] = sizeOf(box);
   const density = smoke.domains.cells.columns.density.lanes[0];
-  const low = [Number.POSITIVE_INFINITY, Number.POSITIVE_INFINITY, Number.POSITIVE_INFINITY];
-  const high = [Number.NEGATIVE_INFINITY, Number.NEGATIVE_INFINITY, Number.NEGATIVE_INFINITY];
-  for (let k = 1, at = 0; k < nz - 1; k++)
-    for (let j = 1; j < ny - 1; j++) {
-      at = (k * ny + j) * nx;
-      for (let i = 1; i < nx - 1; i++) {
-        if (density[at + i] < LEAST) continue;
-        if (i < low[0]) low[0] = i;
-        if (i > high[0]) high[0] = i;
-        if (j < low[1]) low[1] = j;
-        if (j > high[1]) high[1] = j;
-        if (k < low[2]) low[2] = k;
-        if (k > high[2]) high[2] = k;
+  const low = new Array<number>(3).fill(Number.POSITIVE_INFINITY);
+  const high = new Array<number>(3).fill(Number.NEGATIVE_INFINITY);
+  const widen = (a: number, from: number, to: number) => {
+    low[a] = Math.min(low[a], from - 1 + box.first[a] * TILE);
+    high[a] = Math.max(high[a], to - 1 + box.first[a] * TILE);
+  };
+  for (let row = ny; row < ny * (nz - 1); row++) {
+    const start = row * nx;
+    let [first, last] = [0, -1];
+    for (let i = 1; i < nx - 1; i++)
+      if (density[start + i] >= LEAST) {
+        if (last < 0) first = i;
+        last = i;
       }
-    }
-  if (high[0] < low[0]) return null;
-  const placed = (v: number, a: number) => v - 1 + box.first[a] * TILE;
-  return [low.map(placed), high.map(placed)];
+    if (last < 0) continue;
+    widen(0, first, last);
+    widen(1, row % ny, row % ny);
+    widen(2, Math.floor(row / ny), Math.floor(row / ny));
+  }
+  return high[0] < low[0] ? null : [low, high];
 }
 
 /** Calls with cells of a volume's box within the air: their number, and where their middle is in units. */
@@ -310,8 +307,26 @@ function pourIn(
   }
 }
 
-/** What a field pushes all cells by in a while, in cells a second. Fields may read density and heat. */
-function pushes(air: Air, size: GridSize, push: VectorField, voxel: number, dt: number): Float32Array[] {
+/** What pushes each cell in a while, in cells a second: what keeps eddies turning, and a field. Null for nothing. */
+function pushes(
+  air: Air,
+  size: GridSize,
+  { swirl, push, voxel }: SmokeSettings,
+  dt: number,
+): Float32Array[] | null {
+  const field = push && fieldPushes(air, size, push, voxel, dt);
+  if (!(swirl > 0)) return field;
+  const curl = [0, 1, 2, 3].map(() => emptyLane(size));
+  overRows("fluidCurl", size, [...curl, ...air.velocity]);
+  overRows("fluidConfine", size, curl, [swirl * dt]);
+  const [x, y, z] = curl;
+  if (field)
+    for (const [a, lane] of [x, y, z].entries()) for (let i = 0; i < lane.length; i++) lane[i] += field[a][i];
+  return [x, y, z];
+}
+
+/** What a field pushes all cells by. It may read density and heat. */
+function fieldPushes(air: Air, size: GridSize, push: VectorField, voxel: number, dt: number): Float32Array[] {
   const [nx, ny] = size;
   const { first } = air.box;
   const places = [0, 1, 2].map(() => emptyLane(size));

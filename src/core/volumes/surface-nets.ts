@@ -54,26 +54,31 @@ class Blocks {
 
   /** @returns whether the surface passes it */
   fill(x: number, y: number, z: number): boolean {
+    let [below, above] = [false, false];
+    for (let part = 0; part < 8; part++) this.fillPart(part, x, y, z);
+    for (const value of this.values) {
+      if (value < 0) below = true;
+      else above = true;
+    }
+    return below && above;
+  }
+
+  /** What of the block lies in one of the eight tiles that it reaches into. */
+  private fillPart(part: number, x: number, y: number, z: number): void {
     const { values, volume, lane, level, name } = this;
     // Densities are high inside.
     const turn = name === "distance" ? 1 : -1;
-    let [below, above] = [false, false];
-    for (let part = 0; part < 8; part++) {
-      const [px, py, pz] = [part & 1, (part >> 1) & 1, part >> 2];
-      const state = tileState(volume, x + px, y + py, z + pz);
-      const flat = state < 0 ? turn * (beyond(volume, name, state) - level) : 0;
-      const base = state * TILE_VOXELS;
-      for (let k = pz * TILE; k < (pz ? BLOCK : TILE); k++)
-        for (let j = py * TILE; j < (py ? BLOCK : TILE); j++)
-          for (let i = px * TILE; i < (px ? BLOCK : TILE); i++) {
-            const value =
-              state < 0 ? flat : turn * (lane[base + ((k & 7) << 6) + ((j & 7) << 3) + (i & 7)] - level);
-            values[(k * BLOCK + j) * BLOCK + i] = value;
-            if (value < 0) below = true;
-            else above = true;
-          }
-    }
-    return below && above;
+    const [px, py, pz] = [part & 1, (part >> 1) & 1, part >> 2];
+    const state = tileState(volume, x + px, y + py, z + pz);
+    const flat = state < 0 ? turn * (beyond(volume, name, state) - level) : 0;
+    const base = state * TILE_VOXELS;
+    for (let k = pz * TILE; k < (pz ? BLOCK : TILE); k++)
+      for (let j = py * TILE; j < (py ? BLOCK : TILE); j++) {
+        const from = base + ((k & 7) << 6) + ((j & 7) << 3);
+        const row = (k * BLOCK + j) * BLOCK;
+        for (let i = px * TILE; i < (px ? BLOCK : TILE); i++)
+          values[row + i] = state < 0 ? flat : turn * (lane[from + (i & 7)] - level);
+      }
   }
 }
 
@@ -104,84 +109,115 @@ export interface NetOptions {
   readonly level: number;
 }
 
+/** A tile that the surface passes. */
+interface Crossed {
+  readonly tile: Int32Array;
+  /** Of its block: 1 inside. */
+  readonly inside: Uint8Array;
+  /** By cube the number of its point, −1 for none. */
+  readonly points: Int32Array;
+}
+
+/** The corners of a cube that lie inside, a bit each. */
+function sidesOf(values: Float32Array, at: number): number {
+  let sides = 0;
+  for (let c = 0; c < 8; c++) if (values[at + CORNERS[c]] < 0) sides |= 1 << c;
+  return sides;
+}
+
+/** Where in a cube its point is: the mean of the places where the surface cuts its edges. */
+function pointIn(values: Float32Array, at: number, sides: number, into: number[]): void {
+  let [sx, sy, sz, cuts] = [0, 0, 0, 0];
+  for (const [a, b] of EDGES) {
+    if (((sides >> a) & 1) === ((sides >> b) & 1)) continue;
+    const [va, vb] = [values[at + CORNERS[a]], values[at + CORNERS[b]]];
+    const t = va / (va - vb);
+    sx += (a & 1) + t * ((b & 1) - (a & 1));
+    sy += ((a >> 1) & 1) + t * (((b >> 1) & 1) - ((a >> 1) & 1));
+    sz += (a >> 2) + t * ((b >> 2) - (a >> 2));
+    cuts++;
+  }
+  into[0] = sx / cuts;
+  into[1] = sy / cuts;
+  into[2] = sz / cuts;
+}
+
 /** Null where nothing lies on that level. Points have what else the voxels have. */
 export function surfaceOf(volume: Volume, { level }: NetOptions): Mesh | null {
   const blocks = new Blocks(volume, level);
-  const tiles = reached(volume);
-  const numberOf = new Map<string, number>();
-  const pointOf: Int32Array[] = [];
-  const [xs, ys, zs]: number[][] = [[], [], []];
-  const { values } = blocks;
-  const { voxel } = volume;
-  const crossed: { readonly tile: Int32Array; readonly inside: Uint8Array }[] = [];
-  for (const tile of tiles) {
+  const lanes: number[][] = [[], [], []];
+  const crossed: Crossed[] = [];
+  for (const tile of reached(volume)) {
     tick(TILE_VOXELS / 4);
-    const [x, y, z] = tile;
-    if (!blocks.fill(x, y, z)) continue;
-    const points = new Int32Array(TILE_VOXELS).fill(-1);
-    numberOf.set(`${x} ${y} ${z}`, pointOf.length);
-    pointOf.push(points);
-    crossed.push({ tile, inside: Uint8Array.from(values, (value) => (value < 0 ? 1 : 0)) });
-    for (let cell = 0; cell < TILE_VOXELS; cell++) {
-      const [i, j, k] = [cell & 7, (cell >> 3) & 7, cell >> 6];
-      const at = (k * BLOCK + j) * BLOCK + i;
-      let sides = 0;
-      for (let c = 0; c < 8; c++) if (values[at + CORNERS[c]] < 0) sides |= 1 << c;
-      if (sides === 0 || sides === 255) continue;
-      let [sx, sy, sz, cuts] = [0, 0, 0, 0];
-      for (const [a, b] of EDGES) {
-        if (((sides >> a) & 1) === ((sides >> b) & 1)) continue;
-        const [va, vb] = [values[at + CORNERS[a]], values[at + CORNERS[b]]];
-        const t = va / (va - vb);
-        sx += (a & 1) + t * ((b & 1) - (a & 1));
-        sy += ((a >> 1) & 1) + t * (((b >> 1) & 1) - ((a >> 1) & 1));
-        sz += (a >> 2) + t * ((b >> 2) - (a >> 2));
-        cuts++;
-      }
-      points[cell] = xs.length;
-      xs.push((x * TILE + i + sx / cuts) * voxel);
-      ys.push((y * TILE + j + sy / cuts) * voxel);
-      zs.push((z * TILE + k + sz / cuts) * voxel);
-    }
+    if (!blocks.fill(tile[0], tile[1], tile[2])) continue;
+    const points = pointsOf(blocks.values, tile, volume.voxel, lanes);
+    crossed.push({ tile, points, inside: Uint8Array.from(blocks.values, (value) => (value < 0 ? 1 : 0)) });
   }
-  if (xs.length === 0) return null;
+  return lanes[0].length > 0 ? meshOf(volume, lanes, facesOf(crossed)) : null;
+}
+
+/** Adds the points of a tile's cubes. @returns by cube its number */
+function pointsOf(values: Float32Array, tile: Int32Array, voxel: number, lanes: number[][]): Int32Array {
+  const points = new Int32Array(TILE_VOXELS).fill(-1);
+  const within = [0, 0, 0];
+  for (let cell = 0; cell < TILE_VOXELS; cell++) {
+    const place = [cell & 7, (cell >> 3) & 7, cell >> 6];
+    const at = (place[2] * BLOCK + place[1]) * BLOCK + place[0];
+    const sides = sidesOf(values, at);
+    if (sides === 0 || sides === 255) continue;
+    pointIn(values, at, sides, within);
+    points[cell] = lanes[0].length;
+    for (let a = 0; a < 3; a++) lanes[a].push((tile[a] * TILE + place[a] + within[a]) * voxel);
+  }
+  return points;
+}
+
+const STRIDES = [1, BLOCK, BLOCK * BLOCK];
+
+/** Four corners a face: each edge from a voxel to the next that is cut is gone around by the four cubes at it. */
+function facesOf(crossed: readonly Crossed[]): number[] {
+  const byTile = new Map(crossed.map(({ tile, points }) => [tile.join(" "), points]));
   const corners: number[] = [];
-  const strides = [1, BLOCK, BLOCK * BLOCK];
   for (const { tile, inside } of crossed) {
     tick(TILE_VOXELS);
-    const cellPoint = (i: number, j: number, k: number): number => {
-      const number = numberOf.get(`${tile[0] + (i >> 3)} ${tile[1] + (j >> 3)} ${tile[2] + (k >> 3)}`);
-      return number === undefined ? -1 : pointOf[number][((k & 7) << 6) + ((j & 7) << 3) + (i & 7)];
-    };
-    // Each edge from a voxel of the tile that is cut is gone around by the four cubes at it.
+    const pointOf = ([i, j, k]: readonly number[]): number =>
+      byTile.get(`${tile[0] + (i >> 3)} ${tile[1] + (j >> 3)} ${tile[2] + (k >> 3)}`)?.[
+        ((k & 7) << 6) + ((j & 7) << 3) + (i & 7)
+      ] ?? -1;
     for (let cell = 0; cell < TILE_VOXELS; cell++) {
       const place = [cell & 7, (cell >> 3) & 7, cell >> 6];
       const at = (place[2] * BLOCK + place[1]) * BLOCK + place[0];
       for (let a = 0; a < 3; a++) {
-        const here = inside[at];
-        if (here === inside[at + strides[a]]) continue;
-        const [b, c] = [(a + 1) % 3, (a + 2) % 3];
-        const around = [0, 1, 2, 3].map((n) => {
-          const cube = [...place];
-          // 00, 10, 11, 01 of the cubes before: counter-clockwise seen from further along the axis.
-          if (n === 0 || n === 3) cube[b]--;
-          if (n < 2) cube[c]--;
-          return cellPoint(cube[0], cube[1], cube[2]);
-        });
-        if (around.includes(-1)) continue;
-        corners.push(...(here ? around : around.reverse()));
+        if (inside[at] === inside[at + STRIDES[a]]) continue;
+        const around = cubesAround(place, a).map(pointOf);
+        if (!around.includes(-1)) corners.push(...(inside[at] ? around : around.reverse()));
       }
     }
   }
-  const faces = corners.length / 4;
-  const position = [xs, ys, zs].map((lane) => Float32Array.from(lane)) as unknown as [
+  return corners;
+}
+
+/** The cubes at an edge along an axis, counter-clockwise seen from further along it. */
+function cubesAround(place: readonly number[], a: number): number[][] {
+  const [b, c] = [(a + 1) % 3, (a + 2) % 3];
+  return [0, 1, 2, 3].map((n) => {
+    const cube = [...place];
+    if (n === 0 || n === 3) cube[b]--;
+    if (n < 2) cube[c]--;
+    return cube;
+  });
+}
+
+/** A mesh of faces of four corners, with what the voxels have. */
+function meshOf(volume: Volume, lanes: readonly number[][], corners: readonly number[]): Mesh {
+  const position = lanes.map((lane) => Float32Array.from(lane)) as unknown as [
     Float32Array,
     Float32Array,
     Float32Array,
   ];
   return makeMesh({
     position,
-    faceStarts: Int32Array.from({ length: faces + 1 }, (_, f) => f * 4),
+    faceStarts: Int32Array.from({ length: corners.length / 4 + 1 }, (_, f) => f * 4),
     cornerPoint: Int32Array.from(corners),
     pointColumns: carried(volume, position),
   });
@@ -212,52 +248,43 @@ export function carried(volume: Volume, [xs, ys, zs]: readonly Float32Array[]): 
 export function blocksOf(volume: Volume, { level }: NetOptions): Mesh | null {
   const blocks = new Blocks(volume, level);
   const { values } = blocks;
-  const { voxel } = volume;
-  const pointAt = new Map<string, number>();
-  const [xs, ys, zs]: number[][] = [[], [], []];
-  const point = (i: number, j: number, k: number): number => {
-    const key = `${i} ${j} ${k}`;
-    let number = pointAt.get(key);
+  const numbers = new Map<string, number>();
+  const lanes: number[][] = [[], [], []];
+  const point = (corner: readonly number[]): number => {
+    const key = corner.join(" ");
+    let number = numbers.get(key);
     if (number === undefined) {
-      pointAt.set(key, (number = xs.length));
-      xs.push((i - 0.5) * voxel);
-      ys.push((j - 0.5) * voxel);
-      zs.push((k - 0.5) * voxel);
+      numbers.set(key, (number = lanes[0].length));
+      for (let a = 0; a < 3; a++) lanes[a].push((corner[a] - 0.5) * volume.voxel);
     }
     return number;
   };
   const corners: number[] = [];
-  for (const [x, y, z] of reached(volume)) {
+  for (const tile of reached(volume)) {
     tick(TILE_VOXELS / 4);
-    if (!blocks.fill(x, y, z)) continue;
+    if (!blocks.fill(tile[0], tile[1], tile[2])) continue;
     for (let cell = 0; cell < TILE_VOXELS; cell++) {
       const place = [cell & 7, (cell >> 3) & 7, cell >> 6];
       const at = (place[2] * BLOCK + place[1]) * BLOCK + place[0];
       for (let a = 0; a < 3; a++) {
         const here = values[at] < 0;
-        if (here === values[at + [1, BLOCK, BLOCK * BLOCK][a]] < 0) continue;
-        const [b, c] = [(a + 1) % 3, (a + 2) % 3];
-        const around = [0, 1, 2, 3].map((n) => {
-          const corner = [x * TILE + place[0], y * TILE + place[1], z * TILE + place[2]];
-          corner[a]++;
-          if (n === 1 || n === 2) corner[b]++;
-          if (n > 1) corner[c]++;
-          return point(corner[0], corner[1], corner[2]);
-        });
+        if (here === values[at + STRIDES[a]] < 0) continue;
+        const first = place.map((p, b) => tile[b] * TILE + p + (b === a ? 1 : 0));
+        const around = wallAround(first, a).map(point);
         corners.push(...(here ? around : around.reverse()));
       }
     }
   }
-  if (corners.length === 0) return null;
-  const position = [xs, ys, zs].map((lane) => Float32Array.from(lane)) as unknown as [
-    Float32Array,
-    Float32Array,
-    Float32Array,
-  ];
-  return makeMesh({
-    position,
-    faceStarts: Int32Array.from({ length: corners.length / 4 + 1 }, (_, f) => f * 4),
-    cornerPoint: Int32Array.from(corners),
-    pointColumns: carried(volume, position),
+  return corners.length > 0 ? meshOf(volume, lanes, corners) : null;
+}
+
+/** The corners of a wall across an axis, counter-clockwise seen from further along it. */
+function wallAround(first: readonly number[], a: number): number[][] {
+  const [b, c] = [(a + 1) % 3, (a + 2) % 3];
+  return [0, 1, 2, 3].map((n) => {
+    const corner = [...first];
+    if (n === 1 || n === 2) corner[b]++;
+    if (n > 1) corner[c]++;
+    return corner;
   });
 }

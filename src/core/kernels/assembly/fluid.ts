@@ -230,10 +230,12 @@ export function fluidCurl(
   }
 }
 
-/** Keeps eddies turning that the grid would lose (R. Fedkiw, J. Stam and H. Jensen, "Visual simulation of smoke", 2001). @param strength a step */
+/**
+ * What keeps eddies turning that the grid would lose (R. Fedkiw, J. Stam and H. Jensen, "Visual simulation of smoke", 2001): pushes at middles of
+ * cells, written in place of the curl. @param strength cells a second
+ */
 export function fluidConfine(
-  n: i32, first: i32, u: usize, v: usize, w: usize, cx: usize, cy: usize, cz: usize, size: usize,
-  nxf: f32, nyf: f32, nzf: f32, strength: f32,
+  n: i32, first: i32, cx: usize, cy: usize, cz: usize, size: usize, nxf: f32, nyf: f32, nzf: f32, strength: f32,
 ): void {
   const nx = <i32>nxf;
   const ny = <i32>nyf;
@@ -253,9 +255,9 @@ export function fluidConfine(
       const a = at(cx, cell);
       const b = at(cy, cell);
       const c = at(cz, cell);
-      store<f32>(u + to, load<f32>(u + to) + long * (gy * c - gz * b));
-      store<f32>(v + to, load<f32>(v + to) + long * (gz * a - gx * c));
-      store<f32>(w + to, load<f32>(w + to) + long * (gx * b - gy * a));
+      store<f32>(cx + to, long * (gy * c - gz * b));
+      store<f32>(cy + to, long * (gz * a - gx * c));
+      store<f32>(cz + to, long * (gx * b - gy * a));
     }
   }
 }
