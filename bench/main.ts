@@ -31,6 +31,7 @@ import {
   twoShapes,
 } from "./moving";
 import { nearestOfAll } from "./neighbours";
+import { distances, melting, smoking, surfaces } from "./volumes";
 
 const SIZES = [1e3, 1e4, 1e5, 1e6, 1e7];
 /** Points that are drawn while the camera turns. */
@@ -206,6 +207,20 @@ const MOVING: readonly Omit<Row, "most">[] = [
 
 /** Shapes made of shapes, on both threads. */
 const FORMING: readonly Omit<Row, "most">[] = [
+  {
+    work: "distances to 20,480 triangles at 128³, two voxels on both sides",
+    against: "asking three-mesh-bvh at every voxel",
+    wanted: 0.02,
+    measure: distances,
+  },
+  { work: "the surface of a ball at 128³", against: "copying the grid", wanted: 8, measure: surfaces },
+  {
+    work: "two balls melted in a box of many times their size",
+    against: "in one that fits",
+    wanted: 1.1,
+    measure: melting,
+  },
+  { work: "a step of smoke at 64³", against: "copying six grids of its size", wanted: 35, measure: smoking },
   {
     work: "Catmull–Clark of 10,000 quads whose points move",
     against: "of new ones",

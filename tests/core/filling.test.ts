@@ -122,7 +122,7 @@ describe("fill sites", () => {
     expect(told({ type: "plane", set: {} }, { spacing: 0.1 }).what).toMatch(/No site of the lattice|open/);
     expect(told(box(1), { spacing: 0 }).repair).toMatchObject({ input: "spacing" });
     expect(reportOf(graphOf({ fill: { type: "fill-sites" } }), "fill").problems[0].what).toMatch(
-      /No mesh arrives/,
+      /No mesh and no volume arrive/,
     );
   });
 });

@@ -440,7 +440,16 @@ describe("the same bits everywhere", () => {
         operation.inputs === 0 ||
         [
           ...["picture", "nearest", "closest", "within", "near"],
-          ...["ofNumber", "castRay", "alongCurve", "nearCurve", "blendNearest", "touch", "latticeShift"],
+          ...[
+            "ofNumber",
+            "castRay",
+            "alongCurve",
+            "nearCurve",
+            "blendNearest",
+            "touch",
+            "latticeShift",
+            "inVolume",
+          ],
         ].includes(name)
       )
         continue;

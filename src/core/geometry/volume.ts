@@ -7,7 +7,6 @@
  * - `table`: for each place of a tile in the box, x fastest, the number of the tile that stands there, or what all of it is: OUTSIDE or INSIDE.
  */
 import type { Vec3 } from "../maths/vector";
-import type { Bounds } from "./bounds";
 import { type Domain, makeFloats } from "./column";
 import type { VolumeLook } from "./volume-look";
 
@@ -109,7 +108,12 @@ export function voxelPlaces(volume: Volume): readonly Float32Array[] {
 }
 
 /** The box of all tiles that say something; null when none does. */
-export function volumeBounds({ voxel, first, tiles, table }: Volume): Bounds | null {
+export function volumeBounds({
+  voxel,
+  first,
+  tiles,
+  table,
+}: Volume): { readonly min: Vec3; readonly max: Vec3 } | null {
   if (!table.some((state) => state !== OUTSIDE)) return null;
   const at = (corner: Vec3): [number, number, number] =>
     corner.map((t) => (t * TILE - 0.5) * voxel) as [number, number, number];

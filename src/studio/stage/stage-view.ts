@@ -401,6 +401,9 @@ export class StageView {
   passes(then: Standing): Passes {
     const { x, y } = this.extentInPixels;
     this.batches.prepare(this.camera, this.renderer);
+    // Of smoke only what it gives off by itself is emission.
+    const dark = new THREE.Color(0, 0, 0);
+    this.volumes.prepare(this.renderer, this.camera, { sky: dark, key: dark }, 0);
     return drawPasses(this.renderer, this.scene, this.camera, this.batches.drawn, then, x, y);
   }
 

@@ -86,6 +86,8 @@ const SETTINGS: Readonly<Record<string, Record<string, Setting>>> = {
   collide: { place: [0, -1.2, 0], touch: "it sticks" },
   contacts: { radius: 0.14 },
   material: { kind: "brass" },
+  smoke: { voxel: 0.2, most: 32, runUp: 20 },
+  water: { cells: 40, runUp: 20 },
   "speed-limit": { most: 0.4 },
   trails: { length: 30, runUp: 60 },
   "thread-sites": { by: "row" },
@@ -163,6 +165,12 @@ const ARRIVES: Readonly<Record<string, string>> = {
   "cast-ray": "ball.shape",
   "bake-clones": "few.clones",
   tube: "coil.shape",
+  "volume-from-shape": "ball.shape",
+  "melt-together": "blob.shape",
+  "reshape-volume": "blob.shape",
+  "shape-from-volume": "blob.shape",
+  "volume-sample": "blob.shape",
+  "volume-look": "haze.shape",
 };
 
 const EXAMPLES: Readonly<Record<string, { type: string; set?: Record<string, Setting> }>> = {
@@ -203,6 +211,8 @@ const EXAMPLES: Readonly<Record<string, { type: string; set?: Record<string, Set
   numbered: { type: "store-attribute", set: { name: "row" } },
   web: { type: "link-nearby", set: { reach: 1.5, most: 8 } },
   crumb: { type: "box", set: { size: [0.14, 0.14, 0.14] } },
+  blob: { type: "volume-from-shape", set: { radius: 0.55, voxel: 0.12 } },
+  haze: { type: "volume-from-field", set: { what: "density", value: 1, voxel: 0.2 } },
 };
 /** Inputs that something else arrives at than at the others of their node. */
 const OWN: Readonly<Record<string, string>> = {
@@ -232,8 +242,11 @@ const OWN: Readonly<Record<string, string>> = {
   "arrows.shape": "streaming.sites",
   "steady-links.shape": "streaming.sites",
   "wrap-around.onto": "ball.shape",
+  "smoke.sources": "pair.sites",
+  "smoke.obstacles": "hung.shape",
 };
 const LINKS = [
+  "pair.sites>blob.shape",
   "lattice.sites>hills.shape",
   "bumps.value>hills.amount",
   "bar.shape>inside.shape",
