@@ -1,7 +1,16 @@
 /** Volumes grown, hollowed and smoothed. */
 import { tick } from "../cancelling";
 import { makeColumn, makeFloats, withColumns } from "../geometry/column";
-import { eachTile, INSIDE, OUTSIDE, TILE, TILE_VOXELS, type Volume, VolumeReader } from "../geometry/volume";
+import {
+  eachTile,
+  INSIDE,
+  OUTSIDE,
+  TILE,
+  TILE_VOXELS,
+  type Volume,
+  VolumeReader,
+  voxelPlaces,
+} from "../geometry/volume";
 import { volumeOfMesh } from "./from-mesh";
 import { carried, surfaceOf } from "./surface-nets";
 
@@ -19,19 +28,8 @@ export function toldAnew(volume: Volume, band: number): Volume | null {
   if (!made) return null;
   const { distance, ...others } = volume.voxels.columns;
   if (Object.keys(others).length === 0) return made.volume;
-  const places = [0, 1, 2].map(() => new Float32Array(made.volume.voxels.count));
-  eachTile(made.volume, (tile, x, y, z) => {
-    for (let v = 0; v < TILE_VOXELS; v++) {
-      const at = tile * TILE_VOXELS + v;
-      places[0][at] = (x * TILE + (v & 7)) * volume.voxel;
-      places[1][at] = (y * TILE + ((v >> 3) & 7)) * volume.voxel;
-      places[2][at] = (z * TILE + (v >> 6)) * volume.voxel;
-    }
-  });
-  return {
-    ...made.volume,
-    voxels: withColumns(made.volume.voxels, carried({ ...volume, voxels: { ...volume.voxels } }, places)),
-  };
+  const voxels = withColumns(made.volume.voxels, carried(volume, voxelPlaces(made.volume)));
+  return { ...made.volume, voxels };
 }
 
 /** The volume with distances told at least so far; null where there is no surface. @throws TooFine */
