@@ -373,6 +373,8 @@ function wireOf(
       colors: send(part.colors),
       ...(part.thickness ? { thickness: send(part.thickness) } : {}),
     };
+  for (const { cells, matrices } of volumes)
+    transfer.push(cells.buffer as ArrayBuffer, matrices.buffer as ArrayBuffer);
   shown = new Map(batches.map((batch) => [batch.mesh, batch]));
   return {
     wire: {
@@ -390,10 +392,7 @@ function wireOf(
       })),
       lines: loose(lines),
       dots: loose(dots),
-      volumes: volumes.map((volume) => {
-        transfer.push(volume.cells.buffer as ArrayBuffer, volume.matrices.buffer as ArrayBuffer);
-        return volume;
-      }),
+      volumes,
       bounds,
       clones,
     },

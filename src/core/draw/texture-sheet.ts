@@ -8,7 +8,7 @@ import {
   type TextureUse,
 } from "../geometry/textures";
 import { srgbByte } from "../maths/color";
-import type { Picture } from "../maths/picture";
+import { linearTable, type Picture, plainTable } from "../maths/picture";
 import { resampled } from "../maths/picture-resampled";
 
 /** Pixels across a layer at most: half of that where there are more than `FEW` layers, so that they stay under 64 MB. */
@@ -28,13 +28,6 @@ export interface TextureSheet {
   readonly count: number;
   readonly sets: Float32Array;
 }
-
-/** Numbers of pictures that are no colours stand in them as they are. */
-const plainTable = ({ samples, light }: Picture): Float32Array | undefined => {
-  if (light) return undefined;
-  const size = samples instanceof Uint16Array ? 65536 : 256;
-  return Float32Array.from({ length: size }, (_, i) => i / (size - 1));
-};
 
 const isColor = (use: TextureUse): boolean => use === "color" || use === "emission";
 
@@ -74,7 +67,12 @@ export function textureSheet(sets: readonly TextureSet[]): TextureSheet | null {
 }
 
 function writeLayer(picture: Picture, use: TextureUse, across: number, into: Uint8Array): void {
-  const pixels = resampled(picture, across, across, isColor(use) ? undefined : plainTable(picture));
+  const pixels = resampled(
+    picture,
+    across,
+    across,
+    isColor(use) ? linearTable(picture) : plainTable(picture),
+  );
   for (let at = 0; at < across * across * 4; at += 4) {
     const alpha = pixels[at + 3];
     for (let c = 0; c < 3; c++) {

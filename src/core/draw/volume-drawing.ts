@@ -2,6 +2,7 @@
 import { tick } from "../cancelling";
 import { eachTile, TILE, TILE_VOXELS, type Volume } from "../geometry/volume";
 import { USUAL_VOLUME_LOOK, type VolumeLook } from "../geometry/volume-look";
+import { rangeOf } from "../kernels/statistics";
 import { exponential } from "../maths/exact";
 import type { Vec3 } from "../maths/vector";
 
@@ -20,8 +21,8 @@ export interface DrawVolume {
   readonly matrices: Float32Array;
 }
 
-/** Where the light comes from, as daylight's does; it is swept down layer by layer. */
-const LIGHT: Vec3 = [0.62, 1, 0.5];
+/** Where daylight's key is; light in volumes comes from there, and is swept down layer by layer. */
+export const DAYLIGHT_FROM: Vec3 = [0.62, 1, 0.5];
 
 export function volumeDrawing(volume: Volume, matrices: Float32Array): DrawVolume | null {
   const { density, heat } = volume.voxels.columns;
@@ -33,7 +34,7 @@ export function volumeDrawing(volume: Volume, matrices: Float32Array): DrawVolum
   const size: Vec3 = [nx, ny, nz];
   const dense = dense3(volume, density.lanes[0], size);
   const warm = heat ? dense3(volume, heat.lanes[0], size) : null;
-  const [mostDensity, mostHeat] = [greatest(dense), warm ? greatest(warm) : 0];
+  const [mostDensity, mostHeat] = [dense, warm].map((lane) => Math.max(0, (lane && rangeOf(lane)?.max) ?? 0));
   const light = lightIn(dense, size, voxel * look.thick * look.shade);
   const cells = new Uint8Array(nx * ny * nz * 4);
   for (let i = 0; i < dense.length; i++) {
@@ -68,16 +69,10 @@ function dense3(volume: Volume, lane: ArrayLike<number>, [nx, ny, nz]: Vec3): Fl
   return made;
 }
 
-function greatest(lane: Float32Array): number {
-  let most = 0;
-  for (let i = 0; i < lane.length; i++) if (lane[i] > most) most = lane[i];
-  return most;
-}
-
 /** How much light comes to each cell, 0 to 1: what came to where the ray left the layer above, less what it met on the way. */
 function lightIn(dense: Float32Array, [nx, ny, nz]: Vec3, darkness: number): Float32Array {
   const light = new Float32Array(dense.length).fill(1);
-  const [dx, dz] = [LIGHT[0] / LIGHT[1], LIGHT[2] / LIGHT[1]];
+  const [dx, dz] = [DAYLIGHT_FROM[0] / DAYLIGHT_FROM[1], DAYLIGHT_FROM[2] / DAYLIGHT_FROM[1]];
   const long = Math.sqrt(dx * dx + dz * dz + 1);
   const layer = nx * ny;
   for (let j = ny - 2; j >= 0; j--)

@@ -91,10 +91,11 @@ export class Evaluator {
   private texturesIn({ graph }: FlatGraph): TextureSet[] {
     const sets = new Map<number, TextureSet>();
     for (const { id, type } of graph.nodes) {
+      if (type !== "textures" && type !== "import") continue;
       const inputs = this.memory.get(id)?.inputs ?? {};
+      const file = inputs.file as ShapeAsset | null | undefined;
       const own = type === "textures" ? texturesOf(inputs) : null;
-      const brought = Object.values(inputs).flatMap(texturesOfFile);
-      for (const set of own ? [own, ...brought] : brought) sets.set(set.number, set);
+      for (const set of own ? [own] : (file?.textures ?? [])) sets.set(set.number, set);
     }
     return [...sets.values()];
   }
@@ -181,9 +182,6 @@ export class Evaluator {
     };
   }
 }
-
-const texturesOfFile = (input: unknown): readonly TextureSet[] =>
-  (input as Partial<ShapeAsset> | null)?.kind === "shape" ? ((input as ShapeAsset).textures ?? []) : [];
 
 /** What an evaluation asks now and then: whether it is still wanted, and whether its time is up. */
 function limiter({ checkCancelled, timeLimit }: EvaluateOptions, begun: number, now: () => number) {

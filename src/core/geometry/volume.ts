@@ -6,6 +6,7 @@
  *   `density` (from 0 on), and any others.
  * - `table`: for each place of a tile in the box, x fastest, the number of the tile that stands there, or what all of it is: OUTSIDE or INSIDE.
  */
+import { tick } from "../cancelling";
 import type { Vec3 } from "../maths/vector";
 import { type Domain, makeFloats } from "./column";
 import type { VolumeLook } from "./volume-look";
@@ -39,7 +40,7 @@ export const USUAL_DENSITY = 0.5;
 export const levelName = ({ voxels }: Volume): "distance" | "density" =>
   voxels.columns.distance ? "distance" : "density";
 
-/** Numbers by which inside is below and outside above 0, as distances have it. @param level of a density */
+/** The numbers of that column. */
 export const levelLane = (volume: Volume): Float32Array =>
   volume.voxels.columns[levelName(volume)].lanes[0] as Float32Array;
 
@@ -49,29 +50,16 @@ export const beyond = ({ band }: Volume, name: string, state: number): number =>
   return name === "density" && state === INSIDE ? 1 : 0;
 };
 
-export const tileCount = ({ voxels }: Volume): number => voxels.count / TILE_VOXELS;
-
-/** Where a tile is in the table; −1 outside of the box. Coordinates are those of the lattice, in tiles. */
-export function tileAt(
-  { first, tiles }: Pick<Volume, "first" | "tiles">,
+/** What a table says of a tile: its number, OUTSIDE (beyond the box too) or INSIDE. Coordinates are those of the lattice, in tiles. */
+export function tileState(
+  { first, tiles, table }: Pick<Volume, "first" | "tiles" | "table">,
   x: number,
   y: number,
   z: number,
 ): number {
   const [i, j, k] = [x - first[0], y - first[1], z - first[2]];
-  if (i < 0 || j < 0 || k < 0 || i >= tiles[0] || j >= tiles[1] || k >= tiles[2]) return -1;
-  return (k * tiles[1] + j) * tiles[0] + i;
-}
-
-/** What the table says of a tile: its number, OUTSIDE or INSIDE. */
-export function tileState(
-  volume: Pick<Volume, "first" | "tiles" | "table">,
-  x: number,
-  y: number,
-  z: number,
-): number {
-  const at = tileAt(volume, x, y, z);
-  return at < 0 ? OUTSIDE : volume.table[at];
+  if (i < 0 || j < 0 || k < 0 || i >= tiles[0] || j >= tiles[1] || k >= tiles[2]) return OUTSIDE;
+  return table[(k * tiles[1] + j) * tiles[0] + i];
 }
 
 /** Calls with every tile that is stored: its number, and its place in tiles. */
@@ -85,23 +73,35 @@ export function eachTile(
         if (table[at] >= 0) call(table[at], first[0] + i, first[1] + j, first[2] + k);
 }
 
+/** Calls with every voxel that is stored: its number, and where its middle is in units. */
+export function eachVoxel(
+  volume: Pick<Volume, "voxel" | "first" | "tiles" | "table">,
+  call: (at: number, x: number, y: number, z: number) => void,
+): void {
+  const { voxel } = volume;
+  eachTile(volume, (tile, x, y, z) => {
+    tick(TILE_VOXELS);
+    for (let v = 0; v < TILE_VOXELS; v++)
+      call(
+        tile * TILE_VOXELS + v,
+        (x * TILE + (v & 7)) * voxel,
+        (y * TILE + ((v >> 3) & 7)) * voxel,
+        (z * TILE + (v >> 6)) * voxel,
+      );
+  });
+}
+
 const places = new WeakMap<Int32Array, readonly Float32Array[]>();
 
 /** Where the middle of each voxel is; shared by volumes of one table. */
 export function voxelPlaces(volume: Volume): readonly Float32Array[] {
   const known = places.get(volume.table);
   if (known) return known;
-  const { voxel } = volume;
   const lanes = [0, 1, 2].map(() => new Float32Array(volume.voxels.count));
-  eachTile(volume, (tile, x, y, z) => {
-    let at = tile * TILE_VOXELS;
-    for (let k = 0; k < TILE; k++)
-      for (let j = 0; j < TILE; j++)
-        for (let i = 0; i < TILE; i++, at++) {
-          lanes[0][at] = (x * TILE + i) * voxel;
-          lanes[1][at] = (y * TILE + j) * voxel;
-          lanes[2][at] = (z * TILE + k) * voxel;
-        }
+  eachVoxel(volume, (at, x, y, z) => {
+    lanes[0][at] = x;
+    lanes[1][at] = y;
+    lanes[2][at] = z;
   });
   places.set(volume.table, lanes);
   return lanes;

@@ -12,6 +12,16 @@ export function rangeOf(lane: ArrayLike<number>): { readonly min: number; readon
   return min <= max ? { min, max } : null;
 }
 
+/** The greatest of all numbers of some lanes, without their sign; 0 where none is finite. */
+export function greatestOf(lanes: readonly ArrayLike<number>[]): number {
+  let most = 0;
+  for (const lane of lanes) {
+    const range = rangeOf(lane);
+    if (range) most = Math.max(most, -range.min, range.max);
+  }
+  return most;
+}
+
 /** How many numbers fall into each of `bins` equal parts of a range, its ends included. */
 export function histogramOf(lane: ArrayLike<number>, min: number, max: number, bins: number): number[] {
   const plan = new Plan();

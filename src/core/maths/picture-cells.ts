@@ -1,6 +1,6 @@
 /** A picture in fewer, larger pixels. */
 import { tick } from "../cancelling";
-import { linearTable, type Picture } from "./picture";
+import { greatestSample, linearTable, type Picture } from "./picture";
 import { LUMINANCE } from "./picture-in-space";
 
 /** As many as make cells square, about. */
@@ -11,7 +11,7 @@ export const rowsOf = ({ width, height }: Picture, across: number): number =>
 export function cellsOf(picture: Picture, across: number, rows: number) {
   const { width, height, samples } = picture;
   const linear = linearTable(picture);
-  const most = samples instanceof Uint16Array ? 65535 : 255;
+  const most = greatestSample({ samples });
   const rgb = [0, 1, 2].map(() => new Float32Array(across * rows));
   const alpha = new Float32Array(across * rows);
   const brightness = new Float32Array(across * rows);

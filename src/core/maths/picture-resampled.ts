@@ -1,6 +1,6 @@
 /** Pictures in another size, by a tent over what lies under each new pixel (common practice, no source). */
 import { tick } from "../cancelling";
-import { linearTable, type Picture } from "./picture";
+import { greatestSample, linearTable, type Picture } from "./picture";
 
 interface Taps {
   /** The first old pixel of each new one; those beyond the border are the border's. */
@@ -29,7 +29,7 @@ export function resampled(
   read: ArrayLike<number> = linearTable(picture),
 ): Float32Array {
   const { samples } = picture;
-  const most = samples instanceof Uint16Array ? 65535 : 255;
+  const most = greatestSample(picture);
   const across = new Float32Array(picture.height * width * 4);
   const columns = tapsOf(picture.width, width);
   for (let y = 0; y < picture.height; y++) {

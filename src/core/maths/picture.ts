@@ -27,18 +27,29 @@ export type Outside = keyof typeof PICTURE_KERNELS;
 /** In the order in which they are offered. */
 export const OUTSIDE = Object.keys(PICTURE_KERNELS) as Outside[];
 
+/** What a sample of all there is is written as. */
+export const greatestSample = ({ samples }: Pick<Picture, "samples">): number =>
+  samples instanceof Uint16Array ? 65535 : 255;
+
 const tables = new Map<string, Float32Array>();
 
 /** Linear light of every sample value. */
 export function linearTable({ samples, light }: Picture): Float32Array {
-  const size = samples instanceof Uint16Array ? 65536 : 256;
-  const name = `${size} ${light ?? "sRGB"}`;
+  const most = greatestSample({ samples });
+  return knownTable(`${most} ${light ?? "sRGB"}`, most, (i) =>
+    light === "halves" ? fromHalf(i) : decodeSrgb(i / most),
+  );
+}
+
+/** Of pictures that are no colours: every sample value as the number that it stands for. */
+export function plainTable(picture: Picture): Float32Array {
+  if (picture.light) return linearTable(picture);
+  const most = greatestSample(picture);
+  return knownTable(`${most} plain`, most, (i) => i / most);
+}
+
+function knownTable(name: string, most: number, value: (sample: number) => number): Float32Array {
   let table = tables.get(name);
-  if (!table) {
-    table = Float32Array.from({ length: size }, (_, i) =>
-      light === "halves" ? fromHalf(i) : decodeSrgb(i / (size - 1)),
-    );
-    tables.set(name, table);
-  }
+  if (!table) tables.set(name, (table = Float32Array.from({ length: most + 1 }, (_, i) => value(i))));
   return table;
 }

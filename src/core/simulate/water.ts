@@ -31,7 +31,7 @@ export interface WaterSettings {
 
 /** c Δt ÷ Δx above which heights grow without end (R. Courant, K. Friedrichs and H. Lewy, 1928), in two dimensions, with a little to spare. */
 const COURANT = 0.65;
-const MOST_SUBSTEPS = 64;
+export const MOST_SUBSTEPS = 64;
 
 export const stillWater = ({ across, deep }: WaterGrid): Water => ({
   domains: {

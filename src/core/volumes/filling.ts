@@ -1,7 +1,8 @@
 /** Sites that stand in volumes: where they may, and how deep they are. */
 import { tick } from "../cancelling";
 import { type Domain, makeColumn, makeFloats, withColumns } from "../geometry/column";
-import { INSIDE, levelName, TILE_VOXELS, type Volume, VolumeReader } from "../geometry/volume";
+import { INSIDE, levelLane, levelName, TILE_VOXELS, type Volume, VolumeReader } from "../geometry/volume";
+import { rangeOf } from "../kernels/statistics";
 import { VolumeQuestions } from "./questions";
 
 /** Whether a place counts: inside of distances; of densities as often as they are high. @param draw numbers from 0 to 1 by a number and a channel */
@@ -11,15 +12,13 @@ export function countsIn(
 ): (x: number, y: number, z: number, n: number) => boolean {
   const questions = new VolumeQuestions(volume, "");
   if (levelName(volume) === "distance") return (x, y, z) => questions.isInside(x, y, z);
-  const lane = volume.voxels.columns.density.lanes[0];
-  let most = 0;
-  for (let i = 0; i < lane.length; i++) if (lane[i] > most) most = lane[i];
+  const most = rangeOf(levelLane(volume))?.max ?? 0;
   return (x, y, z, n) => questions.value(x, y, z) > draw(n, 3) * most;
 }
 
 /** Cubic units inside, by voxels. */
 export function insideVolume(volume: Volume): number {
-  const lane = volume.voxels.columns[levelName(volume)].lanes[0];
+  const lane = levelLane(volume);
   const isDistance = levelName(volume) === "distance";
   let voxels = volume.table.filter((state) => state === INSIDE).length * TILE_VOXELS;
   for (let i = 0; i < lane.length; i++) if (isDistance ? lane[i] < 0 : lane[i] > 0) voxels++;

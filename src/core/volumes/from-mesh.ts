@@ -7,7 +7,7 @@ import { domainBounds } from "../geometry/bounds";
 import { type Column, LANES, makeColumn, makeFloats, makeLanes } from "../geometry/column";
 import { coloredDomain, type Mesh, pointLanes } from "../geometry/mesh";
 import { triangleCorners } from "../geometry/triangles";
-import { eachTile, INSIDE, TILE, TILE_VOXELS, type Volume } from "../geometry/volume";
+import { eachVoxel, INSIDE, TILE, TILE_VOXELS, type Volume } from "../geometry/volume";
 import { passOn } from "./nearest-passed-on";
 import { RowSigns } from "./row-signs";
 import { TileBox, withoutFar } from "./tiles";
@@ -60,17 +60,9 @@ function standNear(box: TileBox, xyz: readonly Float32Array[], points: Int32Arra
   const span = voxel * TILE;
   const middle = ((TILE - 1) / 2) * voxel;
   for (let t = 0; t < points.length; t += 3) {
-    const [low, high] = [0, 1, 2]
-      .map((a) => reachOf(xyz[a], points, t, told))
-      .reduce<[number[], number[]]>(
-        ([l, h], [from, to]) => [
-          [...l, from],
-          [...h, to],
-        ],
-        [[], []],
-      );
-    const from = low.map((v, a) => Math.max(0, Math.floor(v / span) - first[a]));
-    const to = high.map((v, a) => Math.min(tiles[a] - 1, Math.floor(v / span) - first[a]));
+    const spans = xyz.map((lane) => reachOf(lane, points, t, told));
+    const from = spans.map(([low], a) => Math.max(0, Math.floor(low / span) - first[a]));
+    const to = spans.map(([, high], a) => Math.min(tiles[a] - 1, Math.floor(high / span) - first[a]));
     const isSmall = from.every((v, a) => to[a] - v < 2);
     if (!isSmall) triangle.set(xyz, points[t], points[t + 1], points[t + 2]);
     for (let k = from[2]; k <= to[2]; k++)
@@ -194,25 +186,13 @@ function colorsOf(
   const lanes = makeLanes("color", box.voxels);
   lanes[3].fill(1);
   const triangle = new TriangleDistance();
-  const { voxel } = box;
-  eachTile(box, (tile, x, y, z) => {
-    for (let v = 0; v < TILE_VOXELS; v++) {
-      const at = tile * TILE_VOXELS + v;
-      const t = which[at];
-      if (t < 0) continue;
-      triangle.set(xyz, points[t], points[t + 1], points[t + 2]);
-      triangle.squared(
-        (x * TILE + (v & 7)) * voxel,
-        (y * TILE + ((v >> 3) & 7)) * voxel,
-        (z * TILE + (v >> 6)) * voxel,
-      );
-      for (let l = 0; l < LANES.color; l++)
-        lanes[l][at] = triangle.share.reduce(
-          (sum, part, c) => sum + part * color.lanes[l][elements[t + c]],
-          0,
-        );
-    }
-    tick(TILE_VOXELS);
+  eachVoxel(box, (at, x, y, z) => {
+    const t = which[at];
+    if (t < 0) return;
+    triangle.set(xyz, points[t], points[t + 1], points[t + 2]);
+    triangle.squared(x, y, z);
+    for (let l = 0; l < LANES.color; l++)
+      lanes[l][at] = triangle.share.reduce((sum, part, c) => sum + part * color.lanes[l][elements[t + c]], 0);
   });
   return { color: makeColumn("color", lanes) };
 }

@@ -3,15 +3,7 @@ import { tick } from "../cancelling";
 import type { Bounds } from "../geometry/bounds";
 import { LANES, type Lane, makeColumn, makeLanes } from "../geometry/column";
 import type { Placement } from "../geometry/transform";
-import {
-  eachTile,
-  INSIDE,
-  TILE,
-  TILE_VOXELS,
-  type Volume,
-  VolumeReader,
-  volumeBounds,
-} from "../geometry/volume";
+import { eachVoxel, INSIDE, TILE, type Volume, VolumeReader, volumeBounds } from "../geometry/volume";
 import { rotate } from "../maths/quaternion";
 import type { Vec3 } from "../maths/vector";
 import { TileBox } from "./tiles";
@@ -100,17 +92,9 @@ function standWhereTold(box: TileBox, volume: Volume, back: Back): void {
 }
 
 function readInto(lane: Lane, box: TileBox, reader: VolumeReader, back: Back, times: number): void {
-  const { voxel } = box;
-  eachTile(box, (tile, x, y, z) => {
-    tick(TILE_VOXELS);
-    for (let v = 0; v < TILE_VOXELS; v++) {
-      const from = back(
-        (x * TILE + (v & 7)) * voxel,
-        (y * TILE + ((v >> 3) & 7)) * voxel,
-        (z * TILE + (v >> 6)) * voxel,
-      );
-      lane[tile * TILE_VOXELS + v] = times * reader.at(from[0], from[1], from[2]);
-    }
+  eachVoxel(box, (at, x, y, z) => {
+    const from = back(x, y, z);
+    lane[at] = times * reader.at(from[0], from[1], from[2]);
   });
 }
 

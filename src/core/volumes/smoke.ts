@@ -4,7 +4,7 @@ import type { Value, VectorField } from "../fields/expression";
 import { runValues } from "../fields/run";
 import { type Domain, makeColumn, makeFloats, makeLanes } from "../geometry/column";
 import { TILE, TILE_VOXELS, type Volume, VolumeReader, volumeBounds } from "../geometry/volume";
-import { rangeOf } from "../kernels/statistics";
+import { greatestOf } from "../kernels/statistics";
 import { exponential } from "../maths/exact";
 import type { Vec3 } from "../maths/vector";
 import type { State } from "../simulate/state";
@@ -86,9 +86,7 @@ export function steppedSmoke(before: Smoke, settings: SmokeSettings, seconds: nu
   const size = sizeOf(air.box);
   const kinds = kindsOf(air.box, settings);
   const pressure = new Pressure(size, kinds);
-  const fastest = Math.max(
-    ...air.velocity.map((lane) => Math.max(...Object.values(rangeOf(lane) ?? { a: 0 }).map(Math.abs))),
-  );
+  const fastest = greatestOf(air.velocity);
   const substeps = Math.min(MOST_SUBSTEPS, Math.max(1, Math.ceil((fastest * seconds) / FARTHEST)));
   for (let s = 0; s < substeps; s++) substep(air, size, kinds, pressure, settings, seconds / substeps);
   const cells = {
@@ -236,15 +234,15 @@ function filledSpan(smoke: Smoke, box: AirBox): readonly [number[], number[]] | 
 
 /** Calls with cells of a volume's box within the air: their number, and where their middle is in units. */
 function eachCell(
-  air: Pick<Air, "box">,
-  size: GridSize,
+  box: AirBox,
   volume: Volume,
   voxel: number,
   call: (cell: number, x: number, y: number, z: number) => void,
 ): void {
   const bounds = volumeBounds(volume);
   if (!bounds) return;
-  const { first } = air.box;
+  const { first } = box;
+  const size = sizeOf(box);
   const from = [0, 1, 2].map((a) => Math.max(1, Math.floor(bounds.min[a] / voxel) - first[a] * TILE + 1));
   const to = [0, 1, 2].map((a) =>
     Math.min(size[a] - 2, Math.ceil(bounds.max[a] / voxel) - first[a] * TILE + 1),
@@ -273,7 +271,7 @@ function pourIn(
   const cells: number[] = [];
   const shares: number[] = [];
   const places: number[][] = [[], [], []];
-  eachCell(air, size, volume, voxel, (cell, x, y, z) => {
+  eachCell(air.box, volume, voxel, (cell, x, y, z) => {
     if (kinds[cell] !== AIR) return;
     const share = Math.min(1, Math.max(0, 0.5 - reader.at(x, y, z) / voxel));
     if (share === 0) return;
@@ -366,7 +364,7 @@ function kindsOf(box: AirBox, { voxel, obstacles, walls }: SmokeSettings): Float
       }
   for (const volume of obstacles) {
     const reader = new VolumeReader(volume, "distance");
-    eachCell({ box }, size, volume, voxel, (cell, x, y, z) => {
+    eachCell(box, volume, voxel, (cell, x, y, z) => {
       if (reader.at(x, y, z) < 0) kinds[cell] = SOLID;
     });
   }

@@ -7,6 +7,7 @@ import { type Column, makeColumn } from "../geometry/column";
 import { type Mesh, makeMesh } from "../geometry/mesh";
 import {
   beyond,
+  levelLane,
   levelName,
   TILE,
   TILE_VOXELS,
@@ -49,7 +50,7 @@ class Blocks {
     private readonly level: number,
   ) {
     this.name = levelName(volume);
-    this.lane = volume.voxels.columns[this.name].lanes[0] as Float32Array;
+    this.lane = levelLane(volume);
   }
 
   /** @returns whether the surface passes it */
@@ -61,6 +62,11 @@ class Blocks {
       else above = true;
     }
     return below && above;
+  }
+
+  /** Of each voxel of the block: 1 inside. */
+  inside(): Uint8Array {
+    return Uint8Array.from(this.values, (value) => (value < 0 ? 1 : 0));
   }
 
   /** What of the block lies in one of the eight tiles that it reaches into. */
@@ -83,23 +89,16 @@ class Blocks {
 }
 
 /** Tiles whose cubes may be passed: those that stand, and those just before them. */
-function reached({ first, tiles, table }: Volume): Int32Array[] {
+function reached(volume: Volume): Int32Array[] {
+  const { first, tiles } = volume;
   const found: Int32Array[] = [];
-  const stands = (i: number, j: number, k: number) =>
-    i >= 0 &&
-    j >= 0 &&
-    k >= 0 &&
-    i < tiles[0] &&
-    j < tiles[1] &&
-    k < tiles[2] &&
-    table[(k * tiles[1] + j) * tiles[0] + i] >= 0;
-  for (let k = -1; k < tiles[2]; k++)
-    for (let j = -1; j < tiles[1]; j++)
-      for (let i = -1; i < tiles[0]; i++) {
+  for (let z = first[2] - 1; z < first[2] + tiles[2]; z++)
+    for (let y = first[1] - 1; y < first[1] + tiles[1]; y++)
+      for (let x = first[0] - 1; x < first[0] + tiles[0]; x++) {
         let any = false;
         for (let part = 0; part < 8 && !any; part++)
-          any = stands(i + (part & 1), j + ((part >> 1) & 1), k + (part >> 2));
-        if (any) found.push(Int32Array.of(first[0] + i, first[1] + j, first[2] + k));
+          any = tileState(volume, x + (part & 1), y + ((part >> 1) & 1), z + (part >> 2)) >= 0;
+        if (any) found.push(Int32Array.of(x, y, z));
       }
   return found;
 }
@@ -151,7 +150,7 @@ export function surfaceOf(volume: Volume, { level }: NetOptions): Mesh | null {
     tick(TILE_VOXELS / 4);
     if (!blocks.fill(tile[0], tile[1], tile[2])) continue;
     const points = pointsOf(blocks.values, tile, volume.voxel, lanes);
-    crossed.push({ tile, points, inside: Uint8Array.from(blocks.values, (value) => (value < 0 ? 1 : 0)) });
+    crossed.push({ tile, points, inside: blocks.inside() });
   }
   return lanes[0].length > 0 ? meshOf(volume, lanes, facesOf(crossed)) : null;
 }
@@ -174,38 +173,46 @@ function pointsOf(values: Float32Array, tile: Int32Array, voxel: number, lanes: 
 
 const STRIDES = [1, BLOCK, BLOCK * BLOCK];
 
-/** Four corners a face: each edge from a voxel to the next that is cut is gone around by the four cubes at it. */
+/** Calls for each edge from a voxel of a tile to the next that the surface cuts. @param inside of its block */
+function eachCut(
+  inside: Uint8Array,
+  call: (place: readonly number[], axis: number, isInside: boolean) => void,
+): void {
+  tick(TILE_VOXELS);
+  for (let cell = 0; cell < TILE_VOXELS; cell++) {
+    const place = [cell & 7, (cell >> 3) & 7, cell >> 6];
+    const at = (place[2] * BLOCK + place[1]) * BLOCK + place[0];
+    for (let a = 0; a < 3; a++) if (inside[at] !== inside[at + STRIDES[a]]) call(place, a, inside[at] === 1);
+  }
+}
+
+/** The four corners of a square across an axis, counter-clockwise seen from further along it. */
+function squareFrom(first: readonly number[], axis: number): number[][] {
+  const [b, c] = [(axis + 1) % 3, (axis + 2) % 3];
+  return [0, 1, 2, 3].map((n) => {
+    const corner = [...first];
+    if (n === 1 || n === 2) corner[b]++;
+    if (n > 1) corner[c]++;
+    return corner;
+  });
+}
+
+/** Four corners a face: each edge that is cut is gone around by the four cubes at it. */
 function facesOf(crossed: readonly Crossed[]): number[] {
   const byTile = new Map(crossed.map(({ tile, points }) => [tile.join(" "), points]));
   const corners: number[] = [];
   for (const { tile, inside } of crossed) {
-    tick(TILE_VOXELS);
     const pointOf = ([i, j, k]: readonly number[]): number =>
       byTile.get(`${tile[0] + (i >> 3)} ${tile[1] + (j >> 3)} ${tile[2] + (k >> 3)}`)?.[
         ((k & 7) << 6) + ((j & 7) << 3) + (i & 7)
       ] ?? -1;
-    for (let cell = 0; cell < TILE_VOXELS; cell++) {
-      const place = [cell & 7, (cell >> 3) & 7, cell >> 6];
-      const at = (place[2] * BLOCK + place[1]) * BLOCK + place[0];
-      for (let a = 0; a < 3; a++) {
-        if (inside[at] === inside[at + STRIDES[a]]) continue;
-        const around = cubesAround(place, a).map(pointOf);
-        if (!around.includes(-1)) corners.push(...(inside[at] ? around : around.reverse()));
-      }
-    }
+    eachCut(inside, (place, axis, isInside) => {
+      const first = place.map((p, a) => (a === axis ? p : p - 1));
+      const around = squareFrom(first, axis).map(pointOf);
+      if (!around.includes(-1)) corners.push(...(isInside ? around : around.reverse()));
+    });
   }
   return corners;
-}
-
-/** The cubes at an edge along an axis, counter-clockwise seen from further along it. */
-function cubesAround(place: readonly number[], a: number): number[][] {
-  const [b, c] = [(a + 1) % 3, (a + 2) % 3];
-  return [0, 1, 2, 3].map((n) => {
-    const cube = [...place];
-    if (n === 0 || n === 3) cube[b]--;
-    if (n < 2) cube[c]--;
-    return cube;
-  });
 }
 
 /** A mesh of faces of four corners, with what the voxels have. */
@@ -247,7 +254,6 @@ export function carried(volume: Volume, [xs, ys, zs]: readonly Float32Array[]): 
 /** The voxels inside as cubes, without the walls between them. */
 export function blocksOf(volume: Volume, { level }: NetOptions): Mesh | null {
   const blocks = new Blocks(volume, level);
-  const { values } = blocks;
   const numbers = new Map<string, number>();
   const lanes: number[][] = [[], [], []];
   const point = (corner: readonly number[]): number => {
@@ -261,30 +267,12 @@ export function blocksOf(volume: Volume, { level }: NetOptions): Mesh | null {
   };
   const corners: number[] = [];
   for (const tile of reached(volume)) {
-    tick(TILE_VOXELS / 4);
     if (!blocks.fill(tile[0], tile[1], tile[2])) continue;
-    for (let cell = 0; cell < TILE_VOXELS; cell++) {
-      const place = [cell & 7, (cell >> 3) & 7, cell >> 6];
-      const at = (place[2] * BLOCK + place[1]) * BLOCK + place[0];
-      for (let a = 0; a < 3; a++) {
-        const here = values[at] < 0;
-        if (here === values[at + STRIDES[a]] < 0) continue;
-        const first = place.map((p, b) => tile[b] * TILE + p + (b === a ? 1 : 0));
-        const around = wallAround(first, a).map(point);
-        corners.push(...(here ? around : around.reverse()));
-      }
-    }
+    eachCut(blocks.inside(), (place, axis, isInside) => {
+      const first = place.map((p, a) => tile[a] * TILE + p + (a === axis ? 1 : 0));
+      const around = squareFrom(first, axis).map(point);
+      corners.push(...(isInside ? around : around.reverse()));
+    });
   }
   return corners.length > 0 ? meshOf(volume, lanes, corners) : null;
-}
-
-/** The corners of a wall across an axis, counter-clockwise seen from further along it. */
-function wallAround(first: readonly number[], a: number): number[][] {
-  const [b, c] = [(a + 1) % 3, (a + 2) % 3];
-  return [0, 1, 2, 3].map((n) => {
-    const corner = [...first];
-    if (n === 1 || n === 2) corner[b]++;
-    if (n > 1) corner[c]++;
-    return corner;
-  });
 }

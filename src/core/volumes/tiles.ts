@@ -1,8 +1,8 @@
 /** Tiles that are collected before anything stands in them. */
 
 import type { Bounds } from "../geometry/bounds";
-import { gather } from "../geometry/column";
-import { INSIDE, OUTSIDE, TILE, TILE_VOXELS, type Volume } from "../geometry/volume";
+import { gather, type Lane } from "../geometry/column";
+import { INSIDE, levelLane, OUTSIDE, TILE, TILE_VOXELS, type Volume } from "../geometry/volume";
 import type { Vec3 } from "../maths/vector";
 
 /** Places of tiles that one box has at most: their table alone takes 64 MB then. */
@@ -58,20 +58,28 @@ export class TileBox {
   }
 }
 
-/** Without the tiles of distances that say nothing but their side. */
+/** What all of a tile is; null where it says more than its side. @param band of distances; null for densities */
+function sideOf(values: Lane, band: number | null): number | null {
+  let [least, most] = [Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY];
+  for (const value of values) {
+    if (value < least) least = value;
+    if (value > most) most = value;
+  }
+  if (band === null) return most <= 0 ? OUTSIDE : null;
+  if (least >= band) return OUTSIDE;
+  return most <= -band ? INSIDE : null;
+}
+
+/** Without the tiles that say nothing but their side. */
 export function withoutFar(volume: Volume): Volume {
-  const { band, table, voxels } = volume;
-  const distance = voxels.columns.distance.lanes[0];
+  const { table, voxels } = volume;
+  const band = voxels.columns.distance ? volume.band : null;
+  const values = levelLane(volume);
   const kept: number[] = [];
   const thinned = table.map((tile) => {
     if (tile < 0) return tile;
-    let [least, most] = [Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY];
-    for (let v = tile * TILE_VOXELS; v < (tile + 1) * TILE_VOXELS; v++) {
-      if (distance[v] < least) least = distance[v];
-      if (distance[v] > most) most = distance[v];
-    }
-    if (least >= band) return OUTSIDE;
-    return most <= -band ? INSIDE : kept.push(tile) - 1;
+    const side = sideOf(values.subarray(tile * TILE_VOXELS, (tile + 1) * TILE_VOXELS), band);
+    return side ?? kept.push(tile) - 1;
   });
   if (kept.length * TILE_VOXELS === voxels.count) return volume;
   const numbers = new Int32Array(kept.length * TILE_VOXELS);

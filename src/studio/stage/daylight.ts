@@ -1,5 +1,6 @@
 /** The light that is on the stage without any of the piece's own. */
 import * as THREE from "three";
+import { DAYLIGHT_FROM } from "@/core/draw/volume-drawing";
 import { anyAcross } from "@/core/maths/vector";
 import type { Setup } from "@/core/nodes/route/stage";
 import { SHARP } from "./lamps";
@@ -31,7 +32,7 @@ const MOODS: Readonly<Record<Setup, Mood>> = {
     key: ["#ffefd6", 2.7],
     above: 0.55,
     rim: ["#a8dbe0", 1.1],
-    from: [0.62, 1, 0.5],
+    from: DAYLIGHT_FROM,
     behind: [-3, 2, -4],
     soft: 5,
   },
@@ -76,7 +77,7 @@ const MOODS: Readonly<Record<Setup, Mood>> = {
     key: ["#000000", 0],
     above: 0,
     rim: ["#000000", 0],
-    from: [0.62, 1, 0.5],
+    from: DAYLIGHT_FROM,
     behind: [-3, 2, -4],
     soft: 5,
   },

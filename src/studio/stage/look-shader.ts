@@ -144,7 +144,8 @@ export function readLooks(
   );
   if (isTextured) Object.assign(shader.uniforms, pictures.uniforms);
   const followsMesh = isBumpy || isTextured;
-  const texture = (part: keyof typeof TEXTURES): string => (isTextured ? String(TEXTURES[part]) : "");
+  const texture = (part: Exclude<keyof typeof TEXTURES, "vertex">): string =>
+    isTextured ? TEXTURES[part] : "";
   const varyings = `varying vec4 lookA, lookB, lookC, lookD, lookE;
     ${followsMesh ? MESH_AT : ""}
     #ifdef USE_ANISOTROPY

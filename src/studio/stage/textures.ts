@@ -50,12 +50,12 @@ const VARYINGS = `
     varying vec3 meshFacing;`;
 
 export const TEXTURES = {
-  /** @param isLaid whether the mesh says where it lies on pictures */
   vertexHead: `
     ${SETS}
     uniform int textureCount;
     ${VARYINGS}`,
 
+  /** @param isLaid whether the mesh says where it lies on pictures */
   vertex: (isLaid: boolean) => `
     textureSet = -1;
     for (int s = 0; s < textureCount; s++) if (textureSets[s * ${FOURS}].x == lookD.w) textureSet = s * ${FOURS};
@@ -76,8 +76,7 @@ export const TEXTURES = {
       laidY[plane] = y;
     }
     vec2 onPlane(vec3 p, int axis, float side) {
-      vec2 at = axis == 0 ? vec2(-p.z * side, -p.y) : axis == 1 ? vec2(p.x, p.z * side) : vec2(p.x * side, -p.y);
-      return at;
+      return axis == 0 ? vec2(-p.z * side, -p.y) : axis == 1 ? vec2(p.x, p.z * side) : vec2(p.x * side, -p.y);
     }
     // @param beside 0 here, 1 at the next pixel across, 2 at the next one up
     vec4 textured(float layer, int beside) {

@@ -126,7 +126,7 @@ export class Volumes {
     renderer.shadowMap.needsUpdate = needsUpdate;
     camera.updateMatrixWorld();
     const fromClip = camera.matrixWorld.clone().multiply(camera.projectionMatrixInverse);
-    for (const { meshes } of this.shown)
+    for (const { meshes, material } of this.shown)
       for (const mesh of meshes) {
         mesh.updateMatrixWorld();
         const toBox = mesh.matrixWorld.clone().invert();
@@ -135,7 +135,7 @@ export class Volumes {
           .transformDirection(camera.matrixWorld)
           .transformDirection(toBox);
         mesh.onBeforeRender = () => {
-          const { uniforms } = mesh.material as THREE.ShaderMaterial;
+          const { uniforms } = material;
           uniforms.toBox.value.copy(toBox);
           uniforms.fromClip.value.copy(fromClip);
           uniforms.eye.value.copy(eye);
@@ -147,7 +147,7 @@ export class Volumes {
           uniforms.sky.value.copy(light.sky);
           uniforms.key.value.copy(light.key);
           // Copies share the material, and each is seen from elsewhere.
-          (mesh.material as THREE.ShaderMaterial).uniformsNeedUpdate = true;
+          material.uniformsNeedUpdate = true;
         };
       }
   }

@@ -4,7 +4,7 @@ import { KHRTextureTransform } from "@gltf-transform/extensions";
 import { encode } from "fast-png";
 import type { TextureSet } from "../../geometry/textures";
 import { srgbByte } from "../../maths/color";
-import type { Picture } from "../../maths/picture";
+import { type Picture, plainTable } from "../../maths/picture";
 import { resampled } from "../../maths/picture-resampled";
 
 /** Roughness in the green channel, metalness in the blue one, each as the stage reads it; one that is missing is white, which changes nothing. */
@@ -15,15 +15,12 @@ function roughAndMetallic({ roughness, metalness }: TextureSet["pictures"]): Pic
   const samples = new Uint8Array(width * height * 4).fill(255);
   for (const [picture, channel] of [[roughness, 1] as const, [metalness, 2] as const]) {
     if (!picture) continue;
-    const numbers = Float32Array.from({ length: 65536 }, (_, i) => i / (most(picture) || 1));
-    const pixels = resampled(picture, width, height, numbers);
+    const pixels = resampled(picture, width, height, plainTable(picture));
     for (let i = 0; i < width * height; i++)
       samples[i * 4 + channel] = Math.round(Math.min(1, pixels[i * 4 + 1]) * 255);
   }
   return { width, height, samples };
 }
-
-const most = ({ samples }: Picture): number => (samples instanceof Uint16Array ? 65535 : 255);
 
 /** Light above what a PNG holds is cut off. */
 function asPng(picture: Picture): Uint8Array {
@@ -57,7 +54,6 @@ export class WrittenTextures {
     const { color, emission } = set.pictures;
     let metallic = this.combined.get(set);
     if (metallic === undefined) this.combined.set(set, (metallic = roughAndMetallic(set.pictures)));
-    const repeats = { scale: [set.times, set.times] as [number, number] };
     if (color) material.setBaseColorTexture(this.textureOf(color));
     if (color && set.covers === "cut out") material.setAlphaMode("MASK");
     if (metallic) material.setMetallicRoughnessTexture(this.textureOf(metallic));
@@ -69,7 +65,10 @@ export class WrittenTextures {
       material.getMetallicRoughnessTextureInfo(),
       material.getEmissiveTextureInfo(),
     ])
-      info?.setExtension("KHR_texture_transform", extension.createTransform().setScale(repeats.scale));
+      info?.setExtension(
+        "KHR_texture_transform",
+        extension.createTransform().setScale([set.times, set.times]),
+      );
   }
 
   private textureOf(picture: Picture): Texture {

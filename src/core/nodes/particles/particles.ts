@@ -1,7 +1,7 @@
 import { plainNumber, zip } from "../../fields/expression";
 import { type Domain, type Lane, makeColumn, withColumns } from "../../geometry/column";
 import { isFilled } from "../../geometry/shape";
-import { rangeOf } from "../../kernels/statistics";
+import { greatestOf } from "../../kernels/statistics";
 import { MOST_SITES } from "../../limits";
 import { emittingOf } from "../../particles/emitting";
 import { AGED, agedField, forcesOf, terminalSpeed, velocityField } from "../../particles/forces";
@@ -174,13 +174,7 @@ function tell({ births, forces, most, substeps }: Inputs, particles: Domain, con
 /** Particles whose numbers are looked at for what is said of them. */
 const LOOKED_AT = 100_000;
 
-/** The greatest of the numbers, without sign. */
 const greatest = (lanes: readonly Lane[]): number =>
-  Math.max(
-    ...lanes.map((lane) => {
-      const range = rangeOf(lane.subarray(0, LOOKED_AT) as Float32Array);
-      return range ? Math.max(-range.min, range.max) : 0;
-    }),
-  );
+  greatestOf(lanes.map((lane) => lane.subarray(0, LOOKED_AT)));
 
 const round = (value: number): string => String(Number(value.toPrecision(2)));

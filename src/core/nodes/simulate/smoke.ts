@@ -1,6 +1,7 @@
 import { plainNumbers } from "../../fields/expression";
 import { EMPTY_SHAPE, isFilled, type Shape } from "../../geometry/shape";
-import { rangeOf } from "../../kernels/statistics";
+import { TILE } from "../../geometry/volume";
+import { greatestOf } from "../../kernels/statistics";
 import type { Stepping } from "../../simulate/state";
 import { asDistances } from "../../volumes/as-distances";
 import { NO_SMOKE, type Smoke, type SmokeSettings, steppedSmoke, volumeOfSmoke } from "../../volumes/smoke";
@@ -145,15 +146,12 @@ function tell(
   { most, voxel, time }: Inputs,
   context: NodeContext,
 ): void {
-  const sides = tiles.map((t) => t * 8);
+  const sides = tiles.map((t) => t * TILE);
   context.note(`${sides.join(" × ")} cells.`);
-  if (Math.max(...sides) + 8 > most)
+  if (Math.max(...sides) + TILE > most)
     context.note(
       `It has grown to ${most} cells along a side and leaves the box there. Larger cells or a greater "most" give it room.`,
     );
-  const speeds = cells.columns.velocity.lanes.map(
-    (lane) => rangeOf(lane as Float32Array) ?? { min: 0, max: 0 },
-  );
-  const fastest = Math.max(...speeds.flatMap(({ min, max }) => [-min, max])) * voxel * time;
+  const fastest = greatestOf(cells.columns.velocity.lanes) * voxel * time;
   if (fastest > 0) context.note(`The fastest goes ${Number(fastest.toPrecision(2))} units a second.`);
 }

@@ -9,6 +9,7 @@ import type { Shape } from "../../geometry/shape";
 import type { Stepping } from "../../simulate/state";
 import {
   heightsOf,
+  MOST_SUBSTEPS,
   steppedWater,
   stillWater,
   substepsFor,
@@ -144,8 +145,9 @@ export const water = defineNode({
   },
   summary: ({ width, depth, cells }) => `${width} × ${depth}, ${cells} cells`,
   cost(inputs) {
-    const { across, deep } = gridOf(inputs);
-    const substeps = substepsFor(gridOf(inputs), inputs.speed, 0.04);
+    const grid = gridOf(inputs);
+    const { across, deep } = grid;
+    const substeps = substepsFor(grid, inputs.speed, 0.04);
     return { points: across * deep, faces: across * deep, milliseconds: across * deep * 0.00004 * substeps };
   },
   stepping,
@@ -162,7 +164,7 @@ export const water = defineNode({
     const { points } = state.domains;
     const placed = pointsOf(grid, middle, heightsOf(state));
     const { position } = placed.columns;
-    if (substepsFor(grid, inputs.speed, 1 / context.time.framesPerSecond) >= 64)
+    if (substepsFor(grid, inputs.speed, 1 / context.time.framesPerSecond) >= MOST_SUBSTEPS)
       context.note("Waves are slower than asked for: cells are too small for such a speed.");
     return {
       shape: {

@@ -1,5 +1,5 @@
 import { withKin } from "../../../geometry/across";
-import { rangeOf } from "../../../kernels/statistics";
+import { greatestOf } from "../../../kernels/statistics";
 import { grown, hollowed, smoothed } from "../../../volumes/reshape";
 import { defineNode } from "../../define";
 import { choice, field, integer, out, shape } from "../../ports";
@@ -65,10 +65,8 @@ export const reshapeVolume = defineNode({
     }
     const value = what === "grow" ? amount : thickness;
     const [first] = context.run([value], domain);
-    const range = rangeOf(first) ?? { min: 0, max: 0 };
-    const most = Math.max(Math.abs(range.min), Math.abs(range.max));
     // What is moved farther than distances are told has to be told farther first.
-    const told = distancesOf(shape, what, most + 2 * volume.voxel, context);
+    const told = distancesOf(shape, what, greatestOf([first]) + 2 * volume.voxel, context);
     if (!told) return { shape };
     const [values] = told === volume ? [first] : context.run([value], withKin({ volume: told }, "voxels"));
     return { shape: { ...shape, volume: what === "grow" ? grown(told, values) : hollowed(told, values) } };

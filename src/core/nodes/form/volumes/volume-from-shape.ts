@@ -1,7 +1,7 @@
 import { withKin } from "../../../geometry/across";
 import { shapeBounds } from "../../../geometry/bounds";
 import type { Column } from "../../../geometry/column";
-import { isClosedCurve } from "../../../geometry/curves";
+import { segments } from "../../../geometry/curves";
 import { DOMAINS, placedName } from "../../../geometry/domains";
 import { meshArea } from "../../../geometry/measure";
 import { EMPTY_SHAPE, type Shape } from "../../../geometry/shape";
@@ -156,15 +156,13 @@ function balls(
   return volume;
 }
 
-/** Pairs of points that follow each other on a curve. */
+/** Pairs of points that follow each other on a curve; the point of a curve that has no other twice. */
 function linksOf({ curves }: Shape): Int32Array | undefined {
   if (!curves) return undefined;
-  const links: number[] = [];
+  const alone: number[] = [];
   for (let k = 0; k < curves.curves.count; k++) {
-    const [first, end] = [curves.curveStarts[k], curves.curveStarts[k + 1]];
-    for (let p = first; p + 1 < end; p++) links.push(p, p + 1);
-    if (isClosedCurve(curves, k) && end - first > 2) links.push(end - 1, first);
-    if (end - first === 1) links.push(first, first);
+    const first = curves.curveStarts[k];
+    if (curves.curveStarts[k + 1] - first === 1) alone.push(first, first);
   }
-  return Int32Array.from(links);
+  return Int32Array.from([...segments(curves), ...alone]);
 }
