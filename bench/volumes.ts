@@ -78,6 +78,9 @@ export function melting(): Pair {
   );
 }
 
+/** Seconds in which nothing goes farther than a step may, so that it is one. */
+const SMOKE_STEP = 0.001;
+
 /** A step of a box that smoke has filled, against copying six grids of its size. */
 export function smoking(): Pair {
   const source = asDistances({ mesh: geodesicMesh(0.9, 3) }, VOXEL * 2, 0) as Volume;
@@ -103,7 +106,7 @@ export function smoking(): Pair {
     const { count } = before.domains.cells;
     const grids = Array.from({ length: 12 }, () => new Float32Array(count));
     return inTurns(
-      () => within(() => steppedSmoke(before, settings, 0.01)),
+      () => within(() => steppedSmoke(before, settings, SMOKE_STEP)),
       () => {
         for (let g = 0; g < 6; g++) grids[g].set(grids[g + 6]);
       },

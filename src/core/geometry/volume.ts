@@ -158,13 +158,15 @@ export class VolumeReader {
     const [px, py, pz] = [x / voxel, y / voxel, z / voxel];
     const [i, j, k] = [Math.floor(px), Math.floor(py), Math.floor(pz)];
     const [u, v, w] = [px - i, py - j, pz - k];
-    const row = (jj: number, kk: number) => {
-      const a = this.voxel(i, jj, kk);
-      return a + (this.voxel(i + 1, jj, kk) - a) * u;
-    };
-    const near = row(j, k);
-    const far = row(j, k + 1);
-    const low = near + (row(j + 1, k) - near) * v;
-    return low + (far + (row(j + 1, k + 1) - far) * v - low) * w;
+    const near = this.along(i, j, k, u);
+    const far = this.along(i, j, k + 1, u);
+    const low = near + (this.along(i, j + 1, k, u) - near) * v;
+    return low + (far + (this.along(i, j + 1, k + 1, u) - far) * v - low) * w;
+  }
+
+  /** From one voxel to the next along x. */
+  private along(i: number, j: number, k: number, u: number): number {
+    const a = this.voxel(i, j, k);
+    return a + (this.voxel(i + 1, j, k) - a) * u;
   }
 }

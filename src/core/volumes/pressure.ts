@@ -2,7 +2,7 @@
  * Takes out of moving air what would press it together or tear it apart: pressures by multigrid V-cycles (A. Brandt, "Multi-level adaptive
  * solutions to boundary-value problems", 1977), with Jacobi steps whose weights are those of Chebyshev's polynomial.
  */
-import { AIR, cellCount, emptyLane, type GridSize, OPEN, overRows, SOLID } from "./air-grid";
+import { AIR, cellCount, emptyLane, type GridSize, OPEN, overRows } from "./air-grid";
 
 /** Two steps before and two after; 1.7319 and 0.5695 leave least of the errors that coarser grids do not see. */
 const WEIGHTS = [0.5695, 1.7319];
@@ -15,6 +15,7 @@ interface Level {
   /** The square of a cell's side, in finest cells. */
   readonly square: number;
   readonly kinds: Float32Array;
+  readonly openings: Float32Array;
   readonly right: Float32Array;
   p: Float32Array;
   other: Float32Array;
@@ -27,12 +28,15 @@ export class Pressure {
   constructor(size: GridSize, kinds: Float32Array) {
     let [cells, of, square] = [size, kinds, 1];
     for (;;) {
-      const lanes = [0, 1, 2].map(() => emptyLane(cells));
-      this.levels.push({ size: cells, square, kinds: of, right: lanes[0], p: lanes[1], other: lanes[2] });
+      const [openings, right, p, other] = [0, 1, 2, 3].map(() => emptyLane(cells));
+      overRows("fluidOpenings", cells, [openings, of]);
+      this.levels.push({ size: cells, square, kinds: of, openings, right, p, other });
       const inner = cells.map((n) => n - 2);
       if (inner.some((n) => n % 2 === 1 || n / 2 < SMALLEST)) break;
       const coarse = inner.map((n) => n / 2 + 2) as unknown as GridSize;
-      of = coarsened(of, cells, coarse);
+      const kindsOf = emptyLane(coarse);
+      overRows("fluidCoarseKinds", coarse, [kindsOf, of]);
+      of = kindsOf;
       cells = coarse;
       square *= 4;
     }
@@ -58,7 +62,7 @@ export class Pressure {
       return;
     }
     for (const weight of WEIGHTS) relax(level, weight);
-    overRows("fluidResidual", level.size, [level.other, level.p, level.right, level.kinds], [level.square]);
+    overRows("fluidResidual", level.size, [level.other, level.p, level.right, level.openings], [level.square]);
     overRows("fluidCoarsen", coarser.size, [coarser.right, level.other, coarser.kinds]);
     coarser.p.fill(0);
     this.cycle(l + 1);
@@ -68,8 +72,8 @@ export class Pressure {
 }
 
 function relax(level: Level, weight: number): void {
-  const { size, p, other, right, kinds, square } = level;
-  overRows("fluidRelax", size, [other, p, right, kinds], [weight, square]);
+  const { size, p, other, right, openings, square } = level;
+  overRows("fluidRelax", size, [other, p, right, openings], [weight, square]);
   level.p = other;
   level.other = p;
 }
@@ -83,28 +87,6 @@ function withoutMean(right: Float32Array, kinds: Float32Array): void {
       count++;
     }
   for (let i = 0; i < right.length; i++) if (kinds[i] === AIR) right[i] -= sum / count;
-}
-
-/** Half as many cells: one moves where any of its eight does, else it is open where any is. */
-function coarsened(kinds: Float32Array, from: GridSize, to: GridSize): Float32Array {
-  const made = emptyLane(to);
-  const [nx, ny] = from;
-  for (let k = 0, at = 0; k < to[2]; k++)
-    for (let j = 0; j < to[1]; j++)
-      for (let i = 0; i < to[0]; i++, at++) {
-        let [moves, isOpen] = [false, false];
-        for (let c = 0; c < 8; c++) {
-          // The cell around is as wide on all grids.
-          const [x, y, z] = [i, j, k].map((v, a) =>
-            v === 0 ? 0 : v === to[a] - 1 ? from[a] - 1 : 2 * v - 1 + ((c >> a) & 1),
-          );
-          const kind = kinds[(z * ny + y) * nx + x];
-          if (kind === AIR) moves = true;
-          else if (kind === OPEN) isOpen = true;
-        }
-        made[at] = moves ? AIR : isOpen ? OPEN : SOLID;
-      }
-  return made;
 }
 
 /** The mean of the squares of what is left in moving cells, for tests and for what is told. */

@@ -232,30 +232,57 @@ function filledSpan(smoke: Smoke, box: AirBox): readonly [number[], number[]] | 
   return high[0] < low[0] ? null : [low, high];
 }
 
-/** Calls with cells of a volume's box within the air: their number, and where their middle is in units. */
-function eachCell(
-  box: AirBox,
-  volume: Volume,
-  voxel: number,
-  call: (cell: number, x: number, y: number, z: number) => void,
-): void {
+/** Cells of the air that a volume reaches into by more than nothing. */
+interface Reach {
+  readonly cells: Int32Array;
+  /** How much of each lies in it, from 0 to 1; above a half its middle does. */
+  readonly shares: Float32Array;
+  /** Where the middle of each is, in units. */
+  readonly places: readonly Float32Array[];
+}
+
+/** What was found last for a volume: most stand still, and the air grows seldom. */
+const reaches = new WeakMap<Volume, { readonly box: string; readonly reach: Reach }>();
+
+function reachOf(volume: Volume, air: AirBox, voxel: number): Reach {
+  const box = [...air.first, ...air.tiles, voxel].join(" ");
+  const known = reaches.get(volume);
+  if (known?.box === box) return known.reach;
+  const reach = reachFrom(volume, air, voxel);
+  reaches.set(volume, { box, reach });
+  return reach;
+}
+
+function reachFrom(volume: Volume, { first, tiles }: AirBox, voxel: number): Reach {
+  const reader = new VolumeReader(volume, "distance");
+  const cells: number[] = [];
+  const shares: number[] = [];
+  const places: number[][] = [[], [], []];
+  const size = sizeOf({ first, tiles });
   const bounds = volumeBounds(volume);
-  if (!bounds) return;
-  const { first } = box;
-  const size = sizeOf(box);
-  const from = [0, 1, 2].map((a) => Math.max(1, Math.floor(bounds.min[a] / voxel) - first[a] * TILE + 1));
-  const to = [0, 1, 2].map((a) =>
-    Math.min(size[a] - 2, Math.ceil(bounds.max[a] / voxel) - first[a] * TILE + 1),
-  );
+  const reach = (a: number, limit: "min" | "max", round: (v: number) => number) =>
+    round((bounds?.[limit][a] ?? 0) / voxel) - first[a] * TILE + 1;
+  const from = [0, 1, 2].map((a) => Math.max(1, reach(a, "min", Math.floor)));
+  const to = [0, 1, 2].map((a) => Math.min(size[a] - 2, bounds ? reach(a, "max", Math.ceil) : 0));
   for (let k = from[2]; k <= to[2]; k++)
     for (let j = from[1]; j <= to[1]; j++)
-      for (let i = from[0]; i <= to[0]; i++)
-        call(
-          (k * size[1] + j) * size[0] + i,
-          (first[0] * TILE + i - 1) * voxel,
-          (first[1] * TILE + j - 1) * voxel,
-          (first[2] * TILE + k - 1) * voxel,
-        );
+      for (let i = from[0]; i <= to[0]; i++) {
+        const x = (first[0] * TILE + i - 1) * voxel;
+        const y = (first[1] * TILE + j - 1) * voxel;
+        const z = (first[2] * TILE + k - 1) * voxel;
+        const share = Math.min(1, Math.max(0, 0.5 - reader.at(x, y, z) / voxel));
+        if (share === 0) continue;
+        cells.push((k * size[1] + j) * size[0] + i);
+        shares.push(share);
+        places[0].push(x);
+        places[1].push(y);
+        places[2].push(z);
+      }
+  return {
+    cells: Int32Array.from(cells),
+    shares: Float32Array.from(shares),
+    places: places.map((lane) => Float32Array.from(lane)),
+  };
 }
 
 /** Adds what a source gives in a while, as much of it as lies in each cell. */
@@ -267,40 +294,24 @@ function pourIn(
   voxel: number,
   dt: number,
 ): void {
-  const reader = new VolumeReader(volume, "distance");
-  const cells: number[] = [];
-  const shares: number[] = [];
-  const places: number[][] = [[], [], []];
-  eachCell(air.box, volume, voxel, (cell, x, y, z) => {
-    if (kinds[cell] !== AIR) return;
-    const share = Math.min(1, Math.max(0, 0.5 - reader.at(x, y, z) / voxel));
-    if (share === 0) return;
-    cells.push(cell);
-    shares.push(share);
-    places[0].push(x);
-    places[1].push(y);
-    places[2].push(z);
-  });
+  const { cells, shares, places } = reachOf(volume, air.box, voxel);
   if (cells.length === 0) return;
-  const domain: Domain = {
-    count: cells.length,
-    columns: {
-      position: makeColumn(
-        "vector",
-        places.map((lane) => Float32Array.from(lane)),
-      ),
-    },
-  };
+  const domain: Domain = { count: cells.length, columns: { position: makeColumn("vector", places) } };
   const [density, heat, ...speed] = runValues(fields, domain, { onlyFinite: true }).lanes;
   const steps = [1, size[0], size[0] * size[1]];
-  for (const [n, cell] of cells.entries()) {
+  for (let n = 0; n < cells.length; n++) {
+    const cell = cells[n];
+    if (kinds[cell] !== AIR) continue;
     air.density[cell] += density[n] * shares[n] * dt;
     air.heat[cell] += heat[n] * shares[n] * dt;
+    const hold = Math.min(1, 0.5 * shares[n]);
     for (let a = 0; a < 3; a++) {
       const wanted = speed[a][n] / voxel;
       if (wanted === 0) continue;
-      for (const face of [cell, cell + steps[a]])
-        air.velocity[a][face] += (wanted - air.velocity[a][face]) * Math.min(1, 0.5 * shares[n]);
+      const lane = air.velocity[a];
+      lane[cell] += (wanted - lane[cell]) * hold;
+      const face = cell + steps[a];
+      lane[face] += (wanted - lane[face]) * hold;
     }
   }
 }
@@ -354,19 +365,16 @@ function kindsOf(box: AirBox, { voxel, obstacles, walls }: SmokeSettings): Float
   const [nx, ny, nz] = size;
   const kinds = emptyLane(size).fill(AIR);
   const side = walls === "closed" ? SOLID : OPEN;
-  for (let k = 0, at = 0; k < nz; k++)
-    for (let j = 0; j < ny; j++)
-      for (let i = 0; i < nx; i++, at++) {
-        // The floor is where y is 0, wherever the box begins.
-        if (walls === "floor" && (box.first[1] * TILE + j - 1) * voxel < 0) kinds[at] = SOLID;
-        else if (i === 0 || j === 0 || k === 0 || i === nx - 1 || j === ny - 1 || k === nz - 1)
-          kinds[at] = side;
-      }
+  for (let k = 0, row = 0; k < nz; k++)
+    for (let j = 0; j < ny; j++, row += nx) {
+      // The floor is where y is 0, wherever the box begins.
+      if (walls === "floor" && (box.first[1] * TILE + j - 1) * voxel < 0) kinds.fill(SOLID, row, row + nx);
+      else if (j === 0 || k === 0 || j === ny - 1 || k === nz - 1) kinds.fill(side, row, row + nx);
+      else kinds[row] = kinds[row + nx - 1] = side;
+    }
   for (const volume of obstacles) {
-    const reader = new VolumeReader(volume, "distance");
-    eachCell(box, volume, voxel, (cell, x, y, z) => {
-      if (reader.at(x, y, z) < 0) kinds[cell] = SOLID;
-    });
+    const { cells, shares } = reachOf(volume, box, voxel);
+    for (let n = 0; n < cells.length; n++) if (shares[n] > 0.5) kinds[cells[n]] = SOLID;
   }
   return kinds;
 }

@@ -308,65 +308,126 @@ export function fluidDivergence(
     }
 }
 
-/** The sum of the pressures beside a cell, and how many of those there are: solid ones have none, open ones have 0. */
+/** The pressure of a cell beside: open ones have 0. */
 @inline
 function beside(p: usize, kinds: usize, cell: i32, other: i32): f32 {
   return at(kinds, other) == 1 ? at(p, other) : 0;
 }
 
-@inline
-function walls(kinds: usize, cell: i32, nx: i32, nxy: i32): f32 {
-  let count: f32 = 6;
-  if (at(kinds, cell - 1) == 0) count -= 1;
-  if (at(kinds, cell + 1) == 0) count -= 1;
-  if (at(kinds, cell - nx) == 0) count -= 1;
-  if (at(kinds, cell + nx) == 0) count -= 1;
-  if (at(kinds, cell - nxy) == 0) count -= 1;
-  if (at(kinds, cell + nxy) == 0) count -= 1;
-  return count;
-}
-
-@inline
-function sumBeside(p: usize, kinds: usize, cell: i32, nx: i32, nxy: i32): f32 {
-  return (
-    beside(p, kinds, cell, cell - 1) + beside(p, kinds, cell, cell + 1) + beside(p, kinds, cell, cell - nx) +
-    beside(p, kinds, cell, cell + nx) + beside(p, kinds, cell, cell - nxy) + beside(p, kinds, cell, cell + nxy)
-  );
-}
-
-/** One step of weighted Jacobi for (sum beside − count × p) = right × h². */
-export function fluidRelax(
-  n: i32, first: i32, out: usize, p: usize, right: usize, kinds: usize, nxf: f32, nyf: f32, nzf: f32, weight: f32, square: f32,
-): void {
+/** How many cells beside each moving one are not solid, 0 for all that do not move: what its pressure counts. */
+export function fluidOpenings(n: i32, first: i32, out: usize, kinds: usize, nxf: f32, nyf: f32, nzf: f32): void {
   const nx = <i32>nxf;
   const nxy = nx * <i32>nyf;
   for (let row = first; row < first + n; row++)
     for (let i = 0; i < nx; i++) {
       const cell = row * nx + i;
-      let value: f32 = 0;
+      let count: f32 = 0;
       if (at(kinds, cell) == 1) {
-        const before = at(p, cell);
-        const count = walls(kinds, cell, nx, nxy);
-        value = count > 0 ? before + weight * ((sumBeside(p, kinds, cell, nx, nxy) - square * at(right, cell)) / count - before) : 0;
+        count = 6;
+        if (at(kinds, cell - 1) == 0) count -= 1;
+        if (at(kinds, cell + 1) == 0) count -= 1;
+        if (at(kinds, cell - nx) == 0) count -= 1;
+        if (at(kinds, cell + nx) == 0) count -= 1;
+        if (at(kinds, cell - nxy) == 0) count -= 1;
+        if (at(kinds, cell + nxy) == 0) count -= 1;
       }
-      store<f32>(out + ((<usize>cell) << 2), value);
+      store<f32>(out + ((<usize>cell) << 2), count);
     }
+}
+
+/** The sums of the pressures beside four cells. Those of cells that do not move are 0. */
+@inline
+function sumBeside(at: usize, row: usize, layer: usize): v128 {
+  const along = f32x4.add(v128.load(at - 4), v128.load(at + 4));
+  const up = f32x4.add(f32x4.add(along, v128.load(at - row)), v128.load(at + row));
+  return f32x4.add(f32x4.add(up, v128.load(at - layer)), v128.load(at + layer));
+}
+
+/**
+ * One step of weighted Jacobi for (sum beside − count × p) = right × h². Four cells at once: those beyond the end of a row are the ones around the
+ * grid, which stay 0, or of the next row, which become what they become anyway.
+ * @param openings of fluidOpenings
+ */
+export function fluidRelax(
+  n: i32, first: i32, out: usize, p: usize, right: usize, openings: usize, nxf: f32, nyf: f32, nzf: f32, weight: f32, square: f32,
+): void {
+  const nx = <i32>nxf;
+  const ny = <i32>nyf;
+  const nz = <i32>nzf;
+  const row = (<usize>nx) << 2;
+  const layer = row * <usize>ny;
+  const weights = f32x4.splat(weight);
+  const squares = f32x4.splat(square);
+  for (let r = first; r < first + n; r++) {
+    const j = r % ny;
+    const k = r / ny;
+    if (j == 0 || k == 0 || j == ny - 1 || k == nz - 1) continue;
+    for (let i = 1; i < nx - 1; i += 4) {
+      const to = (<usize>(r * nx + i)) << 2;
+      const before = v128.load(p + to);
+      const count = v128.load(openings + to);
+      const wanted = f32x4.div(f32x4.sub(sumBeside(p + to, row, layer), f32x4.mul(squares, v128.load(right + to))), count);
+      const value = f32x4.add(before, f32x4.mul(weights, f32x4.sub(wanted, before)));
+      v128.store(out + to, v128.and(value, f32x4.gt(count, f32x4.splat(0))));
+    }
+  }
 }
 
 /** What is left of the equation. */
 export function fluidResidual(
-  n: i32, first: i32, out: usize, p: usize, right: usize, kinds: usize, nxf: f32, nyf: f32, nzf: f32, square: f32,
+  n: i32, first: i32, out: usize, p: usize, right: usize, openings: usize, nxf: f32, nyf: f32, nzf: f32, square: f32,
 ): void {
   const nx = <i32>nxf;
-  const nxy = nx * <i32>nyf;
-  for (let row = first; row < first + n; row++)
-    for (let i = 0; i < nx; i++) {
-      const cell = row * nx + i;
-      let value: f32 = 0;
-      if (at(kinds, cell) == 1)
-        value = at(right, cell) - (sumBeside(p, kinds, cell, nx, nxy) - walls(kinds, cell, nx, nxy) * at(p, cell)) / square;
-      store<f32>(out + ((<usize>cell) << 2), value);
+  const ny = <i32>nyf;
+  const nz = <i32>nzf;
+  const row = (<usize>nx) << 2;
+  const layer = row * <usize>ny;
+  const squares = f32x4.splat(square);
+  for (let r = first; r < first + n; r++) {
+    const j = r % ny;
+    const k = r / ny;
+    if (j == 0 || k == 0 || j == ny - 1 || k == nz - 1) continue;
+    for (let i = 1; i < nx - 1; i += 4) {
+      const to = (<usize>(r * nx + i)) << 2;
+      const count = v128.load(openings + to);
+      const found = f32x4.sub(sumBeside(p + to, row, layer), f32x4.mul(count, v128.load(p + to)));
+      const value = f32x4.sub(v128.load(right + to), f32x4.div(found, squares));
+      v128.store(out + to, v128.and(value, f32x4.gt(count, f32x4.splat(0))));
     }
+  }
+}
+
+/** What each cell of a grid of half as many is: it moves where any of its eight does, else it is open where any is. Rows are those of the coarse one. */
+export function fluidCoarseKinds(n: i32, first: i32, out: usize, fine: usize, nxf: f32, nyf: f32, nzf: f32): void {
+  const nx = <i32>nxf;
+  const ny = <i32>nyf;
+  const nz = <i32>nzf;
+  const fx = (nx - 2) * 2 + 2;
+  const fy = (ny - 2) * 2 + 2;
+  const fz = (nz - 2) * 2 + 2;
+  for (let row = first; row < first + n; row++) {
+    const j = row % ny;
+    const k = row / ny;
+    for (let i = 0; i < nx; i++) {
+      let moves = false;
+      let isOpen = false;
+      for (let c = 0; c < 8; c++) {
+        const x = fineOf(i, c & 1, nx, fx);
+        const y = fineOf(j, (c >> 1) & 1, ny, fy);
+        const z = fineOf(k, c >> 2, nz, fz);
+        const kind = at(fine, (z * fy + y) * fx + x);
+        if (kind == 1) moves = true;
+        else if (kind == 2) isOpen = true;
+      }
+      store<f32>(out + ((<usize>(row * nx + i)) << 2), moves ? 1 : isOpen ? 2 : 0);
+    }
+  }
+}
+
+/** Which of the two fine cells along an axis; the one around is as wide on all grids. */
+@inline
+function fineOf(v: i32, step: i32, coarse: i32, fine: i32): i32 {
+  return v == 0 ? 0 : v == coarse - 1 ? fine - 1 : 2 * v - 1 + step;
 }
 
 /** The mean of what is left of eight cells, on a grid of half as many; rows are those of the coarse one. */

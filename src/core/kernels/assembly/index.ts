@@ -14,6 +14,7 @@ export { random } from "./hashing";
 export * from "./grid";
 export * from "./lattice";
 export * from "./matrices";
+export * from "./nets";
 export { noiseLattice, noiseLattice3 } from "./noise";
 export * from "./inside";
 export * from "./own-distances";
