@@ -62,7 +62,12 @@ export class Pressure {
       return;
     }
     for (const weight of WEIGHTS) relax(level, weight);
-    overRows("fluidResidual", level.size, [level.other, level.p, level.right, level.openings], [level.square]);
+    overRows(
+      "fluidResidual",
+      level.size,
+      [level.other, level.p, level.right, level.openings],
+      [level.square],
+    );
     overRows("fluidCoarsen", coarser.size, [coarser.right, level.other, coarser.kinds]);
     coarser.p.fill(0);
     this.cycle(l + 1);

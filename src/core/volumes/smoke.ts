@@ -20,6 +20,7 @@ import {
   SOLID,
   sizeOf,
 } from "./air-grid";
+import { carried, moved, traced } from "./carrying";
 import { Pressure } from "./pressure";
 import { TileBox } from "./tiles";
 
@@ -123,30 +124,11 @@ function substep(
   );
   overRows("fluidWalls", size, [...air.velocity, kinds, null, null, null]);
   pressure.project(air.velocity, CYCLES);
-  const { velocity } = air;
-  air.velocity = velocity.map((lane, a) => {
-    const out = emptyLane(size);
-    overRows("fluidCarry", size, [out, lane, null, null, ...velocity], [a + 1, dt]);
-    return out;
-  });
+  const there = traced(air.velocity, size, dt);
+  const back = traced(air.velocity, size, -dt);
+  air.velocity = air.velocity.map((lane, a) => moved([lane], there, size, a + 1)[0]);
   const keep = [exponential(-fade * dt), exponential(-cool * dt)];
-  [air.density, air.heat] = carried([air.density, air.heat], velocity, size, dt, keep);
-}
-
-/** Two lanes there and back, put right by what that loses. @param keep share of each that is left */
-function carried(
-  lanes: readonly Float32Array[],
-  velocity: readonly Float32Array[],
-  size: GridSize,
-  dt: number,
-  keep: readonly number[],
-): Float32Array[] {
-  const [there, back] = [0, 1].map(() => lanes.map(() => emptyLane(size)));
-  overRows("fluidCarry", size, [there[0], lanes[0], there[1], lanes[1], ...velocity], [0, dt]);
-  overRows("fluidCarry", size, [back[0], there[0], back[1], there[1], ...velocity], [0, -dt]);
-  for (const [l, lane] of lanes.entries())
-    overRows("fluidCorrect", size, [there[l], back[l], lane, ...velocity], [dt, keep[l]]);
-  return there;
+  [air.density, air.heat] = carried([air.density, air.heat], there, back, size, keep);
 }
 
 /** The air of before in a box around all that is there and comes; null where nothing is. */

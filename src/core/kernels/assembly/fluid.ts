@@ -44,75 +44,69 @@ function read(lane: usize, x: f32, y: f32, z: f32, nx: i32, ny: i32, nz: i32): f
   return blend(lane, (k * ny + j) * nx + i, nx, nx * ny, px - <f32>i, py - <f32>j, pz - <f32>k);
 }
 
-/** The mean of four faces around a place that lies between them: `a` and `b` are the ways to the other ones. */
-@inline
-function four(lane: usize, cell: i32, a: i32, b: i32): f32 {
-  return <f32>0.25 * (at(lane, cell) + at(lane, cell + a) + at(lane, cell + b) + at(lane, cell + a + b));
-}
-
 /**
- * What stands at each cell, or face, comes from where the air was so long ago: back by its speed half-way (Runge–Kutta of second order).
- * @param out2 from2 a second lane that goes the same way, 0 for none
- * @param face 0 for middles of cells, 1 to 3 for lower faces along x, y, z
+ * How far each cell's middle has come in so many seconds, in cells: by its speed half-way back (Runge–Kutta of second order). The cells around stay.
  * @param steps how many seconds back; below 0 forwards
  */
-export function fluidCarry(
-  n: i32, first: i32, out: usize, from: usize, out2: usize, from2: usize, u: usize, v: usize, w: usize,
-  nxf: f32, nyf: f32, nzf: f32, face: f32, steps: f32,
+export function fluidTrace(
+  n: i32, first: i32, dx: usize, dy: usize, dz: usize, u: usize, v: usize, w: usize, nxf: f32, nyf: f32, nzf: f32, steps: f32,
 ): void {
   const nx = <i32>nxf;
   const ny = <i32>nyf;
   const nz = <i32>nzf;
   const nxy = nx * ny;
-  const ox: f32 = face == 1 ? 0.5 : 0;
-  const oy: f32 = face == 2 ? 0.5 : 0;
-  const oz: f32 = face == 3 ? 0.5 : 0;
+  const half = <f32>0.5 * steps;
   for (let row = first; row < first + n; row++) {
     const j = row % ny;
     const k = row / ny;
-    const base = row * nx;
+    if (j == 0 || k == 0 || j == ny - 1 || k == nz - 1) continue;
+    for (let i = 1; i < nx - 1; i++) {
+      const cell = row * nx + i;
+      const to = (<usize>cell) << 2;
+      // Its own speed, from the faces around it.
+      const x = <f32>i - half * <f32>0.5 * (at(u, cell) + at(u, cell + 1));
+      const y = <f32>j - half * <f32>0.5 * (at(v, cell) + at(v, cell + nx));
+      const z = <f32>k - half * <f32>0.5 * (at(w, cell) + at(w, cell + nxy));
+      // In middles of cells: a face stands half a cell lower.
+      store<f32>(dx + to, steps * read(u, x + 0.5, y, z, nx, ny, nz));
+      store<f32>(dy + to, steps * read(v, x, y + 0.5, z, nx, ny, nz));
+      store<f32>(dz + to, steps * read(w, x, y, z + 0.5, nx, ny, nz));
+    }
+  }
+}
+
+/**
+ * What stands at each cell, or face, comes from where the air was.
+ * @param out2 from2 a second lane that goes the same way, 0 for none
+ * @param dx dy dz of fluidTrace; a face has come as far as the two cells at it in the mean
+ * @param face 0 for middles of cells, 1 to 3 for lower faces along x, y, z
+ */
+export function fluidCarry(
+  n: i32, first: i32, out: usize, from: usize, out2: usize, from2: usize, dx: usize, dy: usize, dz: usize,
+  nxf: f32, nyf: f32, nzf: f32, face: f32,
+): void {
+  const nx = <i32>nxf;
+  const ny = <i32>nyf;
+  const nz = <i32>nzf;
+  const before = face == 1 ? 1 : face == 2 ? nx : face == 3 ? nx * ny : 0;
+  for (let row = first; row < first + n; row++) {
+    const j = row % ny;
+    const k = row / ny;
     const isBorder = j == 0 || k == 0 || j == ny - 1 || k == nz - 1;
     for (let i = 0; i < nx; i++) {
-      const cell = base + i;
+      const cell = row * nx + i;
       const to = (<usize>cell) << 2;
       if (isBorder || i == 0 || i == nx - 1) {
         store<f32>(out + to, at(from, cell));
         if (out2) store<f32>(out2 + to, at(from2, cell));
         continue;
       }
-      // Its own speed, from the faces around it.
-      let su: f32;
-      let sv: f32;
-      let sw: f32;
-      if (face == 0) {
-        su = <f32>0.5 * (at(u, cell) + at(u, cell + 1));
-        sv = <f32>0.5 * (at(v, cell) + at(v, cell + nx));
-        sw = <f32>0.5 * (at(w, cell) + at(w, cell + nxy));
-      } else if (face == 1) {
-        su = at(u, cell);
-        sv = four(v, cell, -1, nx);
-        sw = four(w, cell, -1, nxy);
-      } else if (face == 2) {
-        su = four(u, cell, -nx, 1);
-        sv = at(v, cell);
-        sw = four(w, cell, -nx, nxy);
-      } else {
-        su = four(u, cell, -nxy, 1);
-        sv = four(v, cell, -nxy, nx);
-        sw = at(w, cell);
-      }
-      // In middles of cells: a face stands half a cell lower.
-      const x = <f32>i - ox;
-      const y = <f32>j - oy;
-      const z = <f32>k - oz;
-      const hx = x - <f32>0.5 * steps * su;
-      const hy = y - <f32>0.5 * steps * sv;
-      const hz = z - <f32>0.5 * steps * sw;
-      const bx = x - steps * read(u, hx + 0.5, hy, hz, nx, ny, nz) + ox;
-      const by = y - steps * read(v, hx, hy + 0.5, hz, nx, ny, nz) + oy;
-      const bz = z - steps * read(w, hx, hy, hz + 0.5, nx, ny, nz) + oz;
-      store<f32>(out + to, read(from, bx, by, bz, nx, ny, nz));
-      if (out2) store<f32>(out2 + to, read(from2, bx, by, bz, nx, ny, nz));
+      const other = cell - before;
+      const x = <f32>i - <f32>0.5 * (at(dx, cell) + at(dx, other));
+      const y = <f32>j - <f32>0.5 * (at(dy, cell) + at(dy, other));
+      const z = <f32>k - <f32>0.5 * (at(dz, cell) + at(dz, other));
+      store<f32>(out + to, read(from, x, y, z, nx, ny, nz));
+      if (out2) store<f32>(out2 + to, read(from2, x, y, z, nx, ny, nz));
     }
   }
 }
@@ -120,10 +114,11 @@ export function fluidCarry(
 /**
  * Puts right by half of what is lost when something is carried there and back (A. Selle et al., "An unconditionally stable MacCormack method",
  * 2008), never beyond the eight values that it came from, and lets it fade.
- * @param out what was carried there, and is put right @param back that, carried back @param from as it was @param keep share that is left
+ * @param out what was carried there, and is put right @param back that, carried back @param from as it was
+ * @param dx dy dz of fluidTrace, there @param keep share that is left
  */
 export function fluidCorrect(
-  n: i32, first: i32, out: usize, back: usize, from: usize, u: usize, v: usize, w: usize, nxf: f32, nyf: f32, nzf: f32, steps: f32, keep: f32,
+  n: i32, first: i32, out: usize, back: usize, from: usize, dx: usize, dy: usize, dz: usize, nxf: f32, nyf: f32, nzf: f32, keep: f32,
 ): void {
   const nx = <i32>nxf;
   const ny = <i32>nyf;
@@ -132,16 +127,15 @@ export function fluidCorrect(
   for (let row = first; row < first + n; row++) {
     const j = row % ny;
     const k = row / ny;
-    const base = row * nx;
     if (j == 0 || k == 0 || j == ny - 1 || k == nz - 1) continue;
     for (let i = 1; i < nx - 1; i++) {
-      const cell = base + i;
+      const cell = row * nx + i;
       const to = out + ((<usize>cell) << 2);
       const there = load<f32>(to);
       const right = there + 0.5 * (at(from, cell) - at(back, cell));
-      const x = within(<f32>i - 0.5 * steps * (at(u, cell) + at(u, cell + 1)), <f32>(nx - 1) - 0.001);
-      const y = within(<f32>j - 0.5 * steps * (at(v, cell) + at(v, cell + nx)), <f32>(ny - 1) - 0.001);
-      const z = within(<f32>k - 0.5 * steps * (at(w, cell) + at(w, cell + nxy)), <f32>(nz - 1) - 0.001);
+      const x = within(<f32>i - at(dx, cell), <f32>(nx - 1) - 0.001);
+      const y = within(<f32>j - at(dy, cell), <f32>(ny - 1) - 0.001);
+      const z = within(<f32>k - at(dz, cell), <f32>(nz - 1) - 0.001);
       const c = (<i32>z * ny + <i32>y) * nx + <i32>x;
       const a0 = at(from, c);
       const a1 = at(from, c + 1);
