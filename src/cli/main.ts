@@ -7,7 +7,7 @@ import { OPTIONS, type Options } from "./options";
 const USAGE = `glemmo nodes [--json | --markdown]
 glemmo check FILE
 glemmo values FILE --node ID [--port NAME] [--frame N] [--format csv|json]
-glemmo export FILE --format glb|obj|ply|stl|nrrd|csv|animation [--frames A..B] [--part i/n] [--copies instanced|baked] --out PATH
+glemmo export FILE --format glb|obj|ply|stl|nrrd|slices|slices-exr|csv|animation [--frames A..B] [--part i/n] [--copies instanced|baked] --out PATH
 glemmo time FILE [--frames A..B]
 FILE is a .glemmo.json file, or demo:NAME. With several frames, PATH holds #### for the frame number.`;
 

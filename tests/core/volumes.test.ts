@@ -1,9 +1,12 @@
 /** Nodes that make, change and read volumes, as a designer links them. */
 
+import { decode } from "fast-png";
+import { strFromU8, unzipSync } from "fflate";
 import { NRRDLoader } from "three/examples/jsm/loaders/NRRDLoader.js";
 import { drawingOf } from "../../src/core/draw/drawing";
 import { FormatError } from "../../src/core/formats/format-error";
 import { writeNrrd } from "../../src/core/formats/write/nrrd";
+import { writeSlices } from "../../src/core/formats/write/slices";
 import { meshArea, meshVolume } from "../../src/core/geometry/measure";
 import type { Mesh } from "../../src/core/geometry/mesh";
 import type { Shape } from "../../src/core/geometry/shape";
@@ -175,6 +178,77 @@ describe("changing volumes", () => {
     expect(meshVolume(mesh) / (2 * ballVolume)).toBeCloseTo(1, 1.3);
     const [x] = mesh.points.columns.position.lanes;
     expect((Math.min(...x) + Math.max(...x)) / 2).toBeCloseTo(3, 1);
+  });
+});
+
+describe("densities and moving", () => {
+  it("thins a density, and says how where there is none", () => {
+    const [full, half] = [1, 0.5].map((share) =>
+      formed(
+        {
+          ball: BALL,
+          volume: fromShape({ band: 0.3 }),
+          density: { type: "reshape-volume", set: { do: "as density", depth: 0.2 } },
+          it: { type: "reshape-volume", set: { do: "thin", share } },
+        },
+        ["ball.shape>volume.shape", "volume.shape>density.shape", "density.shape>it.shape"],
+      ),
+    );
+    const [before, after] = [full, half].map((shape) => volumeIn(shape).voxels.columns.density.lanes[0]);
+    expect(Math.max(...before)).toBe(1);
+    expect(after).toEqual(before.map((v) => v * 0.5));
+    const { problems } = reportOf(
+      graphOf({ ball: BALL, volume: fromShape(), it: { type: "reshape-volume", set: { do: "thin" } } }, [
+        "ball.shape>volume.shape",
+        "volume.shape>it.shape",
+      ]),
+      "it",
+    );
+    expect(problems[0].repair?.value).toBe("as density");
+  });
+
+  it("is moved by a field that is linked", () => {
+    const shape = ofBall("reshape-volume", { do: "move", by: [0.7, 0, 0] });
+    const [x] = surface(shape).points.columns.position.lanes;
+    expect([Math.min(...x), Math.max(...x)]).toEqual([expect.closeTo(-0.3, 1), expect.closeTo(1.7, 1)]);
+  });
+
+  it("blends two, and says so when one is missing", () => {
+    const nodes = { ball: BALL, a: fromShape(), it: { type: "melt-together", set: { how: "a blend" } } };
+    expect(problemsOf(nodes, ["ball.shape>a.shape", "a.shape>it.shapes"]).join()).toContain("1 arrive");
+  });
+});
+
+describe("slices", () => {
+  const box = formed({ box: { type: "box", set: { size: [1, 1, 1] } }, it: fromShape() }, [
+    "box.shape>it.shape",
+  ]);
+
+  it("leave as 16-bit pictures with their range, dark inside of distances", () => {
+    const files = unzipSync(writeSlices(box, "png"));
+    const { tiles, voxel, first } = volumeIn(box);
+    const names = Object.keys(files).filter((name) => name.endsWith(".png"));
+    expect(names).toHaveLength(tiles[2] * 8);
+    const middle = Math.round(-first[2] * 8);
+    const picture = decode(files[`slice-${String(middle).padStart(4, "0")}.png`]);
+    expect([picture.width, picture.height, picture.depth]).toEqual([tiles[0] * 8, tiles[1] * 8, 16]);
+    const told = Object.fromEntries(
+      strFromU8(files["slices.txt"])
+        .split("\n")
+        .map((line) => line.split(": ")),
+    );
+    const [black, white] = [Number(told.black), Number(told.white)];
+    const row = picture.height - 1 - -first[1] * 8;
+    const grey = picture.data[row * picture.width + -first[0] * 8 + Math.round(0.4 / voxel)];
+    // 0.1 below the nearest side.
+    expect(black + (grey / 65_535) * (white - black)).toBeCloseTo(-0.1, 1.7);
+  });
+
+  it("leave as OpenEXR of the values", () => {
+    const files = unzipSync(writeSlices(box, "exr"));
+    const bytes = files["slice-0008.exr"];
+    expect([...bytes.slice(0, 4)]).toEqual([0x76, 0x2f, 0x31, 0x01]);
+    expect(() => writeSlices({}, "exr")).toThrow(FormatError);
   });
 });
 

@@ -9,8 +9,18 @@ import { combine } from "../../src/core/volumes/combine";
 import { volumeOfBalls } from "../../src/core/volumes/from-balls";
 import { volumeOfMesh } from "../../src/core/volumes/from-mesh";
 import { fullVolume, volumeOfValues } from "../../src/core/volumes/from-values";
+import { blendedVolumes, movedVolume } from "../../src/core/volumes/moved";
 import { resampledTo } from "../../src/core/volumes/resample";
-import { grown, hollowed, smoothed, toldTo } from "../../src/core/volumes/reshape";
+import {
+  asDensity,
+  filled,
+  grown,
+  hollowed,
+  sharpened,
+  smoothed,
+  toldTo,
+} from "../../src/core/volumes/reshape";
+import { withSharpEdges } from "../../src/core/volumes/sharp-edges";
 import { blocksOf, surfaceOf } from "../../src/core/volumes/surface-nets";
 import { TooFine } from "../../src/core/volumes/tiles";
 
@@ -190,6 +200,19 @@ describe("the surface", () => {
     expect(meshVolume(mesh) / (2 * Math.PI ** 2 * 0.16)).toBeCloseTo(1, 1);
   });
 
+  it("keeps edges and corners sharp when asked to", () => {
+    // Sides between voxels, so that the net has to round them off.
+    const volume = ofMesh(boxMesh([1.87, 1.87, 1.87], 1), 0.1, 0.3);
+    const [round, sharp] = [meshOfVolume(volume), withSharpEdges(meshOfVolume(volume), volume, 0)];
+    const corner = (mesh: Mesh): number => {
+      const [x, y, z] = mesh.points.columns.position.lanes;
+      return Math.min(...Array.from(x, (v, i) => Math.hypot(v - 0.935, y[i] - 0.935, z[i] - 0.935)));
+    };
+    expect(corner(round)).toBeGreaterThan(0.03);
+    expect(corner(sharp)).toBeLessThan(corner(round) / 3);
+    expect(Math.abs(meshVolume(sharp) - 1.87 ** 3)).toBeLessThan(Math.abs(meshVolume(round) - 1.87 ** 3) / 3);
+  });
+
   it("as blocks has whole voxels, and no walls within", () => {
     const volume = ball(0.25);
     const mesh = blocksOf(volume, { level: 0 }) as Mesh;
@@ -252,6 +275,62 @@ describe("reshaping", () => {
     const [before, after] = [volume, made].map((one) => new VolumeReader(one, "distance"));
     expect(after.at(1, 0.1, 0.1)).toBeCloseTo(before.at(1, 0.1, 0.1), 2);
     expect(after.at(0.97, 0.97, 0.97)).toBeGreaterThan(before.at(0.97, 0.97, 0.97) + 0.02);
+  });
+
+  it("sharpens: edges stand out more than they did", () => {
+    const box = ofMesh(boxMesh([2, 2, 2], 1), 0.08, 0.3);
+    const volume = smoothed(box, 3, even(box, 1));
+    const made = sharpened(volume, 3, even(volume, 1));
+    const [before, after] = [volume, made].map((one) => new VolumeReader(one, "distance"));
+    expect(after.at(0.97, 0.97, 0.97)).toBeLessThan(before.at(0.97, 0.97, 0.97) - 0.01);
+    expect(after.at(1, 0.1, 0.1)).toBeCloseTo(before.at(1, 0.1, 0.1), 2);
+  });
+
+  it("fills what nothing leads out of, and leaves open holes", () => {
+    const hollow = hollowed(toldTo(ball(0.05), 0.4) as Volume, even(toldTo(ball(0.05), 0.4) as Volume, 0.2));
+    const mesh = meshOfVolume(filled(hollow) as Volume);
+    expect(eulerCharacteristic(mesh)).toBe(2);
+    expect(meshVolume(mesh) / ((4 / 3) * Math.PI)).toBeCloseTo(1, 1.7);
+    const torus = ofMesh(torusMesh(1, 0.4, 48, 24), 0.1);
+    expect(filled(torus)).toBe(torus);
+  });
+
+  it("is a density of 1 from so deep on", () => {
+    const volume = toldTo(ball(0.05), 0.5) as Volume;
+    const reader = new VolumeReader(asDensity(volume, even(volume, 0.4)), "density");
+    for (const [r, wanted] of [
+      [0.4, 1],
+      [0.8, 0.5],
+      [0.9, 0.25],
+      [1.1, 0],
+    ])
+      expect(reader.at(r, 0, 0)).toBeCloseTo(wanted, 1);
+  });
+
+  it("is moved by a field as by a turning of space: nothing of it is lost", () => {
+    const box = ofMesh(boxMesh([2, 1, 1], 1), 0.06, 0.2);
+    // p stood where a quarter turn back brings it: (x, y) from (y, −x).
+    const made = movedVolume(box, ({ columns }) => {
+      const [x, y, z] = columns.position.lanes as Float32Array[];
+      return [x.map((v, i) => v - y[i]), y.map((v, i) => v + x[i]), z.map(() => 0)];
+    });
+    const mesh = meshOfVolume(made);
+    expect(meshVolume(mesh) / 2).toBeCloseTo(1, 1.3);
+    expect([0, 1, 2].map((a) => Math.max(...mesh.points.columns.position.lanes[a]))).toEqual(
+      [0.5, 1, 0.5].map((v) => expect.closeTo(v, 1)),
+    );
+  });
+
+  it("is blended into another: half-way between two balls in one place has the mean radius", () => {
+    const t = (value: number) => (domain: { count: number }) => [new Float32Array(domain.count).fill(value)];
+    for (const [value, radius] of [
+      [0, 1],
+      [0.5, 0.85],
+      [1, 0.7],
+    ]) {
+      const mesh = meshOfVolume(blendedVolumes(ball(0.1), ball(0.1, 0.7), t(value)) as Volume);
+      expect((meshVolume(mesh) / ((4 / 3) * Math.PI)) ** (1 / 3)).toBeCloseTo(radius, 1.5);
+    }
   });
 
   it("tells distances anew to any band, true to a part of a voxel", () => {

@@ -105,7 +105,10 @@ describe("glemmo", () => {
     [["check"], /Which FILE/],
     [["check", "demo:nothing"], /There are: 00-seed-head/],
     [["values", "demo:16-jar-ring", "--node", "ghost"], /There are: ring/],
-    [["export", "demo:16-jar-ring", "--format", "fbx", "--out", "x"], /one of glb, obj, ply, stl, nrrd, csv/],
+    [
+      ["export", "demo:16-jar-ring", "--format", "fbx", "--out", "x"],
+      /one of glb, obj, ply, stl, nrrd, slices, slices-exr, csv/,
+    ],
     [["time", "demo:16-jar-ring", "--frames", "9..2"], /backwards/],
     [["check", "x", "--nonsense"], /nonsense/],
   ])("ends with 2 when called wrongly: %j", (args, what) => {

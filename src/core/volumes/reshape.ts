@@ -1,9 +1,12 @@
-/** Volumes grown, hollowed and smoothed. */
+/** Volumes grown, hollowed, smoothed, sharpened, filled, thinned, and as densities. */
 import { tick } from "../cancelling";
 import { makeColumn, makeFloats, withColumns } from "../geometry/column";
+import { type Mesh, pointLanes } from "../geometry/mesh";
+import { keepFaces, numbersWhere } from "../geometry/subset";
 import {
   eachTile,
   INSIDE,
+  levelLane,
   OUTSIDE,
   TILE,
   TILE_VOXELS,
@@ -11,6 +14,7 @@ import {
   VolumeReader,
   voxelPlaces,
 } from "../geometry/volume";
+import { connectedParts } from "../meshes/parts";
 import { volumeOfMesh } from "./from-mesh";
 import { carried, surfaceOf } from "./surface-nets";
 
@@ -21,15 +25,20 @@ const withDistance = (volume: Volume, distance: Float32Array): Volume => ({
   voxels: withColumns(volume.voxels, { distance: makeColumn("number", [distance]) }),
 });
 
-/** The same surface with distances that are told so far, and true again; null where there is no surface. @throws TooFine */
-export function toldAnew(volume: Volume, band: number): Volume | null {
-  const mesh = surfaceOf(volume, { level: 0 });
-  const made = mesh && volumeOfMesh(mesh, { voxel: volume.voxel, band, thickness: null });
+/** Distances to a surface of the volume, told so far, with what its voxels have besides. @throws TooFine */
+function ofSurface(mesh: Mesh, volume: Volume, band: number): Volume | null {
+  const made = volumeOfMesh(mesh, { voxel: volume.voxel, band, thickness: null });
   if (!made) return null;
   const { distance, ...others } = volume.voxels.columns;
   if (Object.keys(others).length === 0) return made.volume;
   const voxels = withColumns(made.volume.voxels, carried(volume, voxelPlaces(made.volume)));
   return { ...made.volume, voxels };
+}
+
+/** The same surface with distances that are told so far, and true again; null where there is no surface. @throws TooFine */
+export function toldAnew(volume: Volume, band: number): Volume | null {
+  const mesh = surfaceOf(volume, { level: 0 });
+  return mesh && ofSurface(mesh, volume, band);
 }
 
 /** The volume with distances told at least so far; null where there is no surface. @throws TooFine */
@@ -82,4 +91,55 @@ export function smoothed(volume: Volume, rounds: number, share: Float32Array): V
     made = withDistance(made, distance);
   }
   return made;
+}
+
+/** Takes from each distance what smoothing would bring it: edges and dents stand out more. @param rounds how wide it looks */
+export function sharpened(volume: Volume, rounds: number, share: Float32Array): Volume {
+  const from = distanceOf(volume);
+  const even = distanceOf(smoothed(volume, rounds, new Float32Array(from.length).fill(1)));
+  const distance = makeFloats(from.length);
+  const { band } = volume;
+  for (let i = 0; i < from.length; i++)
+    distance[i] = Math.max(-band, Math.min(band, from[i] + share[i] * (from[i] - even[i])));
+  return withDistance(volume, distance);
+}
+
+/** Without the hollows that nothing leads out of; null where there is no surface. @throws TooFine */
+export function filled(volume: Volume): Volume | null {
+  const mesh = surfaceOf(volume, { level: 0 });
+  if (!mesh) return null;
+  const { of, count } = connectedParts(mesh);
+  const enclosed = new Float64Array(count);
+  const [x, y, z] = pointLanes(mesh);
+  for (let f = 0; f < mesh.faces.count; f++) {
+    const [a, b, c, d] = mesh.cornerPoint.subarray(f * 4, f * 4 + 4);
+    // Twice the area as a vector is the cross product of the diagonals; times a corner it is six times a share of the volume.
+    const [ux, uy, uz] = [x[c] - x[a], y[c] - y[a], z[c] - z[a]];
+    const [vx, vy, vz] = [x[d] - x[b], y[d] - y[b], z[d] - z[b]];
+    enclosed[of[f]] += x[a] * (uy * vz - uz * vy) + y[a] * (uz * vx - ux * vz) + z[a] * (ux * vy - uy * vx);
+  }
+  // Faces of a hollow look inwards, so what they enclose counts below 0.
+  const outer = numbersWhere(mesh.faces.count, (f) => enclosed[of[f]] > 0);
+  return outer.length === mesh.faces.count ? volume : ofSurface(keepFaces(mesh, outer), volume, volume.band);
+}
+
+/** Densities in place of distances: 1 so deep inside and deeper, 0 outside. @param depth units at each voxel */
+export function asDensity(volume: Volume, depth: Float32Array): Volume {
+  const from = distanceOf(volume);
+  const density = makeFloats(from.length);
+  for (let i = 0; i < from.length; i++)
+    density[i] = from[i] >= 0 ? 0 : depth[i] > 0 ? Math.min(1, -from[i] / depth[i]) : 1;
+  tick(from.length / 8);
+  const { distance: _, ...others } = volume.voxels.columns;
+  const columns = { density: makeColumn("number", [density]), ...others };
+  return { ...volume, band: 0, voxels: { count: volume.voxels.count, columns } };
+}
+
+/** Densities times a share at each voxel. */
+export function thinned(volume: Volume, share: Float32Array): Volume {
+  const from = levelLane(volume);
+  const density = makeFloats(from.length);
+  for (let i = 0; i < from.length; i++) density[i] = Math.max(0, from[i] * share[i]);
+  const voxels = withColumns(volume.voxels, { density: makeColumn("number", [density]) });
+  return { ...volume, voxels };
 }

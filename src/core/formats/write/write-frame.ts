@@ -5,6 +5,7 @@ import { writeCsv } from "./csv";
 import { type GlbOptions, writeGlb } from "./glb";
 import { writeNrrd } from "./nrrd";
 import { writePly } from "./ply";
+import { writeSlices } from "./slices";
 import { writeObj, writeStl } from "./triangle-files";
 import { mainDomain } from "./values";
 
@@ -19,6 +20,8 @@ export const FRAME_WRITERS = {
   ply: { write: (shape) => writePly(drawingOf(shape)) },
   stl: { write: (shape) => writeStl(drawingOf(shape)) },
   nrrd: { write: (shape) => writeNrrd(shape) },
+  slices: { write: (shape) => writeSlices(shape, "png") },
+  "slices-exr": { write: (shape) => writeSlices(shape, "exr") },
   csv: { write: (shape) => new TextEncoder().encode(writeCsv(mainDomain(shape).domain)) },
 } as const satisfies Record<string, FrameWriter>;
 
