@@ -178,10 +178,12 @@ import { particles } from "./particles/particles";
 import { steadyLinks } from "./particles/steady-links";
 import { trails } from "./particles/trails";
 import { stage } from "./route/stage";
+import { branchGrowth } from "./simulate/branch-growth";
 import { closeLoop } from "./simulate/close-loop";
 import { holdFrame } from "./simulate/hold-frame";
 import { lag } from "./simulate/lag";
 import { smoke } from "./simulate/smoke";
+import { spotsAndStripes } from "./simulate/spots-and-stripes";
 import { spring } from "./simulate/spring";
 import { springValue } from "./simulate/spring-value";
 import { water } from "./simulate/water";
@@ -294,6 +296,8 @@ const NODES: readonly AnyNode[] = [
   steadyLinks,
   smoke,
   water,
+  spotsAndStripes,
+  branchGrowth,
   lag,
   spring,
   springValue,

@@ -22,6 +22,7 @@ export * from "./particles";
 export * from "./rays";
 export * from "./pictures";
 export * from "./pushing";
+export * from "./reaction";
 export * from "./rotations";
 export * from "./statistics";
 export * from "./springs";
