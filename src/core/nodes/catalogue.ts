@@ -182,6 +182,7 @@ import { branchGrowth } from "./simulate/branch-growth";
 import { closeLoop } from "./simulate/close-loop";
 import { holdFrame } from "./simulate/hold-frame";
 import { lag } from "./simulate/lag";
+import { lineGrowth } from "./simulate/line-growth";
 import { smoke } from "./simulate/smoke";
 import { spotsAndStripes } from "./simulate/spots-and-stripes";
 import { spring } from "./simulate/spring";
@@ -298,6 +299,7 @@ const NODES: readonly AnyNode[] = [
   water,
   spotsAndStripes,
   branchGrowth,
+  lineGrowth,
   lag,
   spring,
   springValue,
