@@ -184,6 +184,7 @@ import { holdFrame } from "./simulate/hold-frame";
 import { lag } from "./simulate/lag";
 import { lineGrowth } from "./simulate/line-growth";
 import { smoke } from "./simulate/smoke";
+import { softShape } from "./simulate/soft-shape";
 import { spotsAndStripes } from "./simulate/spots-and-stripes";
 import { spring } from "./simulate/spring";
 import { springValue } from "./simulate/spring-value";
@@ -300,6 +301,7 @@ const NODES: readonly AnyNode[] = [
   spotsAndStripes,
   branchGrowth,
   lineGrowth,
+  softShape,
   lag,
   spring,
   springValue,

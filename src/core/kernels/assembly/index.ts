@@ -24,6 +24,7 @@ export * from "./pictures";
 export * from "./pushing";
 export * from "./reaction";
 export * from "./rotations";
+export * from "./soft";
 export * from "./statistics";
 export * from "./springs";
 export * from "./surface";

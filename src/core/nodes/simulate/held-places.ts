@@ -12,7 +12,7 @@ import { closestOn } from "../surface-queries";
 type Lanes = readonly Float32Array[];
 
 /** Nearest places on a mesh, and its facings there: six lanes. Works in the current arena. */
-function nearestOn(mesh: Mesh, places: Lanes): Lanes | null {
+export function nearestOn(mesh: Mesh, places: Lanes): Lanes | null {
   const table = SurfaceTable.of(mesh);
   if (!table) return null;
   const found = closestOn(table, positionField(), {
