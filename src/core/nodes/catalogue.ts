@@ -183,6 +183,7 @@ import { closeLoop } from "./simulate/close-loop";
 import { holdFrame } from "./simulate/hold-frame";
 import { lag } from "./simulate/lag";
 import { lineGrowth } from "./simulate/line-growth";
+import { rigidPieces } from "./simulate/rigid-pieces";
 import { smoke } from "./simulate/smoke";
 import { softShape } from "./simulate/soft-shape";
 import { spotsAndStripes } from "./simulate/spots-and-stripes";
@@ -302,6 +303,7 @@ const NODES: readonly AnyNode[] = [
   branchGrowth,
   lineGrowth,
   softShape,
+  rigidPieces,
   lag,
   spring,
   springValue,
