@@ -150,6 +150,7 @@ import { importShape } from "./make/import";
 import { line } from "./make/line";
 import { plane } from "./make/plane";
 import { polygon } from "./make/polygon";
+import { rewriting } from "./make/rewriting";
 import { singleSite } from "./make/single-site";
 import { sphere } from "./make/sphere";
 import { star } from "./make/star";
@@ -205,6 +206,7 @@ const NODES: readonly AnyNode[] = [
   line,
   arc,
   helix,
+  rewriting,
   drawnPath,
   tracePicture,
   singleSite,
