@@ -180,7 +180,9 @@ import { steadyLinks } from "./particles/steady-links";
 import { trails } from "./particles/trails";
 import { stage } from "./route/stage";
 import { branchGrowth } from "./simulate/branch-growth";
+import { cellRules } from "./simulate/cell-rules";
 import { closeLoop } from "./simulate/close-loop";
+import { crustGrowth } from "./simulate/crust-growth";
 import { holdFrame } from "./simulate/hold-frame";
 import { lag } from "./simulate/lag";
 import { lineGrowth } from "./simulate/line-growth";
@@ -304,6 +306,8 @@ const NODES: readonly AnyNode[] = [
   spotsAndStripes,
   branchGrowth,
   lineGrowth,
+  crustGrowth,
+  cellRules,
   softShape,
   rigidPieces,
   lag,
