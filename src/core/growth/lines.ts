@@ -8,7 +8,7 @@ import { type Curves, isClosedCurve, makeCurves } from "../geometry/curves";
 import { Arena, floatsInMemory } from "../kernels/arena";
 import { lengthOf } from "../maths/exact";
 import { hash3, unit24 } from "../maths/random";
-import { PointGrid } from "../spatial/point-grid";
+import { pushedApart } from "./pushed-apart";
 
 /** Puts places where they may be. */
 export type Hold = (places: readonly Float32Array[]) => void;
@@ -28,11 +28,6 @@ export interface LineSettings {
   readonly most: number;
   readonly seed: number;
 }
-
-/** Of what is missing between two: a point has several around it, whose pushes add up. */
-const SHARE = 0.3;
-/** Parts of how far they stand apart that a point is pushed in a round at most, so that it never passes another part of the line. */
-const FARTHEST = 0.2;
 
 /** Parts of the longest edge that one must have to be cut by chance. */
 const GROWN = 0.5;
@@ -63,12 +58,7 @@ function movedLines(before: Curves, { apart, pull, push, hold }: LineSettings, h
         return copy;
       });
       drawnTogether(before, from, places, held, pull);
-      if (push > 0 && apart > 0) {
-        const room = new Float32Array(held.length).fill(apart / 2);
-        const pushed = places.map((lane) => Float32Array.from(lane));
-        new PointGrid(places).push(places, room, held, apart / 2, push * SHARE);
-        shortened(pushed, places, apart * FARTHEST);
-      }
+      pushedApart(places, held, apart, push);
       hold?.(places);
       return places.map((lane) => Float32Array.from(lane));
     });
@@ -80,16 +70,6 @@ function movedLines(before: Curves, { apart, pull, push, hold }: LineSettings, h
     return { ...before, points: withColumns(before.points, columns) };
   } finally {
     passing.keepOnly([]);
-  }
-}
-
-/** Ways from where points were to where they are, no longer than so far. */
-function shortened(from: readonly Float32Array[], places: readonly Float32Array[], most: number): void {
-  for (let p = 0; p < from[0].length; p++) {
-    const [x, y, z] = places.map((lane, a) => lane[p] - from[a][p]);
-    const long = lengthOf(x, y, z);
-    if (long > most)
-      for (const [a, way] of [x, y, z].entries()) places[a][p] = from[a][p] + (way / long) * most;
   }
 }
 

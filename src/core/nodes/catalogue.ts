@@ -192,6 +192,7 @@ import { softShape } from "./simulate/soft-shape";
 import { spotsAndStripes } from "./simulate/spots-and-stripes";
 import { spring } from "./simulate/spring";
 import { springValue } from "./simulate/spring-value";
+import { surfaceGrowth } from "./simulate/surface-growth";
 import { water } from "./simulate/water";
 
 const NODES: readonly AnyNode[] = [
@@ -305,6 +306,7 @@ const NODES: readonly AnyNode[] = [
   water,
   spotsAndStripes,
   branchGrowth,
+  surfaceGrowth,
   lineGrowth,
   crustGrowth,
   cellRules,
