@@ -3,6 +3,7 @@ import { writeFileSync } from "node:fs";
 import { cpus } from "node:os";
 import { COMPOSED_BY_SOFTWARE } from "../scripts/chromium";
 import { type Helper, HelperPool, setHelpers } from "../src/core/kernels/helpers";
+import { PHYSICS } from "../src/core/rigid/physics";
 import { SOLIDS } from "../src/core/solids/solid";
 import { startHelper } from "../src/server/threads/start-helpers";
 import { easing, filling, fitting, keepingApart, rays } from "./cloning";
@@ -12,6 +13,7 @@ import { fieldMaterials, finishedFrames } from "./finished";
 import { combining, deforming, latticed, remeshing, subdividing, tubing } from "./forming";
 import { nothingChanged, twoThreads, wholeFrame } from "./frame";
 import { graphPan } from "./graph-pan";
+import { branching, draping, reacting, surfaceStep, tumbling } from "./growth";
 import type { Pair } from "./measure";
 import {
   againstPlain,
@@ -254,6 +256,35 @@ const FORMING: readonly Omit<Row, "most">[] = [
   },
 ];
 
+/** What grows and gives way, on both threads. */
+const GROWING: readonly Omit<Row, "most">[] = [
+  {
+    work: "a round of a surface's growth, 20,000 points",
+    against: "the neighbours of those within the same radius",
+    wanted: 4,
+    measure: surfaceStep,
+  },
+  {
+    work: "ten steps of spots and stripes on 512 × 512 points",
+    against: "copying two grids ten times",
+    wanted: 4,
+    measure: reacting,
+  },
+  {
+    work: "branches to 20,000 attractors, thirty rounds",
+    against: "asking for their nearest new nodes as often",
+    wanted: 3,
+    measure: branching,
+  },
+  {
+    work: "a soft sheet of 40,000 points, ten sub-steps",
+    against: "copying places and speeds ten times",
+    wanted: 25,
+    measure: draping,
+  },
+  { work: "2,000 rigid boxes, two sub-steps", against: "bare Rapier", wanted: 1.2, measure: tumbling },
+];
+
 const figure = (n: number): string => (n >= 10 ? n.toFixed(0) : n.toPrecision(2));
 
 async function main(): Promise<void> {
@@ -283,6 +314,12 @@ async function main(): Promise<void> {
   });
   await SOLIDS.load();
   const forming = FORMING.map(({ work, against, wanted, measure }) => {
+    const { ours, other } = measure(0);
+    console.log(work, figure(ours / other));
+    return `| ${work} | ${against} | ${figure(ours / other)} | ${wanted} | ${figure(ours)} ms |`;
+  });
+  await PHYSICS.load();
+  const growing = GROWING.map(({ work, against, wanted, measure }) => {
     const { ours, other } = measure(0);
     console.log(work, figure(ours / other));
     return `| ${work} | ${against} | ${figure(ours / other)} | ${wanted} | ${figure(ours)} ms |`;
@@ -320,6 +357,12 @@ Shapes made of shapes, on both threads:
 | work | against | ratio | wanted | ours |
 |---|---|---|---|---|
 ${forming.join("\n")}
+
+What grows and gives way, on both threads:
+
+| work | against | ratio | wanted | ours |
+|---|---|---|---|---|
+${growing.join("\n")}
 
 Fit to neighbours builds a grid as well and then finds the nearest of every site: cells beside each other meet once, two sites at a time with a block of four.
 All sites have moved before each run, which is counted too; while they stay, what was found is used again.

@@ -101,6 +101,25 @@ describe("patterns", () => {
   );
 
   it(
+    "are the same where four are done at once as where each asks its neighbours",
+    inArena(() => {
+      // The same neighbours, each named twice: the same means, and no lattice to be seen.
+      const twice: Incidence = {
+        starts: beside.starts.map((s) => 2 * s),
+        items: Int32Array.from({ length: beside.items.length * 2 }, (_, k) => {
+          const i = beside.starts.findIndex((s) => 2 * s > k) - 1;
+          const own = beside.starts[i + 1] - beside.starts[i];
+          return beside.items[beside.starts[i] + ((k - 2 * beside.starts[i]) % own)];
+        }),
+      };
+      const [, quick] = substancesOf(later(seeded(blot), beside, 0.03, 0.062, 60));
+      const [, slow] = substancesOf(later(seeded(blot), twice, 0.03, 0.062, 60));
+      for (let i = 0; i < 64 * 64; i++) expect(Math.abs(quick[i] - slow[i])).toBeLessThan(1e-5);
+      expect(Math.max(...quick)).toBeGreaterThan(0.2);
+    }),
+  );
+
+  it(
     "are wider when they are asked to be",
     inArena(() => {
       // Ways from dark to light along the rows: half as many where everything is twice as wide.

@@ -72,6 +72,8 @@ export function reacted(
   const rounds = Math.max(1, Math.ceil(size * size));
   const share = (size * size) / rounds;
   const [starts, items, fed, killed] = [neighbours.starts, neighbours.items, feed, kill].map(inMemory);
+  const lattice = latticeOf(neighbours);
+  const runs = lattice && inMemory(lattice.runs);
   let now = substancesOf(before).map((lane) => {
     const copy = floatsInMemory(count);
     copy.set(lane);
@@ -81,14 +83,65 @@ export function reacted(
   for (let step = 0; step < steps; step++)
     for (let round = 0; round < rounds; round++) {
       const plan = new Plan();
-      const lanes = [...next, ...now, starts, items, fed, killed];
+      const lanes = [...next, ...now, starts, items, runs, fed, killed];
       plan.calls.push({
         kernel: "reactionStep",
-        operands: [FIRST_ELEMENT, ...lanes.map((lane) => fixedAt(lane.byteOffset))],
-        numbers: [SPREAD_FOOD * share, SPREAD_EATER * share, round === 0 ? 1 : 0],
+        operands: [FIRST_ELEMENT, ...lanes.map((lane) => fixedAt(lane?.byteOffset ?? 0))],
+        numbers: [lattice?.width ?? 0, SPREAD_FOOD * share, SPREAD_EATER * share, round === 0 ? 1 : 0],
       });
       plan.run(count);
       [now, next] = [next, now];
     }
   return reactionOf(now[0], now[1]);
+}
+
+/** Elements in rows of one length, and of each how many from it on have just the four beside them in rows and columns as neighbours. */
+interface Lattice {
+  readonly width: number;
+  readonly runs: Int32Array;
+}
+
+const lattices = new WeakMap<Int32Array, Lattice | { readonly none: true }>();
+
+/** Null where hardly any element lies in such rows. */
+function latticeOf(neighbours: Incidence): Lattice | null {
+  let known = lattices.get(neighbours.starts);
+  if (!known) {
+    known = foundLattice(neighbours) ?? { none: true };
+    lattices.set(neighbours.starts, known);
+  }
+  return "none" in known ? null : known;
+}
+
+function foundLattice({ starts, items }: Incidence): Lattice | null {
+  const count = starts.length - 1;
+  const farthest = (i: number): number => {
+    let far = 0;
+    for (let k = starts[i]; k < starts[i + 1]; k++) far = Math.max(far, items[k] - i);
+    return far;
+  };
+  // One inside of its row: the first in the middle row may be at the border.
+  let middle = Math.floor(count / 2);
+  while (middle < count && starts[middle + 1] - starts[middle] !== 4) middle++;
+  const width = middle < count ? farthest(middle) : 0;
+  if (width < 4) return null;
+  const runs = new Int32Array(count);
+  let most = 0;
+  for (let i = count - 1; i >= 0; i--) {
+    if (!isEven(i, width, starts, items)) continue;
+    runs[i] = 1 + (runs[i + 1] ?? 0);
+    most = Math.max(most, runs[i]);
+  }
+  return most >= 4 ? { width, runs } : null;
+}
+
+function isEven(i: number, width: number, starts: Int32Array, items: Int32Array): boolean {
+  if (starts[i + 1] - starts[i] !== 4) return false;
+  let seen = 0;
+  for (let k = starts[i]; k < starts[i + 1]; k++) {
+    const way = [1, -1, width, -width].indexOf(items[k] - i);
+    if (way < 0) return false;
+    seen |= 1 << way;
+  }
+  return seen === 15;
 }
