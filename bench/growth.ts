@@ -151,6 +151,7 @@ export function tumbling(): Pair {
     push: lanes(0, 0, 0),
     drag: 0,
     free: lanes(1)[0],
+    holds: lanes(1)[0],
     goals,
     against: null,
     friction: 0.5,
@@ -163,6 +164,7 @@ export function tumbling(): Pair {
     bounce: 0,
     friction: 0.5,
     ground: true,
+    joined: new Int32Array(0),
   });
   for (let f = 0; f < 20; f++) state = steppedPieces(state, settings, 0.04);
   const { World, RigidBodyDesc, ColliderDesc } = rapier();

@@ -9,6 +9,7 @@ import { PALETTES } from "../../src/core/maths/palettes";
 import { SIMPLIFYING } from "../../src/core/meshes/decimate";
 import { catalogue } from "../../src/core/nodes/catalogue";
 import type { AnyInput } from "../../src/core/nodes/define";
+import { PHYSICS } from "../../src/core/rigid/physics";
 import { SOLIDS } from "../../src/core/solids/solid";
 import { demoNames, readDemo, shippedRecipes, shippedStarters } from "../../src/server/demo";
 import { pictureMark, picturesMade, shippedPicture } from "../../src/server/shipped-pictures";
@@ -101,7 +102,7 @@ describe("what a node begins with", () => {
 });
 
 describe("examples of nodes", () => {
-  beforeAll(() => Promise.all([SOLIDS.load(), SIMPLIFYING.load()]));
+  beforeAll(() => Promise.all([SOLIDS.load(), SIMPLIFYING.load(), PHYSICS.load()]));
 
   it.each(typeNames)(
     "%s: its example works out, files missing or not, and shows something where it can",

@@ -516,4 +516,74 @@ describe("pieces of volumes, smoke and water (common practice, no source)", () =
     }
     expect(heights[0].some((h, i) => Math.abs(h - heights[1][i]) > 0.01)).toBe(true);
   });
+
+  it("15: the line lies on its stone, and the surface gets more of itself where it begins", async () => {
+    const piece = readDemo("15-lichen-bloom");
+    const evaluator = new Evaluator();
+    const stone = (await shapeOf(piece, 12, "stone", "shape", evaluator)).mesh as Mesh;
+    const line = (await shapeOf(piece, 12, "grow", "shape", evaluator)).curves;
+    const bvh = new SurfaceBvh(stone);
+    const [x, y, z] = line?.points.columns.position.lanes ?? [[], [], []];
+    expect(x.length).toBeGreaterThan(100);
+    for (let i = 0; i < x.length; i += 7) expect(bvh.distance(x[i], y[i], z[i])).toBeLessThan(1e-3);
+    const [before, after] = [0, 12].map(async (frame) =>
+      meshArea((await shapeOf(piece, frame, "bloom")).mesh as Mesh),
+    );
+    expect(await after).toBeGreaterThan((await before) * 1.02);
+  });
+
+  it("38: branches grow to where the lamp's beam is, and are thickest at their roots", async () => {
+    const piece = readDemo("38-seedlings-to-the-light");
+    const evaluator = new Evaluator();
+    const [early, late] = [
+      await shapeOf(piece, 5, "grow", "shape", evaluator),
+      await shapeOf(piece, 60, "grow", "shape", evaluator),
+    ];
+    expect(late.curves?.points.count).toBeGreaterThan((early.curves?.points.count ?? 0) * 5);
+    const radius = [...(late.curves?.points.columns.radius.lanes[0] ?? [])];
+    const thickest = radius.indexOf(Math.max(...radius));
+    expect(late.curves?.points.columns.position.lanes[1][thickest]).toBeLessThan(0.5);
+  });
+
+  it("39: the cloth never passes through the glass", async () => {
+    const piece = readDemo("39-bell-jar-curtain");
+    const evaluator = new Evaluator();
+    for (const frame of [0, 30, 60, 90]) {
+      const cloth = (await shapeOf(piece, frame, "cloth", "shape", evaluator)).mesh as Mesh;
+      const jar = (await shapeOf(piece, frame, "jar", "shape", evaluator)).mesh as Mesh;
+      const inside = new Inside(jar);
+      const [x, y, z] = cloth.points.columns.position.lanes;
+      const within = [...x.keys()].filter((i) => inside.contains(x[i], y[i], z[i]));
+      expect(within).toEqual([]);
+    }
+  });
+
+  it("40: spots grow to cover part of a bean, as colour and as dents", async () => {
+    const piece = readDemo("40-spotted-beans");
+    const evaluator = new Evaluator();
+    const share = async (frame: number): Promise<number> => {
+      const lane = (await shapeOf(piece, frame, "spotted", "shape", evaluator)).mesh?.points.columns.pattern
+        .lanes[0];
+      return [...(lane ?? [])].filter((v) => v > 0.5).length / (lane?.length ?? 1);
+    };
+    const [early, late] = [await share(0), await share(25)];
+    expect(late).toBeGreaterThan(early);
+    expect(late).toBeLessThan(0.7);
+    const bare = (await shapeOf(piece, 25, "bean", "shape", evaluator)).mesh as Mesh;
+    const dented = (await shapeOf(piece, 25, "spottedDent", "shape", evaluator)).mesh as Mesh;
+    expect(meshVolume(dented)).toBeLessThan(meshVolume(bare));
+  });
+
+  it("41: all beans are in the jar at the end", async () => {
+    const piece = readDemo("41-beans-poured");
+    const { sites } = await shapeOf(piece, piece.settings.last, "fall");
+    const radius = Number(piece.graph.nodes.find(({ id }) => id === "round")?.set.radius);
+    const [x, y, z] = sites?.columns.position.lanes ?? [[], [], []];
+    expect(x).toHaveLength(240);
+    for (let i = 0; i < x.length; i++) {
+      expect(Math.hypot(x[i], z[i])).toBeLessThan(radius);
+      expect(y[i]).toBeGreaterThan(0);
+      expect(y[i]).toBeLessThan(1.5);
+    }
+  });
 });

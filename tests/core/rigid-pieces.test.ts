@@ -134,6 +134,23 @@ describe("the node", () => {
     );
   });
 
+  it("keeps pieces joined to those beside them, until they hold no longer", () => {
+    const nodes: Nodes = {
+      ...TOWER,
+      sites: { type: "row-sites", set: { count: 5, from: [0, 4, 0], to: [4.4, 4, 0] } },
+      place: { type: "position" },
+      others: { type: "compare", set: { is: "greater than", b: 0.5 } },
+      it: rigid({ as: "boxes", reach: 1.2 }),
+    };
+    // The first is led and stays; the others hang on it, or fall.
+    const links = [...CLONES, "place.x>others.a", "others.value>it.free"];
+    const held = at(12, nodes, links);
+    expect(heights(held)[0]).toBeCloseTo(4, 5);
+    expect(heights(held)[1]).toBeGreaterThan(3.2);
+    const broken = at(12, { ...nodes, it: rigid({ as: "boxes", reach: 1.2, holds: 0 }) }, links);
+    expect(heights(broken)[1]).toBeLessThan(3.2);
+  });
+
   it("says so when no clones arrive", () => {
     const problems = reportOf(graphOf({ it: rigid() }), "it").problems;
     expect(problems.map(({ what }) => what).join()).toContain("No clones arrive");

@@ -1,5 +1,5 @@
 /**
- * Reaction and diffusion (J. Gray and S. Scott, "Autocatalytic reactions in the isothermal, continuous stirred tank reactor", 1984) over elements
+ * Reaction and diffusion (P. Gray and S. Scott, "Autocatalytic reactions in the isothermal, continuous stirred tank reactor", 1984) over elements
  * that have neighbours. Patterns by feed and kill: J. Pearson, "Complex patterns in a simple system", 1993.
  */
 import { type Domain, makeColumn, makeFloats } from "../geometry/column";

@@ -1,9 +1,11 @@
 /** Clones that fall, knock and lie on each other. What physics knows of them beside where they are goes along as it stands in its memory. */
-import type { RigidBody, World } from "@dimforge/rapier3d-deterministic-compat";
+import type { ImpulseJoint, RigidBody, World } from "@dimforge/rapier3d-deterministic-compat";
 import { tick } from "../cancelling";
 import { type Domain, makeColumn } from "../geometry/column";
 import { type Mesh, pointLanes } from "../geometry/mesh";
 import { triangleCorners } from "../geometry/triangles";
+import { type MutableQuaternion, multiply, type Quaternion, rotate } from "../maths/quaternion";
+import type { Vec3 } from "../maths/vector";
 import type { State } from "../simulate/state";
 import { rapier } from "./physics";
 
@@ -33,6 +35,8 @@ export interface PieceSettings {
   readonly bounce: number;
   readonly friction: number;
   readonly ground: boolean;
+  /** Pairs of pieces that are joined, two numbers each. */
+  readonly joined: Int32Array;
 }
 
 export interface StepSettings {
@@ -45,6 +49,8 @@ export interface StepSettings {
   /** Above 0.5 for pieces that are let go; others are led to where they arrive. */
   readonly free: ArrayLike<number>;
   readonly goals: { readonly position: Lanes; readonly rotation: Lanes };
+  /** Above 0.5 for pieces that stay joined to those beside them. */
+  readonly holds: ArrayLike<number>;
   /** What they fall against. */
   readonly against: Mesh | null;
   readonly friction: number;
@@ -103,6 +109,7 @@ export function piecesAtRest(
       .setRestitution(settings.bounce);
     world.createCollider(collider, body);
   }
+  joinPieces(world, position, rotation, settings.joined);
   // What they fall against is a body of its own, after all pieces.
   world.createRigidBody(RigidBodyDesc.kinematicPositionBased());
   if (settings.ground) {
@@ -110,6 +117,40 @@ export function piecesAtRest(
     world.createCollider(floor.setFriction(settings.friction).setRestitution(settings.bounce));
   }
   return stateOf(world, new Float32Array(count));
+}
+
+/** Pairs of pieces that keep to each other as they stand at first. */
+function joinPieces(world: World, position: Lanes, rotation: Lanes, joined: Int32Array): void {
+  const { JointData } = rapier();
+  const { pieces } = bodiesOf(world, position[0].length);
+  const none = { x: 0, y: 0, z: 0, w: 1 };
+  for (let k = 0; k < joined.length; k += 2) {
+    const [i, j] = [joined[k], joined[k + 1]];
+    const turns = [i, j].map((n) => rotation.map((lane) => lane[n]) as unknown as Quaternion);
+    const back = ([x, y, z, w]: Quaternion): Quaternion => [-x, -y, -z, w];
+    // The second one as the first one sees it.
+    const way = rotate(back(turns[0]), position.map((lane) => lane[j] - lane[i]) as unknown as Vec3);
+    const turned: MutableQuaternion = [0, 0, 0, 1];
+    multiply(back(turns[0]), turns[1], turned);
+    const joint = JointData.fixed(
+      { x: way[0], y: way[1], z: way[2] },
+      { x: turned[0], y: turned[1], z: turned[2], w: turned[3] },
+      { x: 0, y: 0, z: 0 },
+      none,
+    );
+    world.createImpulseJoint(joint, pieces[i], pieces[j], true).setContactsEnabled(false);
+  }
+}
+
+/** Lets go of joints at pieces that hold no longer. */
+function breakJoints(world: World, pieces: readonly RigidBody[], holds: ArrayLike<number>): void {
+  const numbers = new Map(pieces.map((body, i) => [body.handle, i]));
+  const broken: ImpulseJoint[] = [];
+  world.impulseJoints.forEach((joint) => {
+    const ends = [joint.body1(), joint.body2()].map((body) => numbers.get(body.handle) ?? -1);
+    if (ends.some((i) => !(holds[i] > 0.5))) broken.push(joint);
+  });
+  for (const joint of broken) world.removeImpulseJoint(joint, true);
 }
 
 /** The least that a piece measures: physics has no flat ones. */
@@ -148,6 +189,7 @@ export function steppedPieces(before: RigidPieces, settings: StepSettings, secon
   world.gravity = { x: gravity[0], y: gravity[1], z: gravity[2] };
   world.timestep = seconds / substeps;
   setAgainst(world, against, settings);
+  breakJoints(world, pieces, settings.holds);
   const free = Float32Array.from(columns.free.lanes[0]);
   for (let i = 0; i < count; i++) {
     tick(4);

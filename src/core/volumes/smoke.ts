@@ -3,7 +3,16 @@
 import type { Value, VectorField } from "../fields/expression";
 import { runValues } from "../fields/run";
 import { type Domain, makeColumn, makeFloats, makeLanes } from "../geometry/column";
-import { TILE, TILE_VOXELS, type Volume, VolumeReader, volumeBounds } from "../geometry/volume";
+import {
+  eachVoxel,
+  INSIDE,
+  levelLane,
+  TILE,
+  TILE_VOXELS,
+  type Volume,
+  VolumeReader,
+  volumeBounds,
+} from "../geometry/volume";
 import { greatestOf } from "../kernels/statistics";
 import { exponential } from "../maths/exact";
 import type { Vec3 } from "../maths/vector";
@@ -27,7 +36,13 @@ import { TileBox } from "./tiles";
 /** Cells: `velocity` through their lower faces, in cells a second; `density` and `heat`. */
 export interface Smoke extends State {
   readonly domains: { readonly cells: Domain };
-  readonly numbers: { readonly first: Vec3; readonly tiles: Vec3; readonly voxel: readonly [number] };
+  readonly numbers: {
+    readonly first: Vec3;
+    readonly tiles: Vec3;
+    readonly voxel: readonly [number];
+    /** x, y and z of the middle of each obstacle, units. */
+    readonly middles: readonly number[];
+  };
 }
 
 /** Where smoke comes from. */
@@ -60,7 +75,7 @@ export interface SmokeSettings {
 
 export const NO_SMOKE: Smoke = {
   domains: { cells: { count: 0, columns: {} } },
-  numbers: { first: [0, 0, 0], tiles: [0, 0, 0], voxel: [0] },
+  numbers: { first: [0, 0, 0], tiles: [0, 0, 0], voxel: [0], middles: [] },
 };
 
 /** Cells that a step goes at most; what is faster is stepped more often. */
@@ -79,6 +94,12 @@ interface Air {
   heat: Float32Array;
 }
 
+/** What stands in the air, and in cells a second how it moves; null where nothing does. */
+interface Solids {
+  readonly kinds: Float32Array;
+  readonly pushing: readonly Float32Array[] | null;
+}
+
 /** @param seconds how long the step is; 0 only begins */
 export function steppedSmoke(before: Smoke, settings: SmokeSettings, seconds: number): Smoke {
   if (!(seconds > 0)) return before;
@@ -86,10 +107,13 @@ export function steppedSmoke(before: Smoke, settings: SmokeSettings, seconds: nu
   if (!air) return before;
   const size = sizeOf(air.box);
   const kinds = kindsOf(air.box, settings);
+  const stand = settings.obstacles.flatMap(middleOf);
+  const pushing = speedsOf(air.box, settings, before.numbers.middles, stand, seconds);
   const pressure = new Pressure(size, kinds);
   const fastest = greatestOf(air.velocity);
   const substeps = Math.min(MOST_SUBSTEPS, Math.max(1, Math.ceil((fastest * seconds) / FARTHEST)));
-  for (let s = 0; s < substeps; s++) substep(air, size, kinds, pressure, settings, seconds / substeps);
+  for (let s = 0; s < substeps; s++)
+    substep(air, size, { kinds, pushing }, pressure, settings, seconds / substeps);
   const cells = {
     count: cellCount(size),
     columns: {
@@ -100,14 +124,14 @@ export function steppedSmoke(before: Smoke, settings: SmokeSettings, seconds: nu
   };
   return {
     domains: { cells },
-    numbers: { first: air.box.first, tiles: air.box.tiles, voxel: [settings.voxel] },
+    numbers: { first: air.box.first, tiles: air.box.tiles, voxel: [settings.voxel], middles: stand },
   };
 }
 
 function substep(
   air: Air,
   size: GridSize,
-  kinds: Float32Array,
+  { kinds, pushing }: Solids,
   pressure: Pressure,
   settings: SmokeSettings,
   dt: number,
@@ -122,7 +146,7 @@ function substep(
     [...air.velocity, air.density, air.heat, ...(push ?? [null, null, null])],
     [rise * per, weight * per, Math.max(0, 1 - drag * dt)],
   );
-  overRows("fluidWalls", size, [...air.velocity, kinds, null, null, null]);
+  overRows("fluidWalls", size, [...air.velocity, kinds, ...(pushing ?? [null, null, null])]);
   pressure.project(air.velocity, CYCLES);
   const there = traced(air.velocity, size, dt);
   const back = traced(air.velocity, size, -dt);
@@ -339,6 +363,60 @@ function fieldPushes(air: Air, size: GridSize, push: VectorField, voxel: number,
     for (let i = 0; i < out.length; i++) out[i] = (lane[i] * dt) / voxel;
     return out;
   });
+}
+
+const middles = new WeakMap<Volume, readonly number[]>();
+
+/** The middle of what is inside of a volume of distances, units; 0 0 0 for nothing. Found once for each. */
+function middleOf(volume: Volume): readonly number[] {
+  const known = middles.get(volume);
+  if (known) return known;
+  const distance = levelLane(volume);
+  const { voxel, first, tiles, table } = volume;
+  const [sums, span] = [[0, 0, 0], TILE * voxel];
+  let all = 0;
+  const add = (place: readonly number[], share: number) => {
+    all += share;
+    for (let a = 0; a < 3; a++) sums[a] += place[a] * share;
+  };
+  eachVoxel(volume, (at, x, y, z) => {
+    const share = Math.min(1, Math.max(0, 0.5 - distance[at] / voxel));
+    if (share > 0) add([x, y, z], share);
+  });
+  for (let at = 0; at < table.length; at++)
+    if (table[at] === INSIDE) {
+      const tile = [
+        at % tiles[0],
+        Math.floor(at / tiles[0]) % tiles[1],
+        Math.floor(at / (tiles[0] * tiles[1])),
+      ];
+      // From the middle of its first voxel to that of its last one.
+      const middle = tile.map((t, a) => (first[a] + t) * span + (span - voxel) / 2);
+      add(middle, TILE_VOXELS);
+    }
+  const made = sums.map((v) => (all > 0 ? v / all : 0));
+  middles.set(volume, made);
+  return made;
+}
+
+/** How fast each obstacle goes as a whole since the step before, at its cells: turning is not told. */
+function speedsOf(
+  box: AirBox,
+  { obstacles, voxel }: SmokeSettings,
+  before: readonly number[],
+  now: readonly number[],
+  seconds: number,
+): Float32Array[] | null {
+  if (before.length !== now.length || now.every((v, i) => v === before[i])) return null;
+  const speeds = [0, 1, 2].map(() => emptyLane(sizeOf(box)));
+  for (const [o, volume] of obstacles.entries()) {
+    const { cells, shares } = reachOf(volume, box, voxel);
+    for (let a = 0; a < 3; a++) {
+      const speed = (now[o * 3 + a] - before[o * 3 + a]) / (seconds * voxel);
+      for (let n = 0; n < cells.length; n++) if (shares[n] > 0.5) speeds[a][cells[n]] = speed;
+    }
+  }
+  return speeds;
 }
 
 /** What each cell is: walls are the cells around the box, obstacles those whose middle is in one. */

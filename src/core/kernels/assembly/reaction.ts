@@ -32,7 +32,7 @@ function fourAtOnce(
 }
 
 /**
- * One step of J. Gray and S. Scott's reaction (1984): a food that comes in, and what feeds on it and dies. Spreading goes towards the mean of the
+ * One step of P. Gray and S. Scott's reaction (1984): a food that comes in, and what feeds on it and dies. Spreading goes towards the mean of the
  * neighbours, which on an even lattice is the five-point Laplacian times a quarter.
  * @param starts items neighbours of element i are items[starts[i]] … items[starts[i + 1] − 1]
  * @param runs of each element how many from it on have just those beside them and `width` before and after as neighbours, as on an even lattice: four of

@@ -13,8 +13,9 @@ import {
   steppedPieces,
 } from "../../rigid/rigid-pieces";
 import type { Stepping } from "../../simulate/state";
+import { PointGrid } from "../../spatial/point-grid";
 import { defineNode, type Resolved } from "../define";
-import { choice, field, integer, number, out, shape, toggle, vector } from "../ports";
+import { choice, field, integer, length, number, out, shape, toggle, vector } from "../ports";
 import { runUpInput } from "./step-inputs";
 
 const FORMS = { hulls: "hull", boxes: "box", balls: "ball" } as const;
@@ -32,6 +33,21 @@ const INPUTS = {
     label: "let go",
     about:
       "Above 0.5 a piece falls, from then on: break a wall loose by a passing ball, pour by number and time.",
+  }),
+  reach: length({
+    default: 0,
+    min: 0,
+    soft: [0, 2],
+    label: "joined within",
+    about: "Pieces whose places are nearer than that at first keep to each other; 0 joins none.",
+  }),
+  holds: field.number({
+    default: 1,
+    min: 0,
+    max: 1,
+    soft: [0, 1],
+    label: "holds",
+    about: "Where it falls to 0.5 or less, pieces break loose from those beside them.",
   }),
   gravity: vector({ default: [0, -9.81, 0], soft: [-10, 10], about: "Units a second²." }),
   push: field.vector({
@@ -125,8 +141,20 @@ function atRest(inputs: Inputs): RigidPieces {
     bounce: inputs.bounce,
     friction: inputs.friction,
     ground: inputs.ground,
+    joined: pairsWithin(sites, inputs.reach),
   };
   return piecesAtRest(goalsOf(sites), settings);
+}
+
+/** Every two that are nearer than so far, once. */
+function pairsWithin(sites: Domain, reach: number): Int32Array {
+  if (!(reach > 0)) return new Int32Array(0);
+  const places = sites.columns.position.lanes.map((lane) => Float32Array.from(lane));
+  const { starts, numbers } = new PointGrid(places).within(places, reach, true);
+  const pairs: number[] = [];
+  for (let i = 0; i < sites.count; i++)
+    for (let k = starts[i]; k < starts[i + 1]; k++) if (numbers[k] > i) pairs.push(i, numbers[k]);
+  return Int32Array.from(pairs);
 }
 
 const EMPTY: RigidPieces = {
@@ -142,7 +170,7 @@ const stepping: Stepping<Inputs, RigidPieces> = {
     if (!sites) return EMPTY;
     const state = before.domains.pieces.count === sites.count ? before : atRest(inputs);
     const { substeps, gravity, drag, friction, bounce, against } = inputs;
-    const [free] = runValues([inputs.free], sites, { onlyFinite: true }).lanes;
+    const [free, holds] = runValues([inputs.free, inputs.holds], sites, { onlyFinite: true }).lanes;
     // A wind blows where pieces are now.
     const { position, rotation } = state.domains.pieces.columns;
     const push = runValues(inputs.push, withColumns(sites, { position, rotation }), {
@@ -151,7 +179,7 @@ const stepping: Stepping<Inputs, RigidPieces> = {
     const mesh = against.mesh && against.mesh.faces.count > 0 ? against.mesh : null;
     return steppedPieces(
       state,
-      { substeps, gravity, push, drag, free, goals: goalsOf(sites), against: mesh, friction, bounce },
+      { substeps, gravity, push, drag, free, holds, goals: goalsOf(sites), against: mesh, friction, bounce },
       seconds,
     );
   },
