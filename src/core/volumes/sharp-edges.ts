@@ -6,6 +6,7 @@ import { tick } from "../cancelling";
 import { makeColumn, withColumns } from "../geometry/column";
 import { type Mesh, pointLanes, withPoints } from "../geometry/mesh";
 import { levelName, type Volume, VolumeReader } from "../geometry/volume";
+import { lengthOf } from "../maths/exact";
 import { VolumeQuestions } from "./questions";
 
 /** How strongly a point is held at the middle of its cuts. */
@@ -40,12 +41,12 @@ export function withSharpEdges(mesh: Mesh, volume: Volume, level: number): Mesh 
     const middle = [0, 1, 2].map((a) => cuts.reduce((sum, cut) => sum + cut[a], 0) / cuts.length);
     const planes = cuts.map((cut) => {
       const away = cut.map((v, a) => v - middle[a]);
-      const long = Math.hypot(away[0], away[1], away[2]);
+      const long = lengthOf(away[0], away[1], away[2]);
       const [x, y, z] = cut.map(
         (v, a) => (cube[a] + v + (long > 0 ? (away[a] / long) * OUTWARDS : 0)) * voxel,
       );
       questions.gradient(x, y, z, slope);
-      const steep = Math.hypot(slope[0], slope[1], slope[2]) || 1;
+      const steep = lengthOf(slope[0], slope[1], slope[2]) || 1;
       return { through: cut, facing: slope.map((v) => v / steep) };
     });
     const at = meetingPlace(planes, middle);
