@@ -183,6 +183,7 @@ import { branchGrowth } from "./simulate/branch-growth";
 import { cellRules } from "./simulate/cell-rules";
 import { closeLoop } from "./simulate/close-loop";
 import { crustGrowth } from "./simulate/crust-growth";
+import { erodeAndPile } from "./simulate/erode-and-pile";
 import { holdFrame } from "./simulate/hold-frame";
 import { lag } from "./simulate/lag";
 import { lineGrowth } from "./simulate/line-growth";
@@ -310,6 +311,7 @@ const NODES: readonly AnyNode[] = [
   lineGrowth,
   crustGrowth,
   cellRules,
+  erodeAndPile,
   softShape,
   rigidPieces,
   lag,

@@ -95,6 +95,7 @@ const SETTINGS: Readonly<Record<string, Record<string, Setting>>> = {
   "crust-growth": { size: 0.12, rate: 20, flat: true, runUp: 30 },
   "cell-rules": { share: 0.4, runUp: 9 },
   rewriting: { generations: 4, step: 0.09 },
+  "erode-and-pile": { runUp: 40, rain: 0.05 },
   "soft-shape": { gap: 0.05, runUp: 14 },
   "rigid-pieces": { as: "boxes", runUp: 16 },
   "speed-limit": { most: 0.4 },
@@ -184,6 +185,7 @@ const ARRIVES: Readonly<Record<string, string>> = {
   "surface-growth": "seed.shape",
   "line-growth": "circle.shape",
   "soft-shape": "hung-sheet.shape",
+  "erode-and-pile": "rough.shape",
   "rigid-pieces": "aloft.clones",
 };
 
@@ -229,6 +231,7 @@ const EXAMPLES: Readonly<Record<string, { type: string; set?: Record<string, Set
   fine: { type: "sphere", set: { radius: 1, build: "geodesic", detail: 4 } },
   "hung-sheet": { type: "transform", set: { move: [0, 1.15, 0] } },
   crown: { type: "scatter-sites", set: { where: "inside", count: 60 } },
+  rough: { type: "move" },
   canopy: { type: "transform", set: { move: [0, 1.2, 0] } },
   tower: { type: "grid-sites", set: { across: 2, up: 5, deep: 2, spacing: [0.4, 0.42, 0.4], jitter: 0.3 } },
   aloft: { type: "clone-onto-sites" },
@@ -272,6 +275,8 @@ const OWN: Readonly<Record<string, string>> = {
 const LINKS = [
   "pair.sites>blob.shape",
   "sheet.shape>hung-sheet.shape",
+  "sheet.shape>rough.shape",
+  "bumps.value>rough.amount",
   "ball.shape>canopy.shape",
   "canopy.shape>crown.shape",
   "tower.sites>aloft.sites",
