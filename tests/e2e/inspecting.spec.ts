@@ -93,6 +93,8 @@ test("a node is peeked at, and steps are listed in words", async ({ page }) => {
   await page.keyboard.press("Escape");
   await expect(page.getByRole("button", { name: "Back to the result" })).toBeHidden();
   await card(page, "turn").click(flap);
+  // Keys do what they do to what is chosen by then.
+  await expect(page.locator('.react-flow__node.selected[data-id="turn"]')).toBeVisible();
   await page.keyboard.press("b");
   await page.keyboard.press("h");
   const steps = page.getByRole("dialog", { name: "What was done" });
