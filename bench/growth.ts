@@ -79,6 +79,7 @@ export function draping(): Pair {
     bend: 0.01,
     pressure: null,
     lengths: [],
+    tied: null,
     led: Float32Array.from({ length: count }, (_, i) => (i < 200 ? 1 : 0)),
     goals,
     home: even(Number.POSITIVE_INFINITY),

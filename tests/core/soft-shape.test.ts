@@ -26,6 +26,7 @@ const settings = (goals: readonly Float32Array[], set: Partial<SoftSettings> = {
     bend: 1e9,
     pressure: null,
     lengths: [],
+    tied: null,
     led: even(length, 0),
     goals,
     home: even(length, Number.POSITIVE_INFINITY),
@@ -235,6 +236,24 @@ describe("the node", () => {
     const strains = [0.004, 0.001, 0].map(most);
     expect(strains[0]).toBeGreaterThan(strains[1]);
     expect(strains[1]).toBeGreaterThan(strains[2]);
+  });
+
+  it("is never drawn out past its ties to its pins, however few sub-steps it has", () => {
+    const lowest = (isTied: boolean) => {
+      const nodes = {
+        ...CLOTH,
+        edge: {
+          type: "falloff",
+          set: { form: "box", middle: [0, 0.9, -0.8], half: [1, 0.1, 0.01], outer: 0.02 },
+        },
+        it: soft({ of: "as set below", stretch: 0.05, damping: 1, bend: 1, substeps: 2, isTied }),
+      };
+      const mesh = at(40, nodes, ["cloth.shape>up.shape", "up.shape>it.shape", "edge.value>it.pin"]);
+      return Math.min(...(mesh?.points.columns.position.lanes[1] ?? []));
+    };
+    // 1.6 long, hung at 0.9.
+    expect(lowest(true)).toBeGreaterThan(0.9 - 1.6 - 0.05);
+    expect(lowest(false)).toBeLessThan(0.9 - 1.6 - 0.2);
   });
 
   it("stays as full as it is told to", () => {

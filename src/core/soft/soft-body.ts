@@ -25,6 +25,8 @@ export interface SoftSettings {
   readonly pressure: number | null;
   /** Times the rest length, of each pair. */
   readonly lengths: ArrayLike<number>;
+  /** Pairs that are never farther from each other than so far, and slack below that; null for none. */
+  readonly tied: { readonly pairs: Int32Array; readonly lengths: Float32Array } | null;
   /** 1 for points that are led to where they arrive. */
   readonly led: ArrayLike<number>;
   readonly goals: Lanes;
@@ -191,6 +193,8 @@ function moved(
   const alphas = home ? floats(Float32Array.from(settings.home, (softness) => softness * per)) : 0;
   const [stretch, bend] = [ties.stretch, ties.bend].map((pairs) => scratch.place(pairs));
   const [wanted, straight] = [floats(rest.wanted), floats(rest.bend)];
+  const { tied } = settings;
+  const ropes = tied && { pairs: scratch.place(tied.pairs), lengths: floats(tied.lengths) };
   const keep = exponential(-settings.damping * dt);
   const most = fastest(rest.wanted, dt);
   let contacts: number[] | null = null;
@@ -201,6 +205,8 @@ function moved(
     work.run("softBegin", count, ...place, ...before, ...speed, w, ...goals, ...push, part, dt);
     work.run("softPairs", ties.stretch.length / 2, stretch, wanted, ...place, w, settings.stretch * per, 0);
     work.run("softPairs", ties.bend.length / 2, bend, straight, ...place, w, settings.bend * per, 0);
+    if (tied && ropes)
+      work.run("softPairs", tied.lengths.length, ropes.pairs, ropes.lengths, ...place, w, 0, 1);
     if (pressure !== null && ties.triangles.length > 0) {
       const off = work.enclosed() - pressure * rest.enclosed;
       work.run("softTogether", count, ...place, w, ...gradient, off, 0);

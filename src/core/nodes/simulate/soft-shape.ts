@@ -11,6 +11,7 @@ import { lengthOf } from "../../maths/exact";
 import type { Stepping } from "../../simulate/state";
 import { type Ties, tiesOf } from "../../soft/constraints";
 import { type SoftBody, softAtRest, steppedSoft, strainsOf } from "../../soft/soft-body";
+import { PointGrid } from "../../spatial/point-grid";
 import { defineNode, type Resolved } from "../define";
 import { elementsOf, SILENTLY, withElements } from "../elements";
 import { choice, field, integer, length, number, out, shape, toggle, vector } from "../ports";
@@ -62,6 +63,12 @@ const INPUTS = {
     max: 1,
     soft: [0, 1],
     about: "Points above 0.5 stay where they arrive: a falloff, a chosen row, a moving shape.",
+  }),
+  isTied: toggle({
+    default: false,
+    label: "tied to its pins",
+    about:
+      "No point gets farther from the pinned one that is nearest to it than it arrives: firm with few sub-steps.",
   }),
   form: field.number({
     default: 0,
@@ -188,6 +195,7 @@ const stepping: Stepping<Inputs, SoftBody> = {
         damping: stuff.damping,
         pressure: inputs.isFull ? inputs.pressure : null,
         lengths: meanOfPairs(lengths, ties.stretch),
+        tied: inputs.isTied ? tiesToPins(domain.columns.position.lanes, pin) : null,
         led: pin,
         goals: domain.columns.position.lanes,
         home: Float32Array.from(form, (f) => (f > 0 ? (HALF_FORM * (1 - Math.min(1, f))) / f : Infinity)),
@@ -203,6 +211,19 @@ const stepping: Stepping<Inputs, SoftBody> = {
     );
   },
 };
+
+/** Each free point with the pinned one that is nearest to it as it arrives, and how far that is (T. Kim et al., "Long range attachments", 2012). */
+function tiesToPins(
+  places: readonly ArrayLike<number>[],
+  pin: Float32Array,
+): { pairs: Int32Array; lengths: Float32Array } | null {
+  const [pinned, free]: number[][] = [[], []];
+  for (const [p, led] of pin.entries()) (led >= 0.5 ? pinned : free).push(p);
+  if (pinned.length === 0 || free.length === 0) return null;
+  const at = (points: readonly number[]) => places.map((lane) => Float32Array.from(points, (p) => lane[p]));
+  const { numbers, distances } = new PointGrid(at(pinned)).nearest(at(free));
+  return { pairs: Int32Array.from(free.flatMap((p, n) => [p, pinned[numbers[n]]])), lengths: distances };
+}
 
 function meanOfPairs(values: Float32Array, pairs: Int32Array): Float32Array {
   const means = new Float32Array(pairs.length / 2);
