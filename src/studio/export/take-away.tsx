@@ -37,6 +37,7 @@ export function TakeAway({ open, onClose, engine, view }: TakeAwayProps) {
   const [group, setGroup] = useState<ExportGroup["id"]>("picture");
   const [copies, setCopies] = useState<"instanced" | "baked" | "moving">("instanced");
   const [triangles, setTriangles] = useState<ExportId>("obj");
+  const [volume, setVolume] = useState<ExportId>("nrrd");
   const [picture, setPicture] = useState<ExportId>("png");
   const { document } = store.getState();
   const { frame } = store.time.getState();
@@ -50,7 +51,7 @@ export function TakeAway({ open, onClose, engine, view }: TakeAwayProps) {
     film: kind,
     model: copies === "moving" ? "moving" : "glb",
     triangles,
-    volume: "nrrd",
+    volume,
     values: "csv",
     piece: "piece",
   }[group] as ExportId;
@@ -123,6 +124,7 @@ export function TakeAway({ open, onClose, engine, view }: TakeAwayProps) {
         </div>
       )}
       {group === "triangles" && <FormatChoice group={group} value={triangles} onChange={setTriangles} />}
+      {group === "volume" && <FormatChoice group={group} value={volume} onChange={setVolume} />}
       {group === "picture" && <FormatChoice group={group} value={picture} onChange={setPicture} />}
       {group === "film" && (
         <FormatChoice

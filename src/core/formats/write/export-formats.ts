@@ -137,7 +137,7 @@ export const EXPORT_FORMATS = [
   {
     id: "nrrd",
     title: "NRRD",
-    label: "NRRD, raw floats with a header in plain text",
+    label: "NRRD, floats with a text header",
     group: "volume",
     ending: "nrrd",
     mediaType: "application/octet-stream",
@@ -147,7 +147,7 @@ export const EXPORT_FORMATS = [
   {
     id: "slices",
     title: "slices",
-    label: "slices: PNG pictures of 16-bit grey, in a ZIP",
+    label: "slices as PNG, 16-bit grey (.zip)",
     group: "volume",
     ending: "zip",
     mediaType: "application/zip",
@@ -157,7 +157,7 @@ export const EXPORT_FORMATS = [
   {
     id: "slices-exr",
     title: "slices as OpenEXR",
-    label: "slices: OpenEXR of the values, in a ZIP",
+    label: "slices as OpenEXR values (.zip)",
     group: "volume",
     ending: "zip",
     mediaType: "application/zip",
