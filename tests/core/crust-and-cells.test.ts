@@ -142,5 +142,8 @@ describe("the nodes", () => {
       5,
     ).shape?.curves;
     expect(branches?.curves.count).toBeGreaterThan(6);
+    // Fifty have come: the seed is as old as all of them, the last one is new.
+    const ages = [...(branches?.points.columns.age.lanes[0] ?? [])];
+    expect([Math.max(...ages), Math.min(...ages)]).toEqual([50, 1]);
   });
 });

@@ -4,7 +4,7 @@ import { type Curves, makeCurves } from "../geometry/curves";
 import { makeSites } from "../geometry/shape";
 import { between } from "../maths/quaternion";
 import { normalise, type Vec3, Y_AXIS } from "../maths/vector";
-import { type Branches, pipeRadii } from "./branches";
+import { pipeRadii } from "./branches";
 
 export interface BranchLook {
   /** Radius of tips, units, and how it adds up. */
@@ -15,24 +15,26 @@ export interface BranchLook {
 }
 
 /** Where each node is seen: those of the last round are still on their way from their parents. */
-function seenPlaces({ domains: { nodes }, numbers }: Branches, part: number): Float32Array[] {
+function seenPlaces(nodes: Domain, rounds: number, part: number): Float32Array[] {
   const [parent] = nodes.columns.parent.lanes;
   const [born] = nodes.columns.born.lanes;
   return nodes.columns.position.lanes.map((lane) =>
     Float32Array.from(lane, (v, i) =>
-      born[i] === numbers.rounds[0] && parent[i] >= 0 ? lane[parent[i]] + (v - lane[parent[i]]) * part : v,
+      born[i] === rounds && parent[i] >= 0 ? lane[parent[i]] + (v - lane[parent[i]]) * part : v,
     ),
   );
 }
 
-/** @returns curves whose points have `radius` and `age` (rounds); sites at the tips, whose y goes on, with `age` and `radius` */
-export function seenBranches(branches: Branches, look: BranchLook): { curves?: Curves; tips: Domain } {
-  const { nodes } = branches.domains;
+/** @param nodes with `position`, `parent` and `born` @param rounds that were grown @returns curves whose points have `radius` and `age` (rounds); sites at the tips, whose y goes on, with `age` and `radius` */
+export function seenBranches(
+  nodes: Domain,
+  rounds: number,
+  look: BranchLook,
+): { curves?: Curves; tips: Domain } {
   const { count } = nodes;
   const parent = nodes.columns.parent.lanes[0] as Int32Array;
   const [born] = nodes.columns.born.lanes;
-  const [rounds] = branches.numbers.rounds;
-  const places = seenPlaces(branches, look.part);
+  const places = seenPlaces(nodes, rounds, look.part);
   const radii = pipeRadii(parent, look.tip, look.exponent);
   const main = mainChildren(parent, radii);
   const numbers: number[] = [];

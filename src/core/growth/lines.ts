@@ -5,7 +5,7 @@
 import { tick } from "../cancelling";
 import { type Column, type Domain, gather, makeColumn, withColumns } from "../geometry/column";
 import { type Curves, isClosedCurve, makeCurves } from "../geometry/curves";
-import { Arena, floatsInMemory } from "../kernels/arena";
+import { copyInMemory, passing } from "../kernels/arena";
 import { lengthOf } from "../maths/exact";
 import { hash3, unit24 } from "../maths/random";
 import { pushedApart } from "./pushed-apart";
@@ -48,29 +48,19 @@ export function grownLines(before: Curves, settings: LineSettings, round: number
 
 function movedLines(before: Curves, { apart, pull, push, hold }: LineSettings, held: Float32Array): Curves {
   const from = before.points.columns.position.lanes as readonly Float32Array[];
-  // What a round needs is given back after it.
-  const passing = new Arena();
-  try {
-    const position = passing.within(() => {
-      const places = from.map((lane) => {
-        const copy = floatsInMemory(lane.length);
-        copy.set(lane);
-        return copy;
-      });
-      drawnTogether(before, from, places, held, pull);
-      pushedApart(places, held, apart, push);
-      hold?.(places);
-      return places.map((lane) => Float32Array.from(lane));
-    });
-    const [age] = before.points.columns.age.lanes;
-    const columns = {
-      position: makeColumn("vector", position),
-      age: makeColumn("number", [Float32Array.from(age, (a) => a + 1)]),
-    };
-    return { ...before, points: withColumns(before.points, columns) };
-  } finally {
-    passing.keepOnly([]);
-  }
+  const position = passing(() => {
+    const places = from.map(copyInMemory);
+    drawnTogether(before, from, places, held, pull);
+    pushedApart(places, held, apart, push);
+    hold?.(places);
+    return places.map((lane) => Float32Array.from(lane));
+  });
+  const [age] = before.points.columns.age.lanes;
+  const columns = {
+    position: makeColumn("vector", position),
+    age: makeColumn("number", [Float32Array.from(age, (a) => a + 1)]),
+  };
+  return { ...before, points: withColumns(before.points, columns) };
 }
 
 /** Each point nearer to the middle of both neighbours; ends of open lines stay where they are. */

@@ -4,7 +4,7 @@
  */
 import { type Domain, makeColumn, makeFloats } from "../geometry/column";
 import type { Incidence } from "../geometry/topology";
-import { floatsInMemory, inMemory } from "../kernels/arena";
+import { copyInMemory, floatsInMemory, inMemory } from "../kernels/arena";
 import { FIRST_ELEMENT, fixedAt } from "../kernels/job";
 import { Plan } from "../kernels/plan";
 import type { State } from "../simulate/state";
@@ -74,11 +74,7 @@ export function reacted(
   const [starts, items, fed, killed] = [neighbours.starts, neighbours.items, feed, kill].map(inMemory);
   const lattice = latticeOf(neighbours);
   const runs = lattice && inMemory(lattice.runs);
-  let now = substancesOf(before).map((lane) => {
-    const copy = floatsInMemory(count);
-    copy.set(lane);
-    return copy;
-  });
+  let now = substancesOf(before).map(copyInMemory);
   let next = [0, 1].map(() => floatsInMemory(count));
   for (let step = 0; step < steps; step++)
     for (let round = 0; round < rounds; round++) {

@@ -6,7 +6,7 @@ import { type Domain, makeColumn, withColumns } from "../geometry/column";
 import { type Mesh, pointLanes, withPoints } from "../geometry/mesh";
 import { pointNormals } from "../geometry/normals";
 import { topologyOf } from "../geometry/topology";
-import { Arena, floatsInMemory } from "../kernels/arena";
+import { copyInMemory, passing } from "../kernels/arena";
 import { lengthOf } from "../maths/exact";
 import { remeshed } from "../meshes/remesh";
 import { borderPoints, smoothed } from "../meshes/smooth";
@@ -62,16 +62,11 @@ const laneOf = ({ points }: Mesh, name: "vigour" | "age" | "moved"): Float32Arra
 /** One round later. @param round its number, from which the noise follows @returns the same when it is full */
 export function grownSurface(before: Mesh, settings: SurfaceSettings, round: number): Mesh {
   if (before.points.count >= settings.most || before.points.count === 0) return before;
-  const passing = new Arena();
-  try {
-    return passing.within(() => {
-      const pushed = pushedOut(before, settings, round);
-      const even = settings.remeshRounds > 0 ? evened(pushed, settings) : pushed;
-      return smoothedWhereMoved(even, settings);
-    });
-  } finally {
-    passing.keepOnly([]);
-  }
+  return passing(() => {
+    const pushed = pushedOut(before, settings, round);
+    const even = settings.remeshRounds > 0 ? evened(pushed, settings) : pushed;
+    return smoothedWhereMoved(even, settings);
+  });
 }
 
 /** Along the direction, and away from each other. */
@@ -80,11 +75,7 @@ function pushedOut(mesh: Mesh, settings: SurfaceSettings, round: number): Mesh {
   const from = pointLanes(mesh);
   const vigour = Float32Array.from(laneOf(mesh, "vigour"));
   if (keepsBorders) for (const p of borderPoints(topologyOf(mesh))) vigour[p] = 0;
-  const places = from.map((lane) => {
-    const copy = floatsInMemory(lane.length);
-    copy.set(lane);
-    return copy;
-  });
+  const places = from.map(copyInMemory);
   alongWays(mesh, places, vigour, settings, round);
   const held = vigour.map((v) => 1 - v);
   for (let push = 0; push < pushRounds; push++) pushedApart(places, held, apart, PUSH);

@@ -139,6 +139,23 @@ export function inMemory<L extends Lane>(lane: L): L {
   return copy;
 }
 
+/** A copy that kernels may write. Only while an arena is current. */
+export function copyInMemory(lane: ArrayLike<number>): Float32Array {
+  const copy = floatsInMemory(lane.length);
+  copy.set(lane);
+  return copy;
+}
+
+/** Runs `work` in an arena of its own, whose lanes go back when it ends, however it ends: what it gives must be ordinary arrays. */
+export function passing<T>(work: () => T): T {
+  const arena = new Arena();
+  try {
+    return arena.within(work);
+  } finally {
+    arena.keepOnly([]);
+  }
+}
+
 export function currentArena(): Arena {
   if (!current) throw new Error("No arena is current.");
   return current;

@@ -1,7 +1,7 @@
 /** A soft shape from step to step; what is done for each point and pair is in kernels/assembly/soft.ts. */
 import { tick } from "../cancelling";
 import { type Domain, makeColumn } from "../geometry/column";
-import { Arena, floatsInMemory } from "../kernels/arena";
+import { copyInMemory, passing } from "../kernels/arena";
 import { type Scratch, withScratch } from "../kernels/kernels";
 import { exponential } from "../maths/exact";
 import type { State } from "../simulate/state";
@@ -218,12 +218,7 @@ function moved(
 }
 
 function planesNow(work: Working, planes: NonNullable<SoftSettings["planes"]>): Lanes | null {
-  const passing = new Arena();
-  try {
-    return passing.within(() => planes(work.places())?.map((lane) => Float32Array.from(lane)) ?? null);
-  } finally {
-    passing.keepOnly([]);
-  }
+  return passing(() => planes(work.places())?.map((lane) => Float32Array.from(lane)) ?? null);
 }
 
 /** Units a second at most. */
@@ -235,22 +230,13 @@ function fastest(rest: Float32Array, dt: number): number {
 
 /** Its own points away from each other. */
 function keptApart(position: readonly Float32Array[], { own, led }: SoftSettings): void {
-  const passing = new Arena();
-  try {
-    passing.within(() => {
-      const places = position.map((lane) => {
-        const copy = floatsInMemory(lane.length);
-        copy.set(lane);
-        return copy;
-      });
-      const room = new Float32Array(places[0].length).fill(own / 2);
-      const held = Float32Array.from(led, (v) => (v >= 0.5 ? 1 : 0));
-      new PointGrid(places).push(places, room, held, own / 2, OWN_SHARE);
-      for (let a = 0; a < 3; a++) position[a].set(places[a]);
-    });
-  } finally {
-    passing.keepOnly([]);
-  }
+  passing(() => {
+    const places = position.map(copyInMemory);
+    const room = new Float32Array(places[0].length).fill(own / 2);
+    const held = Float32Array.from(led, (v) => (v >= 0.5 ? 1 : 0));
+    new PointGrid(places).push(places, room, held, own / 2, OWN_SHARE);
+    for (let a = 0; a < 3; a++) position[a].set(places[a]);
+  });
 }
 
 /** How much longer than wanted each pair is, in parts of it. */

@@ -1,5 +1,6 @@
 /** Volumes that a field moves, and two that are blended: fields are worked out where the voxels stand afterwards. */
 import { tick } from "../cancelling";
+import { type Bounds, joinBounds } from "../geometry/bounds";
 import { type Domain, LANES, makeColumn, makeFloats, makeLanes } from "../geometry/column";
 import {
   eachTile,
@@ -11,7 +12,6 @@ import {
   voxelPlaces,
 } from "../geometry/volume";
 import { greatestOf } from "../kernels/statistics";
-import type { Vec3 } from "../maths/vector";
 import { fullVolume, placedVoxels } from "./from-values";
 import { toldTo } from "./reshape";
 import { TileBox, withoutFar } from "./tiles";
@@ -42,7 +42,7 @@ export function movedVolume(volume: Volume, by: AskField): Volume {
 }
 
 /** A box whose tiles stand wherever one of a volume may come to; elsewhere nothing comes from farther than that, so its side is what it was. */
-function reachedBox(volume: Volume, bounds: { min: Vec3; max: Vec3 }, reach: number): TileBox {
+function reachedBox(volume: Volume, bounds: Bounds, reach: number): TileBox {
   const box = TileBox.around(bounds, volume.voxel, reach + volume.voxel);
   const [nx, ny, nz] = box.tiles;
   for (let at = 0; at < box.table.length; at++) {
@@ -70,10 +70,7 @@ function reachedBox(volume: Volume, bounds: { min: Vec3; max: Vec3 }, reach: num
 export function blendedVolumes(first: Volume, second: Volume, amount: AskField): Volume | null {
   const [boundsA, boundsB] = [volumeBounds(first), volumeBounds(second)];
   if (!boundsA || !boundsB) return boundsA ? first : second;
-  const bounds = {
-    min: boundsA.min.map((v, a) => Math.min(v, boundsB.min[a])) as unknown as Vec3,
-    max: boundsA.max.map((v, a) => Math.max(v, boundsB.max[a])) as unknown as Vec3,
-  };
+  const bounds = joinBounds([boundsA, boundsB]) ?? boundsA;
   // Far from the one's surface the other's may pass, so both have to tell distances as far as the box goes.
   const far = Math.max(...bounds.max.map((v, a) => v - bounds.min[a]));
   const pair = [toldTo(first, far), toldTo(second, far)];

@@ -13,6 +13,7 @@ import {
   VolumeReader,
   volumeBounds,
 } from "../geometry/volume";
+import { copyInMemory } from "../kernels/arena";
 import { greatestOf } from "../kernels/statistics";
 import { exponential } from "../maths/exact";
 import type { Vec3 } from "../maths/vector";
@@ -179,10 +180,7 @@ function grownAir(before: Smoke, settings: SmokeSettings): Air | null {
     if (!from || !old) return emptyLane(sizeOf(box));
     const isSame = [0, 1, 2].every((a) => old.first[a] === box.first[a] && old.tiles[a] === box.tiles[a]);
     // What is stepped is written; what was before stays.
-    if (!isSame) return regrid(from, old, box);
-    const copy = emptyLane(sizeOf(box));
-    copy.set(from);
-    return copy;
+    return isSame ? copyInMemory(from) : regrid(from, old, box);
   };
   return {
     box,

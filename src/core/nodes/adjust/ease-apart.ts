@@ -1,5 +1,5 @@
 import { makeColumn, withColumns } from "../../geometry/column";
-import { Arena, floatsInMemory } from "../../kernels/arena";
+import { copyInMemory, passing } from "../../kernels/arena";
 import { PointGrid } from "../../spatial/point-grid";
 import { defineNode } from "../define";
 import { field, integer, number, out, shape } from "../ports";
@@ -44,27 +44,13 @@ export const easeApart = defineNode({
       context.warn("No sites arrive, so there is nothing to move.", { input: "shape" });
       return { shape };
     }
-    const { count } = sites;
     const [room, held] = context.run([radius, hold], sites);
     let widest = 0;
     for (const r of room) if (r > widest) widest = r;
-    const place = sites.columns.position.lanes.map((lane) => {
-      const moved = floatsInMemory(count);
-      moved.set(lane);
-      return moved;
-    });
-    // What a round needs is given back after it.
-    const passing = new Arena();
-    try {
-      for (let round = 0; round < rounds && widest > 0; round++) {
-        const overlapping = passing.within(() =>
-          new PointGrid(place).push(place, room, held, widest, strength),
-        );
-        passing.keepOnly([]);
-        if (overlapping === 0) break;
-      }
-    } finally {
-      passing.keepOnly([]);
+    const place = sites.columns.position.lanes.map(copyInMemory);
+    for (let round = 0; round < rounds && widest > 0; round++) {
+      const overlapping = passing(() => new PointGrid(place).push(place, room, held, widest, strength));
+      if (overlapping === 0) break;
     }
     return { shape: { ...shape, sites: withColumns(sites, { position: makeColumn("vector", place) }) } };
   },

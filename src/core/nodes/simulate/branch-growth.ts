@@ -8,7 +8,7 @@ import { type Branches, type BranchSettings, grownBranches, rooted } from "../..
 import type { State, Stepping } from "../../simulate/state";
 import { defineNode, type Resolved } from "../define";
 import { choice, field, length, number, out, shape } from "../ports";
-import { runUpInput } from "./step-inputs";
+import { beginningsOf, runUpInput } from "./step-inputs";
 
 const KEEP = "they keep what has grown";
 const ANEW = "they grow anew";
@@ -77,11 +77,6 @@ interface Grown extends State {
   };
 }
 
-const seekers = ({ from }: Inputs) => {
-  const roots = placesOf(from);
-  return roots && roots.count > 0 ? roots.columns.position.lanes : [[0], [0], [0]];
-};
-
 const withProgress = (branches: Branches, progress: number): Grown => ({
   domains: branches.domains,
   numbers: { ...branches.numbers, progress: [progress] },
@@ -104,11 +99,11 @@ function leanAt(lean: VectorField, places: readonly ArrayLike<number>[]): readon
 
 const stepping: Stepping<Inputs, Grown> = {
   runUp: "runUp",
-  start: (inputs) => withProgress(rooted(seekers(inputs)), 0),
+  start: ({ from }) => withProgress(rooted(beginningsOf(from)), 0),
   step(before, inputs, { seconds, fps }) {
     const progress = before.numbers.progress[0] + inputs.speed * seconds * fps;
     const attractors = placesOf(inputs.towards)?.columns.position.lanes ?? [];
-    const from = inputs.moving === ANEW ? rooted(seekers(inputs)) : before;
+    const from = inputs.moving === ANEW ? rooted(beginningsOf(inputs.from)) : before;
     const rounds = Math.ceil(progress - 1e-6) - from.numbers.rounds[0];
     return withProgress(grownBranches(from, attractors, settingsOf(inputs), rounds), progress);
   },
@@ -153,7 +148,11 @@ export const branchGrowth = defineNode({
       });
     const [progress] = state.numbers.progress;
     const part = Math.min(1, Math.max(0, progress - state.numbers.rounds[0] + 1));
-    const { curves, tips } = seenBranches(state, { tip, exponent, part: part || 1 });
+    const { curves, tips } = seenBranches(state.domains.nodes, state.numbers.rounds[0], {
+      tip,
+      exponent,
+      part: part || 1,
+    });
     return { shape: curves ? { curves } : EMPTY_SHAPE, tips: { sites: tips } };
   },
 });

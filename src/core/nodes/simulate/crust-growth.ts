@@ -1,6 +1,5 @@
 import { makeColumn, withColumns } from "../../geometry/column";
 import { type Curves, mergeCurves } from "../../geometry/curves";
-import { placesOf } from "../../geometry/domains";
 import { EMPTY_SHAPE, makeSites } from "../../geometry/shape";
 import { seenBranches } from "../../growth/branch-curves";
 import { type Crust, grownCrust, seededCrust } from "../../growth/crust";
@@ -9,7 +8,7 @@ import { type Vec3, Y_AXIS } from "../../maths/vector";
 import type { State, Stepping } from "../../simulate/state";
 import { defineNode, type Resolved } from "../define";
 import { integer, length, number, out, shape, toggle, vector } from "../ports";
-import { runUpInput } from "./step-inputs";
+import { beginningsOf, runUpInput } from "./step-inputs";
 
 const INPUTS = {
   from: shape({ about: "Where it begins: sites or points; one in the middle of the stage without any." }),
@@ -82,13 +81,7 @@ const withProgress = ({ domains }: Crust, progress: number): Grown => ({
 
 const stepping: Stepping<Inputs, Grown> = {
   runUp: "runUp",
-  start({ from }) {
-    const seeds = placesOf(from);
-    return withProgress(
-      seededCrust(seeds && seeds.count > 0 ? seeds.columns.position.lanes : [[0], [0], [0]]),
-      0,
-    );
-  },
+  start: ({ from }) => withProgress(seededCrust(beginningsOf(from)), 0),
   step(before, { size, rate, most, stick, drift, flat }, { seconds, fps, seed }) {
     const [done] = before.numbers.progress;
     const progress = Math.min(most, done + rate * seconds * fps);
@@ -141,7 +134,9 @@ export const crustGrowth = defineNode({
         }
     });
     const { curves } = seenBranches(
-      { domains: state.domains, numbers: { rounds: [Number.POSITIVE_INFINITY], reached: [1] } },
+      state.domains.nodes,
+      // So many have come: the last one has been there for one.
+      Math.floor(state.numbers.progress[0] + 1e-6),
       { tip, exponent, part: 1 },
     );
     const numbers = Float32Array.from({ length: sites.count }, (_, i) => born[i % count]);

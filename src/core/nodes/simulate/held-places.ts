@@ -5,21 +5,35 @@ import { makeColumn } from "../../geometry/column";
 import type { Mesh } from "../../geometry/mesh";
 import { pointNormals } from "../../geometry/normals";
 import type { Hold } from "../../growth/lines";
+import { Arena } from "../../kernels/arena";
 import { Inside } from "../../spatial/inside";
 import { SurfaceTable } from "../../spatial/surface-table";
 import { closestOn } from "../surface-queries";
 
 type Lanes = readonly Float32Array[];
 
+/** What is asked of a surface that stands still, at every frame and round: made once for each mesh, and given back when it is forgotten. */
+interface Asked {
+  readonly table: SurfaceTable | null;
+  readonly facings: readonly Float32Array[];
+}
+
+const asked = new WeakMap<Mesh, Asked>();
+
+function askedOf(mesh: Mesh): Asked {
+  let known = asked.get(mesh);
+  if (!known) {
+    known = { table: new Arena().within(() => SurfaceTable.of(mesh)), facings: pointNormals(mesh) };
+    asked.set(mesh, known);
+  }
+  return known;
+}
+
 /** Nearest places on a mesh, and its facings there: six lanes. Works in the current arena. */
 export function nearestOn(mesh: Mesh, places: Lanes): Lanes | null {
-  const table = SurfaceTable.of(mesh);
+  const { table, facings } = askedOf(mesh);
   if (!table) return null;
-  const found = closestOn(table, positionField(), {
-    lanes: pointNormals(mesh),
-    kind: "vector",
-    byCorner: false,
-  });
+  const found = closestOn(table, positionField(), { lanes: facings, kind: "vector", byCorner: false });
   const wanted = [...found.slice(1, 4), ...found.slice(5, 8)] as unknown as VectorField;
   const domain = { count: places[0].length, columns: { position: makeColumn("vector", places) } };
   return runValues(wanted, domain, { onlyFinite: true }).lanes;
