@@ -38,8 +38,8 @@ export function useKeysAfterClicks(): void {
     const onFocus = ({ target }: FocusEvent) => {
       if (!(target instanceof HTMLElement) || !clicked.has(target)) return;
       if (byTab) clicked.delete(target);
-      // What is pressed reads the focus itself at first.
-      else setTimeout(() => leave(target), 0);
+      // What is pressed reads the focus itself at first. Who has come to it by Tab before this runs keeps it.
+      else setTimeout(() => clicked.has(target) && leave(target), 0);
     };
     const onClick = ({ target }: MouseEvent) => {
       const pressed = (target as Element).closest(PRESSED);
