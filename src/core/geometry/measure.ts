@@ -1,5 +1,6 @@
 /** Measures and invariant checks of meshes; used by tests and by inspection. */
-import { type Mesh, pointLanes } from "./mesh";
+import { lengthOf } from "../maths/exact";
+import { faceAreaVectors, type Mesh, pointLanes } from "./mesh";
 import { topologyOf } from "./topology";
 import { triangleArea, triangleCorners } from "./triangles";
 
@@ -23,6 +24,19 @@ export function meshArea(mesh: Mesh): number {
   for (let t = 0; t < points.length; t += 3)
     sum += triangleArea(lanes, points[t], points[t + 1], points[t + 2]);
   return sum;
+}
+
+/** Area that each point stands for, square units: of each of its faces as much as of the face's other points. */
+export function pointAreas(mesh: Mesh): Float64Array {
+  const areas = new Float64Array(mesh.points.count);
+  const [x, y, z] = faceAreaVectors(mesh);
+  const { faceStarts, cornerPoint } = mesh;
+  for (let f = 0; f < mesh.faces.count; f++) {
+    const [first, end] = [faceStarts[f], faceStarts[f + 1]];
+    const share = lengthOf(x[f], y[f], z[f]) / 2 / (end - first);
+    for (let c = first; c < end; c++) areas[cornerPoint[c]] += share;
+  }
+  return areas;
 }
 
 /** Number of distinct edges between points. */

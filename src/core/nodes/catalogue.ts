@@ -191,6 +191,7 @@ import { rigidPieces } from "./simulate/rigid-pieces";
 import { smoke } from "./simulate/smoke";
 import { softShape } from "./simulate/soft-shape";
 import { spotsAndStripes } from "./simulate/spots-and-stripes";
+import { spreadingInk } from "./simulate/spreading-ink";
 import { spring } from "./simulate/spring";
 import { springValue } from "./simulate/spring-value";
 import { surfaceGrowth } from "./simulate/surface-growth";
@@ -312,6 +313,7 @@ const NODES: readonly AnyNode[] = [
   crustGrowth,
   cellRules,
   erodeAndPile,
+  spreadingInk,
   softShape,
   rigidPieces,
   lag,
