@@ -588,4 +588,48 @@ describe("pieces of volumes, smoke and water (common practice, no source)", () =
       expect(y[i]).toBeLessThan(1.5);
     }
   });
+
+  it("42: cubes fill the pear, whole or as a shell, touch at any size, come by height, and are opened by the ball", async () => {
+    const piece = readDemo("42-voxel-pear");
+    const spacing = Number(piece.graph.nodes.find(({ id }) => id === "spots")?.set.spacing);
+    const pear = (await shapeOf(piece, 0, "pear")).volume as Volume;
+    const reader = new VolumeReader(pear, "distance");
+    for (const size of [spacing, 2 * spacing]) {
+      const { sites } = await shapeOf(set(piece, "spots", "spacing", size), 0, "fitted");
+      const lanesOf = (name: string) => sites?.columns[name]?.lanes ?? [];
+      const places = lanesOf("position");
+      for (const lane of lanesOf("scale"))
+        for (const v of lane) expect(Math.abs(v / size - 1)).toBeLessThan(1e-3);
+      const inside = sites?.count ?? 0;
+      expect(inside).toBeGreaterThan(50);
+      for (let i = 0; i < inside; i += 7)
+        expect(reader.at(...(places.map((lane) => lane[i]) as [number, number, number]))).toBeLessThan(size);
+    }
+    const count = async (keep: string) =>
+      (
+        await shapeOf(
+          applyEdit(piece, { kind: "set-input", node: "spots", input: "keep", value: keep }).document,
+          0,
+          "spots",
+          "sites",
+        )
+      ).sites?.count ?? 0;
+    expect(await count("the surface only")).toBeLessThan(0.8 * (await count("all of it")));
+
+    const half = await shapeOf(piece, 26, "built");
+    const [, y] = half.sites?.columns.position.lanes ?? [];
+    const size = half.sites?.columns.scale.lanes[0] ?? [];
+    const mean = (low: number, high: number) => {
+      const these = [...size].filter((_, i) => y[i] >= low && y[i] < high);
+      return these.reduce((sum, v) => sum + v, 0) / these.length;
+    };
+    expect(mean(0, 0.5)).toBeGreaterThan(0.9 * spacing);
+    expect(mean(1.8, 3)).toBeLessThan(0.1 * spacing);
+
+    const open = (await shapeOf(piece, 105, "smaller")).sites?.columns.scale.lanes[0] ?? [];
+    const shut = (await shapeOf(piece, 149, "smaller")).sites?.columns.scale.lanes[0] ?? [];
+    const small = (lane: ArrayLike<number>) => Array.from(lane).filter((v) => v < spacing / 2).length;
+    expect(small(open)).toBeGreaterThan(30);
+    expect(small(shut)).toBe(0);
+  });
 });

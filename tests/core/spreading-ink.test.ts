@@ -156,7 +156,7 @@ it(
 describe("the node", () => {
   const NODES: Record<string, NodeSpec> = {
     sheet: { type: "plane", set: { width: 3, depth: 3, across: 30, deep: 30 } },
-    blot: { type: "falloff", set: { radius: 0.3, outer: 0.2 } },
+    blot: { type: "falloff", set: { inner: 0.3, outer: 0.5 } },
     ink: { type: "spreading-ink", set: { spread: 0.05, dry: 0 } },
   };
   const LINKS = ["sheet.shape>ink.shape", "blot.value>ink.start"];

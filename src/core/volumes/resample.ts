@@ -1,7 +1,7 @@
 /** Volumes on another lattice: with voxels of another size, or moved, turned and scaled. */
 import { tick } from "../cancelling";
 import type { Bounds } from "../geometry/bounds";
-import { LANES, type Lane, makeColumn, makeLanes } from "../geometry/column";
+import { LANES, type Lane, makeColumn, makeLanes, withColumns } from "../geometry/column";
 import type { Placement } from "../geometry/transform";
 import { eachVoxel, INSIDE, TILE, type Volume, VolumeReader, volumeBounds } from "../geometry/volume";
 import { rotate } from "../maths/quaternion";
@@ -13,6 +13,25 @@ const SAME = (x: number, y: number, z: number): readonly [number, number, number
 /** With voxels of another size. @throws TooFine */
 export const resampledTo = (volume: Volume, voxel: number): Volume =>
   readThrough(volume, voxel, volumeBounds(volume), SAME, 1);
+
+/** With its voxels themselves larger or smaller, so that nothing is read anew. @param factor above 0 */
+export function scaledVolume(volume: Volume, factor: number): Volume {
+  if (factor === 1) return volume;
+  const { voxels, voxel, band } = volume;
+  const { distance } = voxels.columns;
+  const farther = distance && {
+    distance: makeColumn(
+      "number",
+      distance.lanes.map((lane) => Float32Array.from(lane, (v) => v * factor)),
+    ),
+  };
+  return {
+    ...volume,
+    voxel: voxel * factor,
+    band: band * factor,
+    voxels: farther ? withColumns(voxels, farther) : voxels,
+  };
+}
 
 /** Scaled, turned and moved; an uneven scale leaves distances true only near the surface. @throws TooFine */
 export function placedVolume(volume: Volume, { move, turn, scale }: Placement): Volume {

@@ -91,6 +91,23 @@ export function readExr(bytes: Uint8Array): PictureAsset {
   return taken({ width, height, data: upright });
 }
 
+/** The first value of each pixel as it stands in the file, rows from the bottom. @throws FormatError */
+export function readExrNumbers(bytes: Uint8Array): {
+  readonly width: number;
+  readonly height: number;
+  readonly values: Float32Array;
+} {
+  checkExrSize(bytes);
+  const loader = new EXRLoader().setDataType(FloatType);
+  const { width, height, data } = readBy(() => loader.parse(bufferOf(bytes)));
+  const channels = data.length / (width * height);
+  return {
+    width,
+    height,
+    values: Float32Array.from({ length: width * height }, (_, i) => data[i * channels]),
+  };
+}
+
 const ONE = 0x3c00;
 
 /** @param data halves, red, green, blue and alpha, rows from the top; written to */

@@ -8,10 +8,12 @@ import { readCsv } from "./csv";
 import { readCube } from "./cube";
 import { readGlb, readGltf } from "./glb";
 import { readJpeg } from "./jpeg";
+import { readNrrd } from "./nrrd";
 import { readObj } from "./obj";
 import { readPly } from "./ply";
 import { readPng } from "./png";
 import { sfntOf } from "./sfnt";
+import { readSlices } from "./slices";
 import { readStl } from "./stl";
 import { readSvg } from "./svg";
 
@@ -43,6 +45,18 @@ export const ASSET_READERS: readonly AssetReader[] = [
     title: "CSV point cloud",
     holds: "shape",
     read: async (bytes) => whole(readCsv(bytes)),
+  },
+  {
+    endings: ["nrrd"],
+    title: "NRRD volume",
+    holds: "shape",
+    read: async (bytes) => readNrrd(bytes),
+  },
+  {
+    endings: ["zip"],
+    title: "stack of pictures",
+    holds: "shape",
+    read: async (bytes) => readSlices(bytes),
   },
   {
     endings: ["png"],
@@ -111,10 +125,14 @@ export async function readAsset(file: string, bytes: Uint8Array): Promise<AssetC
     );
   }
   if (content.kind === "shape" && !holdsSomething(content.shape))
-    throw new FormatError(`"${file}" holds no faces, no lines and no points.`);
+    throw new FormatError(`"${file}" holds no faces, no lines, no points and no voxels.`);
   return content;
 }
 
 const holdsSomething = (shape: Shape): boolean =>
   isFilled(shape) &&
-  (shape.mesh?.faces.count ?? 0) + (shape.curves?.points.count ?? 0) + (shape.sites?.count ?? 0) > 0;
+  (shape.mesh?.faces.count ?? 0) +
+    (shape.curves?.points.count ?? 0) +
+    (shape.sites?.count ?? 0) +
+    (shape.volume?.table.length ?? 0) >
+    0;

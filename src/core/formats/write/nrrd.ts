@@ -28,6 +28,7 @@ export function writeNrrd({ volume }: Shape): Uint8Array {
     );
   // One value is a plain picture of three dimensions, which more programs read.
   const isList = lanes.length > 1;
+  const labels = lanes.map(({ label }) => label).join(" ");
   const list = (before: string) => (isList ? `${before} ` : "");
   const header = [
     "NRRD0004",
@@ -38,8 +39,9 @@ export function writeNrrd({ volume }: Shape): Uint8Array {
     `sizes: ${list(String(lanes.length))}${size.join(" ")}`,
     `space directions: ${list("none")}(${voxel},0,0) (0,${voxel},0) (0,0,${voxel})`,
     `kinds: ${list("list")}domain domain domain`,
-    `labels: ${list(`"${lanes.map(({ label }) => label).join(" ")}"`)}"x" "y" "z"`,
+    `labels: ${list(`"${labels}"`)}"x" "y" "z"`,
     `space origin: (${first.map((t) => t * TILE * voxel).join(",")})`,
+    `values:=${labels}`,
     "endian: little",
     "encoding: raw",
     "",

@@ -5,7 +5,9 @@ import { EMPTY_SHAPE, type Shape, tallyOf } from "../../geometry/shape";
 import { type Placement, transformShape } from "../../geometry/transform";
 import { between, IDENTITY, type Quaternion, rotate } from "../../maths/quaternion";
 import type { Vec3 } from "../../maths/vector";
+import { placedVolume, scaledVolume } from "../../volumes/resample";
 import { defineNode } from "../define";
+import { fine } from "../form/volumes/input-volume";
 import { assetShape, choice, length, number, out, toggle } from "../ports";
 
 /** Metres in one unit of the file. */
@@ -15,7 +17,8 @@ export const importShape = defineNode({
   type: "import",
   family: "make",
   title: "Import",
-  about: "A mesh, lines or a point cloud from a file, with its colours, whole or as a set of its parts.",
+  about:
+    "A mesh, lines, a point cloud or a volume from a file, with its colours, whole or as a set of its parts.",
   synonyms: [
     "file",
     "load",
@@ -31,6 +34,11 @@ export const importShape = defineNode({
     "logo",
     "scan",
     "point cloud",
+    "nrrd",
+    "slices",
+    "picture stack",
+    "voxels",
+    "ct",
     "asset",
     "upload",
   ],
@@ -84,7 +92,7 @@ export const importShape = defineNode({
     const whole = mend(file.shape);
     const turn = up === "z" ? between([0, 0, 1], [0, 1, 0]) : IDENTITY;
     const placement = placeOf(whole, { turn, scale: scale * UNITS[units], fit, size, place });
-    const shape = isIdentity(placement) ? whole : transformShape(whole, placement);
+    const shape = placedWhole(whole, placement);
     const apart = file.parts.length > 0 ? file.parts.map((part) => mend(part.shape)) : [whole];
     context.note(
       sizeReport(
@@ -114,7 +122,7 @@ function placeOf(shape: Shape, { turn, scale, fit, size, place }: Wanted): Place
   // Only fitting and placing depend on how large it is.
   const measured = fit === "to a size" || place !== "as it is";
   const turned =
-    measured && shapeBounds(transformShape(shape, { move: [0, 0, 0], turn, scale: [scale, scale, scale] }));
+    measured && shapeBounds(placedWhole(shape, { move: [0, 0, 0], turn, scale: [scale, scale, scale] }));
   if (!turned) return { move: [0, 0, 0], turn, scale: [scale, scale, scale] };
   const { min, max } = turned;
   const longest = Math.max(max[0] - min[0], max[1] - min[1], max[2] - min[2]);
@@ -126,11 +134,22 @@ function placeOf(shape: Shape, { turn, scale, fit, size, place }: Wanted): Place
   return { move, turn, scale: [all, all, all] };
 }
 
+/** Everything in it placed alike. A volume's voxels grow with it; turned or moved, it is read anew on its lattice. */
+function placedWhole(shape: Shape, placement: Placement): Shape {
+  if (isIdentity(placement)) return shape;
+  const { volume, ...others } = transformShape(shape, placement);
+  const { move, turn, scale } = placement;
+  if (!volume || !(scale[0] > 0)) return others;
+  const sized = scaledVolume(volume, scale[0]);
+  const rest: Placement = { move, turn, scale: [1, 1, 1] };
+  return { ...others, volume: isIdentity(rest) ? sized : fine(() => placedVolume(sized, rest), "file") };
+}
+
 const isIdentity = ({ move, turn, scale }: Placement): boolean =>
   turn === IDENTITY && scale.every((s) => s === 1) && move.every((m) => m === 0);
 
 /** A part turned and scaled as the whole, with its own middle at the origin, so that it clones well. */
-function aboutMiddle(part: Shape, { turn, scale }: Placement): Shape {
+function aboutMiddle({ volume: _uncloned, ...part }: Shape, { turn, scale }: Placement): Shape {
   const bounds = shapeBounds(part);
   if (!bounds) return part;
   const middle = [0, 1, 2].map((a) => (bounds.min[a] + bounds.max[a]) / 2);
@@ -146,6 +165,7 @@ function sizeReport(shape: Shape, parts: readonly string[]): string {
     sites > 0 ? `${sites} sites` : "",
     points > 0 ? `${points} points` : "",
     faces > 0 ? `${faces} faces` : "",
+    shape.volume ? `voxels of ${Number(shape.volume.voxel.toPrecision(3))} units` : "",
   ].filter(Boolean);
   const sides = bounds
     ? [0, 1, 2].map((a) => Number((bounds.max[a] - bounds.min[a]).toPrecision(3))).join(" × ")
