@@ -7,11 +7,12 @@ import { drawingOf } from "../../src/core/draw/drawing";
 import { FormatError } from "../../src/core/formats/format-error";
 import { writeNrrd } from "../../src/core/formats/write/nrrd";
 import { writeSlices } from "../../src/core/formats/write/slices";
-import { meshArea, meshVolume } from "../../src/core/geometry/measure";
-import type { Mesh } from "../../src/core/geometry/mesh";
+import { isClosed, meshArea, meshVolume } from "../../src/core/geometry/measure";
+import { type Mesh, pointLanes } from "../../src/core/geometry/mesh";
 import type { Shape } from "../../src/core/geometry/shape";
 import type { Volume } from "../../src/core/geometry/volume";
 import { VolumeReader } from "../../src/core/geometry/volume";
+import { SIMPLIFYING } from "../../src/core/meshes/decimate";
 import type { Setting } from "../../src/core/nodes/ports";
 import { surfaceOf } from "../../src/core/volumes/surface-nets";
 import { formed, meshIn } from "../formed";
@@ -216,6 +217,34 @@ describe("densities and moving", () => {
   it("blends two, and says so when one is missing", () => {
     const nodes = { ball: BALL, a: fromShape(), it: { type: "melt-together", set: { how: "a blend" } } };
     expect(problemsOf(nodes, ["ball.shape>a.shape", "a.shape>it.shapes"]).join()).toContain("1 arrive");
+  });
+});
+
+describe("fewer faces where it is flat", () => {
+  const boxed = (set: Set) =>
+    meshIn(
+      formed(
+        {
+          box: { type: "box", set: { size: [2, 2, 2] } },
+          volume: fromShape(),
+          it: { type: "shape-from-volume", set: { isSharp: true, ...set } },
+        },
+        ["box.shape>volume.shape", "volume.shape>it.shape"],
+      ),
+    );
+
+  it("leaves a box hardly more than its twelve triangles, closed, and a ball many", async () => {
+    await SIMPLIFYING.load();
+    const [even, few] = [boxed({}), boxed({ off: 0.01 })];
+    expect(even.faces.count).toBeGreaterThan(3000);
+    expect(few.faces.count).toBeLessThan(60);
+    expect(isClosed(few)).toBe(true);
+    expect(meshVolume(few)).toBeCloseTo(8, 1);
+    const ball = meshIn(ofBall("shape-from-volume", { off: 0.01 }));
+    expect(ball.faces.count).toBeGreaterThan(100);
+    // As far off as was said, and as far again as nets are from the ball at this voxel size.
+    const [x, y, z] = pointLanes(ball);
+    for (let i = 0; i < x.length; i++) expect(Math.abs(Math.hypot(x[i], y[i], z[i]) - 1)).toBeLessThan(0.02);
   });
 });
 

@@ -27,14 +27,22 @@ export interface Decimated {
  * @param faces how many are wanted
  * @param keeps by point, 1 for those that stay
  * @param borders whether open borders stay
+ * @param off units that the surface may move by: there are more faces than are wanted where it would be more
  */
-export function decimated(mesh: Mesh, faces: number, keeps: Uint8Array | null, borders: boolean): Decimated {
+export function decimated(
+  mesh: Mesh,
+  faces: number,
+  keeps: Uint8Array | null,
+  borders: boolean,
+  off = Number.POSITIVE_INFINITY,
+): Decimated {
   if (!simplifier) throw new Error("meshoptimizer is not loaded.");
   const { vertices, ofCorner } = verticesOf(mesh);
   const lanes = pointLanes(mesh);
   const places = new Float32Array(vertices.length * 3);
   for (const [v, c] of vertices.entries())
     for (let a = 0; a < 3; a++) places[v * 3 + a] = lanes[a][mesh.cornerPoint[c]];
+  const scale = simplifier.getScale(places, 3);
   const locked = keeps && Uint8Array.from(vertices, (c) => keeps[mesh.cornerPoint[c]]);
   const [indices, relative] = simplifier.simplifyWithAttributes(
     Uint32Array.from(ofCorner),
@@ -45,11 +53,11 @@ export function decimated(mesh: Mesh, faces: number, keeps: Uint8Array | null, b
     [0],
     locked,
     Math.max(0, Math.round(faces)) * 3,
-    1,
+    Math.min(1, off / scale),
     borders ? ["LockBorder"] : [],
   );
   const corners = Int32Array.from(indices, (v) => vertices[v]);
-  return { mesh: ofCorners(mesh, corners), error: relative * simplifier.getScale(places, 3) };
+  return { mesh: ofCorners(mesh, corners), error: relative * scale };
 }
 
 /** Triangles of corners that there were, with the points that they need. */
