@@ -8,7 +8,7 @@ import { FormatError } from "../../src/core/formats/format-error";
 import { writeNrrd } from "../../src/core/formats/write/nrrd";
 import { writeSlices } from "../../src/core/formats/write/slices";
 import { isClosed, meshArea, meshVolume } from "../../src/core/geometry/measure";
-import { type Mesh, pointLanes } from "../../src/core/geometry/mesh";
+import { faceAreaVectors, type Mesh, pointLanes } from "../../src/core/geometry/mesh";
 import type { Shape } from "../../src/core/geometry/shape";
 import type { Volume } from "../../src/core/geometry/volume";
 import { VolumeReader } from "../../src/core/geometry/volume";
@@ -245,6 +245,45 @@ describe("fewer faces where it is flat", () => {
     // As far off as was said, and as far again as nets are from the ball at this voxel size.
     const [x, y, z] = pointLanes(ball);
     for (let i = 0; i < x.length; i++) expect(Math.abs(Math.hypot(x[i], y[i], z[i]) - 1)).toBeLessThan(0.02);
+  });
+});
+
+describe("a slice on the stage", () => {
+  it.each(["x", "y", "z"])(
+    "across %s says how far the ball's surface is, and is coloured by that",
+    (axis) => {
+      const sheet = meshIn(ofBall("volume-slice", { axis, along: 0.5 }, { band: 0.6 }));
+      const lanes = pointLanes(sheet);
+      const [value] = sheet.points.columns.value.lanes;
+      const color = sheet.points.columns.color.lanes;
+      let compared = 0;
+      for (let p = 0; p < value.length; p++) {
+        const far = Math.hypot(...lanes.map((lane) => lane[p])) - 1;
+        if (Math.abs(far) > 0.5) continue;
+        compared++;
+        expect(Math.abs(value[p] - far)).toBeLessThan(0.02);
+      }
+      expect(compared).toBeGreaterThan(200);
+      const [deepest, outermost] = [Math.min(...value), Math.max(...value)].map((v) => value.indexOf(v));
+      expect(color[0][deepest]).toBeGreaterThan(color[0][outermost]);
+      const across = lanes["xyz".indexOf(axis)];
+      expect(Math.max(...across) - Math.min(...across)).toBe(0);
+    },
+  );
+
+  it("names the attributes there are where one is not, and faces along its axis", () => {
+    const nodes = { ball: BALL, a: fromShape(), it: { type: "volume-slice", set: { attribute: "heat" } } };
+    expect(problemsOf(nodes, ["ball.shape>a.shape", "a.shape>it.shape"]).join()).toContain(
+      "they have distance",
+    );
+    for (const [axis, a] of [
+      ["x", 0],
+      ["y", 1],
+      ["z", 2],
+    ] as const) {
+      const facings = faceAreaVectors(meshIn(ofBall("volume-slice", { axis })));
+      expect(facings[a][0]).toBeGreaterThan(0);
+    }
   });
 });
 

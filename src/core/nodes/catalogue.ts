@@ -129,6 +129,7 @@ import { reshapeVolume } from "./form/volumes/reshape-volume";
 import { shapeFromVolume } from "./form/volumes/shape-from-volume";
 import { volumeFromField } from "./form/volumes/volume-from-field";
 import { volumeFromShape } from "./form/volumes/volume-from-shape";
+import { volumeSlice } from "./form/volumes/volume-slice";
 import { fillSites } from "./layout/fill-sites";
 import { gridSites } from "./layout/grid-sites";
 import { pathSites } from "./layout/path-sites";
@@ -365,6 +366,7 @@ const NODES: readonly AnyNode[] = [
   meltTogether,
   reshapeVolume,
   shapeFromVolume,
+  volumeSlice,
   solidBoolean,
   fracture,
   hull,

@@ -181,6 +181,7 @@ const ARRIVES: Readonly<Record<string, string>> = {
   "reshape-volume": "blob.shape",
   "shape-from-volume": "blob.shape",
   "volume-sample": "blob.shape",
+  "volume-slice": "blob.shape",
   "volume-look": "haze.shape",
   "spots-and-stripes": "fine.shape",
   "spreading-ink": "fine.shape",
