@@ -20,7 +20,7 @@ export async function exportCommand(file: string, options: Options): Promise<voi
   if (!out) throw new WrongCall("Where to? --out PATH");
   const copies = options.copies ?? "instanced";
   if (copies !== "instanced" && copies !== "baked") throw new WrongCall("--copies is instanced or baked.");
-  const piece = await openPiece(file);
+  const piece = await openPiece(file, { takenAway: true });
   if (!writer) return writeAnimation(piece, out, options);
   const start = piece.document.settings.first;
   const [first, last] = parseFrames(options.frames, [start, start]);

@@ -8,6 +8,7 @@ import { type Evaluation, Evaluator } from "../core/evaluate/evaluator";
 import { prepareLibraries } from "../core/evaluate/libraries";
 import type { EvaluateOptions } from "../core/evaluate/options";
 import type { EvaluationReport } from "../core/evaluate/report";
+import { asTakenAway } from "../core/evaluate/taken-away";
 import { setHelpers } from "../core/kernels/helpers";
 import { DiskCache, markOf } from "../core/simulate/disk-cache";
 import { demoAssets, demoNames, readDemo, sha256 } from "../server/demo";
@@ -20,9 +21,13 @@ export interface OpenPiece {
   evaluate(frame: number, options?: EvaluateOptions): Evaluation;
 }
 
-/** Opens `demo:NAME` or a file; its assets come from the demo set or from beside the file. */
-export async function openPiece(file: string): Promise<OpenPiece> {
-  const document = file.startsWith("demo:") ? demoPiece(file.slice(5)) : filePiece(file);
+/** Opens `demo:NAME` or a file, as the stage shows it or as it is taken away; its assets come from the demo set or from beside the file. */
+export async function openPiece(
+  file: string,
+  { takenAway = false }: { readonly takenAway?: boolean } = {},
+): Promise<OpenPiece> {
+  const read = file.startsWith("demo:") ? demoPiece(file.slice(5)) : filePiece(file);
+  const document = takenAway ? asTakenAway(read) : read;
   const demo = demoAssets();
   const folder = file.startsWith("demo:") ? "." : dirname(resolve(file));
   const shelf = new AssetShelf(

@@ -6,6 +6,7 @@
 import type { PieceDocument } from "../core/document/schema";
 import { arraysOfLoose } from "../core/draw/loose";
 import { arraysOf } from "../core/draw/moving-mesh";
+import { asTakenAway } from "../core/evaluate/taken-away";
 import type {
   AnyQuery,
   ExportRequest,
@@ -111,7 +112,7 @@ export class EngineClient {
     frame: number,
     request: ExportRequest,
   ): Promise<Uint8Array<ArrayBuffer>> {
-    const answer = await this.ask(document, (id) => ({ type: "export", id, frame, request }));
+    const answer = await this.ask(asTakenAway(document), (id) => ({ type: "export", id, frame, request }));
     return (answer as Extract<Answer, { type: "exported" }>).bytes;
   }
 
@@ -123,12 +124,12 @@ export class EngineClient {
 
   /** Adds a frame to an animated GLB, a new one with `begin`. @throws Error with a message for the designer */
   async animate(document: PieceDocument, frame: number, seconds: number, begin: boolean): Promise<void> {
-    await this.ask(document, (id) => ({ type: "animate", id, frame, seconds, begin }));
+    await this.ask(asTakenAway(document), (id) => ({ type: "animate", id, frame, seconds, begin }));
   }
 
   /** The animated GLB of the frames that were added. @throws Error with a message for the designer */
   async animation(document: PieceDocument): Promise<Uint8Array<ArrayBuffer>> {
-    const answer = await this.ask(document, (id) => ({ type: "animated", id }));
+    const answer = await this.ask(asTakenAway(document), (id) => ({ type: "animated", id }));
     return (answer as Extract<Answer, { type: "exported" }>).bytes;
   }
 

@@ -2,6 +2,7 @@
 
 import type { PieceDocument } from "../../src/core/document/schema";
 import { Evaluator } from "../../src/core/evaluate/evaluator";
+import { asTakenAway } from "../../src/core/evaluate/taken-away";
 import { constant } from "../../src/core/fields/expression";
 import type { Shape } from "../../src/core/geometry/shape";
 import { validateShape } from "../../src/core/geometry/validate";
@@ -93,6 +94,30 @@ describe("smoke", () => {
     const rising = smokeOf({ ...STILL, amount: 2, rise: 2, voxel: 0.1 });
     expect(massOf(at(rising, 25)).mass / rate).toBeGreaterThan(0.95);
     expect(massOf(at(rising, 25)).mass / rate).toBeLessThan(1.05);
+  });
+
+  it("is the same smoke in more detail at twice the resolution: as much of it, as high, as wide", () => {
+    const of = (detail: string) =>
+      massOf(at(smokeOf({ style: "billowing", amount: 2, voxel: 0.16, most: 32, detail }), 24));
+    const [coarse, fine] = [of("as it is"), of("twice as fine")];
+    expect(fine.mass / coarse.mass).toBeCloseTo(1, 1);
+    expect(fine.height / coarse.height).toBeGreaterThan(0.8);
+    expect(fine.height / coarse.height).toBeLessThan(1.25);
+  });
+
+  it("is as it is on the stage, and twice as fine in what is taken away, in capsules too", () => {
+    const later = smokeOf({ detail: "twice as fine when taken away" });
+    expect(at(later, 2).voxel).toBe(0.2);
+    expect(at(asTakenAway(later), 2).voxel).toBe(0.1);
+    const inside: PieceDocument = {
+      ...graphOf({ ball: BALL, stage: { type: "stage" } }),
+      capsules: { puff: { inputs: [], outputs: [], graph: later.graph } as never },
+    };
+    expect(asTakenAway(inside).capsules.puff.graph.nodes.find(({ id }) => id === "it")?.set.detail).toBe(
+      "twice as fine",
+    );
+    const plain = smokeOf({});
+    expect(asTakenAway(plain)).toBe(plain);
   });
 
   it("fades by e to the power of time", () => {

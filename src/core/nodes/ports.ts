@@ -76,6 +76,8 @@ export interface Input<T> {
   readonly whole?: boolean;
   readonly unit?: Unit;
   readonly choices?: readonly string[];
+  /** Choices that stand for another one in what is taken away. */
+  readonly takenAway?: Readonly<Record<string, string>>;
   /** What the file of an asset input has to hold. */
   readonly holds?: AssetContent["kind"];
   /** A text that wants a whole line to itself. */
@@ -145,7 +147,7 @@ export const text = (o: Common & { default: string; long?: boolean; lines?: bool
   make("text", o);
 export const choice = <const C extends readonly string[]>(
   choices: C,
-  o: Common & { default?: C[number] } = {},
+  o: Common & { default?: C[number]; takenAway?: Readonly<Record<string, C[number]>> } = {},
 ): Input<C[number]> => make("choice", { choices, ...o, default: o.default ?? choices[0] });
 export const gradient = (o: Common & { default: Gradient }): Input<Gradient> =>
   make("gradient", { ...o, default: o.default as unknown as Setting });

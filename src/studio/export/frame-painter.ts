@@ -1,5 +1,6 @@
 /** Frames as pictures of any size, with an engine and a canvas apart from the studio's: gathered of several moments and looks. */
 import type { PieceDocument, View } from "@/core/document/schema";
+import { asTakenAway } from "@/core/evaluate/taken-away";
 import { exportFormat } from "@/core/formats/write/export-formats";
 import { noiseOfMean } from "@/core/maths/picture-noise";
 import { FrameStage } from "../stage/frame-stage";
@@ -12,6 +13,7 @@ import { type FrameLook, isNoiseAsked, type Moment, momentOfLooks, momentsOf } f
 const SMALL = 1280;
 
 export class FramePainter {
+  private readonly piece: PieceDocument;
   private readonly maker = new FrameStage();
   private readonly canvas = document.createElement("canvas");
   /** Of several looks, or because more is written than the canvas has. */
@@ -20,11 +22,12 @@ export class FramePainter {
   private readonly context = this.canvas.getContext("2d", { willReadFrequently: true });
 
   constructor(
-    private readonly piece: PieceDocument,
+    piece: PieceDocument,
     view: View,
     private readonly look: FrameLook,
     private readonly format: PictureFormat = "png",
   ) {
+    this.piece = asTakenAway(piece);
     const { width, height, transparent, looks, samples } = look;
     const { stage } = this.maker;
     this.canvas.width = width;

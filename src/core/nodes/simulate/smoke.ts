@@ -17,6 +17,9 @@ const STYLES = {
   "a fast jet": { rise: 1, weight: 0, swirl: 4, fade: 0.9, cool: 1.4, drag: 0.1 },
   "ink in water": { rise: 0.05, weight: 0.9, swirl: 3, fade: 0.05, cool: 0.2, drag: 0.9 },
 } as const;
+const AS_IS = "as it is";
+const TWICE = "twice as fine";
+const TAKEN_AWAY = "twice as fine when taken away";
 const NAMES = Object.keys(STYLES) as (keyof typeof STYLES)[];
 const OWN = { input: "style", is: [AS_SET] } as const;
 
@@ -54,6 +57,11 @@ const INPUTS = {
     soft: [0.04, 0.3],
     about: "How wide a cell is: half of it costs ten times as much.",
   }),
+  detail: choice([AS_IS, TWICE, TAKEN_AWAY], {
+    takenAway: { [TAKEN_AWAY]: TWICE },
+    about:
+      "Twice as many cells along each side, for the same smoke in more detail: now, which takes about twelve times as long, or only in what is taken away.",
+  }),
   time: number({
     default: 1,
     min: 0,
@@ -88,17 +96,27 @@ const INPUTS = {
 
 type Inputs = Resolved<typeof INPUTS>;
 
+/** Cells, and how many times finer they are than as it is set. */
+function cellsOf({ voxel, most, detail }: Pick<Inputs, "voxel" | "most" | "detail">) {
+  const finer = detail === TWICE ? 2 : 1;
+  return { voxel: voxel / finer, most: most * finer, finer };
+}
+
 function settingsOf(inputs: Inputs): SmokeSettings {
-  const { sources, obstacles, style, amount, warmth, speed, push, voxel, radius, walls, most } = inputs;
+  const { sources, obstacles, style, amount, warmth, speed, push, radius, walls } = inputs;
+  const { voxel, most, finer } = cellsOf(inputs);
   const { rise, weight, swirl, fade, cool, drag } = inputs;
   const distances = (all: readonly Shape[]) =>
     all.flatMap((shape) => asDistances(shape, voxel, Math.max(radius, voxel)) ?? []);
+  const moves = style === AS_SET ? { rise, weight, swirl, fade, cool, drag } : STYLES[style];
   const still = plainNumbers(push)?.every((v) => v === 0);
   return {
     voxel,
     sources: distances(sources).map((volume) => ({ volume, fields: [amount, warmth, ...speed] })),
     obstacles: distances(obstacles),
-    ...(style === AS_SET ? { rise, weight, swirl, fade, cool, drag } : STYLES[style]),
+    ...moves,
+    // What keeps eddies turning pushes by cells: as far as before only if it is as many times stronger.
+    swirl: moves.swirl * finer,
     push: still ? null : push,
     walls,
     most,
@@ -124,7 +142,8 @@ export const smoke = defineNode({
     ),
   },
   summary: ({ style, voxel }) => `${style}, cells of ${voxel}`,
-  cost: ({ most, sources }) => {
+  cost: ({ most: set, detail, sources }) => {
+    const most = detail === TWICE ? 2 * set : set;
     // A plume is about a third as wide and deep as it is high.
     const cells = sources.length > 0 ? most ** 3 / 8 : 0;
     return { bytes: cells * 60, milliseconds: cells * 0.0004 };
@@ -141,17 +160,14 @@ export const smoke = defineNode({
   },
 });
 
-function tell(
-  { domains: { cells }, numbers: { tiles } }: Smoke,
-  { most, voxel, time }: Inputs,
-  context: NodeContext,
-): void {
+function tell({ domains: { cells }, numbers: { tiles } }: Smoke, inputs: Inputs, context: NodeContext): void {
+  const { most, voxel } = cellsOf(inputs);
   const sides = tiles.map((t) => t * TILE);
   context.note(`${sides.join(" × ")} cells.`);
   if (Math.max(...sides) + TILE > most)
     context.note(
       `It has grown to ${most} cells along a side and leaves the box there. Larger cells or a greater "most" give it room.`,
     );
-  const fastest = greatestOf(cells.columns.velocity.lanes) * voxel * time;
+  const fastest = greatestOf(cells.columns.velocity.lanes) * voxel * inputs.time;
   if (fastest > 0) context.note(`The fastest goes ${Number(fastest.toPrecision(2))} units a second.`);
 }
