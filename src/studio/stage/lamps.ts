@@ -42,6 +42,17 @@ const MADE: Readonly<Record<LightKind, () => Lamp>> = {
   spot: () => new THREE.SpotLight(),
 };
 
+/** A light as smoke takes it. */
+export interface SmokeLamp {
+  /** Where it is; of a sun the way to it. */
+  readonly place: THREE.Vector3;
+  readonly isSun: boolean;
+  /** Linear, as much as shines at one unit; of a sun everywhere. */
+  readonly color: THREE.Color;
+  /** Of a spot: where it shines to, and the cosines of where it begins to fade and where it ends; all around without one. */
+  readonly cone?: { readonly way: THREE.Vector3; readonly inner: number; readonly outer: number };
+}
+
 export class Lamps {
   private readonly lamps: { readonly kind: LightKind; readonly lamp: Lamp }[] = [];
   private settings: readonly LightSettings[] = [];
@@ -94,6 +105,27 @@ export class Lamps {
       put(lamp, { ...settings, place }, middle, radius);
       lamp.shadow.radius = on ? SHARP : softness(settings);
     }
+  }
+
+  /** The strongest of them, so many at most. */
+  forSmoke(most: number): SmokeLamp[] {
+    return this.lamps
+      .map(({ lamp }) => lamp)
+      .sort((a, b) => b.intensity - a.intensity)
+      .slice(0, most)
+      .map((lamp) => {
+        const color = lamp.color.clone().multiplyScalar(lamp.intensity / Math.PI);
+        if (lamp instanceof THREE.DirectionalLight)
+          return { place: lamp.position.clone().sub(lamp.target.position).normalize(), isSun: true, color };
+        if (!(lamp instanceof THREE.SpotLight)) return { place: lamp.position, isSun: false, color };
+        const way = lamp.target.position.clone().sub(lamp.position).normalize();
+        const cone = {
+          way,
+          inner: Math.cos(lamp.angle * (1 - lamp.penumbra)),
+          outer: Math.cos(lamp.angle),
+        };
+        return { place: lamp.position, isSun: false, color, cone };
+      });
   }
 
   dispose(): void {

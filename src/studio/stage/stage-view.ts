@@ -33,7 +33,7 @@ import { rayThrough } from "./sight";
 import { type Lens, StageCamera } from "./stage-camera";
 import { Surroundings } from "./surroundings";
 import { Textures } from "./textures";
-import { Volumes } from "./volumes";
+import { MOST_LAMPS, Volumes } from "./volumes";
 
 /** Milliseconds after which the stage rests. */
 const REST = 300;
@@ -351,7 +351,7 @@ export class StageView {
     cancelAnimationFrame(this.pending);
     this.pending = 0;
     this.batches.prepare(this.camera, this.renderer);
-    this.volumes.prepare(this.renderer, this.camera, this.daylight.onSmoke, 0);
+    this.volumes.prepare(this.renderer, this.camera, this.lightOnSmoke(), 0);
     this.ground.look(this.extentInPixels, null);
     if (!this.finish) this.renderer.render(this.scene, this.camera);
     else {
@@ -377,7 +377,7 @@ export class StageView {
     this.lightFrom(sample.light);
     this.ground.look(pixels, sample.gloss);
     this.batches.prepare(this.camera, this.renderer);
-    this.volumes.prepare(this.renderer, this.camera, this.daylight.onSmoke, this.gathered);
+    this.volumes.prepare(this.renderer, this.camera, this.lightOnSmoke(), this.gathered);
     this.finish?.render(true, this.gathered);
     this.sight.upright();
     this.drawSecond();
@@ -403,7 +403,7 @@ export class StageView {
     this.batches.prepare(this.camera, this.renderer);
     // Of smoke only what it gives off by itself is emission.
     const dark = new THREE.Color(0, 0, 0);
-    this.volumes.prepare(this.renderer, this.camera, { sky: dark, key: dark }, 0);
+    this.volumes.prepare(this.renderer, this.camera, { sky: dark, key: dark, lamps: [] }, 0);
     return drawPasses(this.renderer, this.scene, this.camera, this.batches.drawn, then, x, y);
   }
 
@@ -441,6 +441,10 @@ export class StageView {
 
   private get extentInPixels(): THREE.Vector2 {
     return this.renderer.getDrawingBufferSize(new THREE.Vector2());
+  }
+
+  private lightOnSmoke() {
+    return { ...this.daylight.onSmoke, lamps: this.lamps.forSmoke(MOST_LAMPS) };
   }
 
   private lightFrom(on: readonly [number, number] | null): void {

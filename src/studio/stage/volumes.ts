@@ -5,6 +5,7 @@
 import * as THREE from "three";
 import type { DrawVolume } from "@/core/draw/volume-drawing";
 import { LOOK_COLORS } from "@/core/geometry/volume-look";
+import type { SmokeLamp } from "./lamps";
 import { CHANCE } from "./shader-text";
 
 /** The layer of all that stands in the way of what is seen in a volume. */
@@ -27,9 +28,41 @@ const FRAGMENT = `
   uniform vec3 eye, ahead;
   uniform float parallel, thick, glow, most, mostDensity, mostHeat, byHeat, seed;
   uniform vec3 sky, key;
-  uniform int steps;
+  uniform int steps, lamps;
+  // Of each lamp: where it is in the box, or the way to a sun (w 0); colour, and box units a unit; a spot's way; cosines of its cone.
+  uniform vec4 lampPlaces[MOST_LAMPS], lampColors[MOST_LAMPS], lampWays[MOST_LAMPS];
+  uniform vec2 lampCones[MOST_LAMPS];
   varying vec3 place;
   ${CHANCE}
+  float densityAt(vec3 at) {
+    vec3 part = (at - low) / (high - low);
+    return any(lessThan(part, vec3(0.0))) || any(greaterThan(part, vec3(1.0))) ? 0.0 : texture(cells, part).r * mostDensity;
+  }
+  // What shines from lamps to a place, through the smoke that is between.
+  vec3 lampLight(vec3 at) {
+    vec3 sum = vec3(0.0);
+    for (int n = 0; n < MOST_LAMPS; n++) {
+      if (n >= lamps) break;
+      vec3 to = lampPlaces[n].w > 0.5 ? lampPlaces[n].xyz - at : lampPlaces[n].xyz;
+      float far = length(to);
+      vec3 towards = to / max(far, 1e-6);
+      float falls = 1.0;
+      if (lampPlaces[n].w > 0.5) {
+        float units = far / lampColors[n].w;
+        falls = 1.0 / max(units * units, 0.01);
+        if (lampWays[n].w > 0.5) falls *= smoothstep(lampCones[n].y, lampCones[n].x, dot(-towards, lampWays[n].xyz));
+      }
+      if (falls <= 0.0) continue;
+      vec3 ends = max((low - at) / towards, (high - at) / towards);
+      float out_ = min(min(ends.x, ends.y), ends.z);
+      float between = lampPlaces[n].w > 0.5 ? min(out_, far) : out_;
+      float piece = between / float(LAMP_STEPS);
+      float passed = 0.0;
+      for (int k = 0; k < LAMP_STEPS; k++) passed += densityAt(at + towards * piece * (float(k) + 0.5));
+      sum += lampColors[n].rgb * falls * exp(-thick * passed * piece);
+    }
+    return sum;
+  }
   void main() {
     // In units of the box: from the eye, or in a parallel projection from far behind along the way that is looked.
     vec3 way = parallel > 0.5 ? normalize(ahead) : normalize(place - eye);
@@ -55,7 +88,7 @@ const FRAGMENT = `
         float value = byHeat > 0.5 ? cell.g * mostHeat : density;
         vec3 color = texture2D(colors, vec2(clamp(value / most, 0.0, 1.0) * ${((LOOK_COLORS - 1) / LOOK_COLORS).toFixed(6)} + ${(0.5 / LOOK_COLORS).toFixed(6)}, 0.5)).rgb;
         float kept = exp(-thick * density * step);
-        light += through * (1.0 - kept) * color * (sky + key * cell.b + glow);
+        light += through * (1.0 - kept) * color * (sky + key * cell.b + glow + lampLight(from + way * min(t, far)));
         through *= kept;
       }
       t += step;
@@ -65,10 +98,34 @@ const FRAGMENT = `
     #include <colorspace_fragment>
   }`;
 
+/** Lamps that shine into smoke at most, and steps on the way to each. */
+export const MOST_LAMPS = 4;
+const LAMP_STEPS = 4;
+
 interface Shown {
   readonly meshes: THREE.Mesh[];
   readonly material: THREE.ShaderMaterial;
   readonly textures: THREE.Texture[];
+}
+
+const vectors = <T>(make: () => T): T[] => Array.from({ length: MOST_LAMPS }, make);
+
+/** Lamps as the box of a volume sees them. */
+function setLamps(
+  uniforms: Record<string, THREE.IUniform>,
+  lamps: readonly SmokeLamp[],
+  toBox: THREE.Matrix4,
+): void {
+  uniforms.lamps.value = lamps.length;
+  const scale = Math.cbrt(Math.abs(toBox.determinant()));
+  for (const [n, { place, isSun, color, cone }] of lamps.entries()) {
+    const at = isSun ? place.clone().transformDirection(toBox) : place.clone().applyMatrix4(toBox);
+    uniforms.lampPlaces.value[n].set(at.x, at.y, at.z, isSun ? 0 : 1);
+    uniforms.lampColors.value[n].set(color.r, color.g, color.b, scale);
+    const way = cone ? cone.way.clone().transformDirection(toBox) : at;
+    uniforms.lampWays.value[n].set(way.x, way.y, way.z, cone ? 1 : 0);
+    uniforms.lampCones.value[n].set(cone?.inner ?? 0, cone?.outer ?? 0);
+  }
 }
 
 export class Volumes {
@@ -87,13 +144,13 @@ export class Volumes {
 
   /**
    * Before every picture: what stands in the way is looked for.
-   * @param light from around, and the key's, linear
+   * @param light from around, the key's, and lamps'; linear
    * @param look which of several looks it is: each looks at other places along the way
    */
   prepare(
     renderer: THREE.WebGLRenderer,
     camera: THREE.Camera,
-    light: { readonly sky: THREE.Color; readonly key: THREE.Color },
+    light: { readonly sky: THREE.Color; readonly key: THREE.Color; readonly lamps: readonly SmokeLamp[] },
     look: number,
   ): void {
     if (this.shown.length === 0) return;
@@ -146,6 +203,7 @@ export class Volumes {
           uniforms.seed.value = look;
           uniforms.sky.value.copy(light.sky);
           uniforms.key.value.copy(light.key);
+          setLamps(uniforms, light.lamps, toBox);
           // Copies share the material, and each is seen from elsewhere.
           material.uniformsNeedUpdate = true;
         };
@@ -203,8 +261,14 @@ export class Volumes {
         seed: { value: 0 },
         sky: { value: new THREE.Color() },
         key: { value: new THREE.Color() },
+        lamps: { value: 0 },
+        lampPlaces: { value: vectors(() => new THREE.Vector4()) },
+        lampColors: { value: vectors(() => new THREE.Vector4()) },
+        lampWays: { value: vectors(() => new THREE.Vector4()) },
+        lampCones: { value: vectors(() => new THREE.Vector2()) },
         steps: { value: look.steps },
       },
+      defines: { MOST_LAMPS, LAMP_STEPS },
       vertexShader: VERTEX,
       fragmentShader: FRAGMENT,
       side: THREE.BackSide,
