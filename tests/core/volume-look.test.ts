@@ -2,7 +2,7 @@
 import { drawingOf } from "../../src/core/draw/drawing";
 import { volumeDrawing } from "../../src/core/draw/volume-drawing";
 import type { Shape } from "../../src/core/geometry/shape";
-import type { Volume } from "../../src/core/geometry/volume";
+import { eachVoxel, type Volume } from "../../src/core/geometry/volume";
 import { USUAL_VOLUME_LOOK, type VolumeLook } from "../../src/core/geometry/volume-look";
 import { fullVolume, volumeOfValues } from "../../src/core/volumes/from-values";
 import { formed } from "../formed";
@@ -43,6 +43,22 @@ describe("light in smoke", () => {
     expect(drawn?.cells[middle]).toBe(255);
     expect(volumeDrawing({ ...slab(), voxels: { count: 0, columns: {} } }, ONE)).toBeNull();
   });
+});
+
+it("is drawn, and stood on, as far as there is anything to be seen", () => {
+  const full = fullVolume({ min: [-5.5, -3.5, -5.5], max: [5.5, 3.5, 5.5] }, VOXEL);
+  const values = new Float32Array(full.voxels.count);
+  eachVoxel(full, (at, x, y, z) => {
+    // Half a voxel of room for how the middles of voxels are rounded; and what is too thin to be seen everywhere else.
+    values[at] = Math.abs(x) < 1.1 && y > 0.9 && y < 2.1 && Math.abs(z) < 0.6 ? 2 : 0.001;
+  });
+  const volume = volumeOfValues(full, values, null);
+  const drawn = volumeDrawing(volume, ONE);
+  // Five, three and three voxels, and one around them.
+  expect(drawn?.size).toEqual([7, 5, 5]);
+  expect(drawn?.min).toEqual([-1.75, 0.25, -1.25]);
+  expect(drawingOf({ volume }).bounds).toMatchObject({ min: [-1.75, 0.25, -1.25], max: [1.75, 2.75, 1.25] });
+  expect(volumeDrawing(volumeOfValues(full, new Float32Array(values.length), null), ONE)).toBeNull();
 });
 
 describe("the look", () => {

@@ -173,19 +173,25 @@ const SCENES: Readonly<Record<string, { document: PieceDocument; looks?: RegExp 
     document: scene(
       "smoke.shape",
       {
-        ball: ["sphere", { radius: 0.5 }],
-        smoke: ["smoke", { style: "calm", voxel: 0.16, runUp: 16, most: 32 }],
+        ball: ["sphere", { radius: 0.45 }],
+        there: ["transform", { move: [0, 0.5, 0] }],
+        smoke: ["smoke", { style: "calm", walls: "floor", voxel: 0.16, runUp: 16, most: 32 }],
         red: [
           "light",
-          { kind: "lamp", place: [-1.4, 0.6, 0.6], color: "#ff5a3c", power: 2.5, shadow: false },
+          { kind: "lamp", place: [-1.2, 0.9, 0.6], color: "#ff5a3c", power: 2.5, shadow: false },
         ],
         blue: [
           "light",
-          { kind: "spot", place: [2, 2, 0], target: [0, 0.4, 0], color: "#4a7dff", power: 4, shadow: false },
+          { kind: "spot", place: [2, 2, 0], target: [0, 0.7, 0], color: "#4a7dff", power: 4, shadow: false },
         ],
       },
-      ["ball.shape>smoke.sources", "red.light>stage.lights", "blue.light>stage.lights"],
-      { setup: "none", background: "#0c1214" },
+      [
+        "ball.shape>there.shape",
+        "there.shape>smoke.sources",
+        "red.light>stage.lights",
+        "blue.light>stage.lights",
+      ],
+      { setup: "none", background: "#0c1214", ground: true, floor: "mirror" },
     ),
   },
   "a wide spot": {

@@ -9,7 +9,7 @@ import { lookColumns } from "../geometry/looks-of";
 import type { Mesh } from "../geometry/mesh";
 import { lanesOf, type Shape } from "../geometry/shape";
 import { THICKNESS } from "../geometry/thickness";
-import { type Volume, volumeBounds } from "../geometry/volume";
+import type { Volume } from "../geometry/volume";
 import { interleave } from "../kernels/placing";
 import { rangeOf } from "../kernels/statistics";
 import { lengthOf } from "../maths/exact";
@@ -127,8 +127,9 @@ function drawWith(
   const { dots, box } = dotsOf(collected.dots, arrays);
   const volumes = collected.volumes.flatMap(([volume, part]) => {
     const { matrices } = part.copies();
-    bounds = joinBounds([bounds, placedBounds(volumeBounds(volume), matrices)]);
-    return volumeDrawing(volume, matrices.slice(0, MOST_VOLUMES * 16)) ?? [];
+    const drawn = volumeDrawing(volume, matrices.slice(0, MOST_VOLUMES * 16));
+    bounds = joinBounds([bounds, placedBounds(drawn, matrices)]);
+    return drawn ?? [];
   });
   return { batches, lines, dots, volumes, bounds: joinBounds([bounds, box]), clones };
 }

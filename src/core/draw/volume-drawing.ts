@@ -29,30 +29,64 @@ export function volumeDrawing(volume: Volume, matrices: Float32Array): DrawVolum
   if (!density || density.lanes[0].length === 0) return null;
   const look = volume.look ?? USUAL_VOLUME_LOOK;
   const { voxel, first, tiles } = volume;
-  // Tiles that stand, and a cell around them, so that nothing is cut off.
+  // Tiles that stand, and a cell around them.
   const [nx, ny, nz] = tiles.map((t) => t * TILE + 2);
-  const size: Vec3 = [nx, ny, nz];
-  const dense = dense3(volume, density.lanes[0], size);
-  const warm = heat ? dense3(volume, heat.lanes[0], size) : null;
+  const whole: Vec3 = [nx, ny, nz];
+  const dense = dense3(volume, density.lanes[0], whole);
+  const warm = heat ? dense3(volume, heat.lanes[0], whole) : null;
   const [mostDensity, mostHeat] = [dense, warm].map((lane) => Math.max(0, (lane && rangeOf(lane)?.max) ?? 0));
-  const light = lightIn(dense, size, voxel * look.thick * look.shade);
-  const cells = new Uint8Array(nx * ny * nz * 4);
-  for (let i = 0; i < dense.length; i++) {
-    cells[i * 4] = mostDensity > 0 ? (dense[i] / mostDensity) * 255 : 0;
-    cells[i * 4 + 1] = warm && mostHeat > 0 ? Math.max(0, warm[i] / mostHeat) * 255 : 0;
-    cells[i * 4 + 2] = light[i] * 255;
-  }
-  const corner = (at: readonly number[]) => at as unknown as Vec3;
+  if (mostDensity === 0) return null;
+  const light = lightIn(dense, whole, voxel * look.thick * look.shade);
+  const { low, size } = seenPart(dense, whole, mostDensity);
+  const cells = new Uint8Array(size[0] * size[1] * size[2] * 4);
+  let to = 0;
+  for (let k = 0; k < size[2]; k++)
+    for (let j = 0; j < size[1]; j++)
+      for (let i = 0; i < size[0]; i++, to += 4) {
+        const from = ((low[2] + k) * ny + low[1] + j) * nx + low[0] + i;
+        cells[to] = (dense[from] / mostDensity) * 255;
+        cells[to + 1] = warm && mostHeat > 0 ? Math.max(0, warm[from] / mostHeat) * 255 : 0;
+        cells[to + 2] = light[from] * 255;
+      }
+  const corner = (past: (a: number) => number) =>
+    first.map((t, a) => (t * TILE + low[a] - 1.5 + past(a)) * voxel) as unknown as Vec3;
   return {
     size,
-    min: corner(first.map((t) => (t * TILE - 1.5) * voxel)),
-    max: corner(first.map((t, a) => ((t + tiles[a]) * TILE + 0.5) * voxel)),
+    min: corner(() => 0),
+    max: corner((a) => size[a]),
     cells,
     mostDensity,
     mostHeat,
     look,
     matrices,
   };
+}
+
+/** The cells that are dense enough to be written as more than 0, and one around them, so that nothing is cut off. */
+function seenPart(
+  dense: Float32Array,
+  [nx, ny, nz]: Vec3,
+  mostDensity: number,
+): { readonly low: Vec3; readonly size: Vec3 } {
+  const least = mostDensity / 255;
+  const [low, high] = [
+    [nx, ny, nz],
+    [-1, -1, -1],
+  ];
+  for (let k = 0, at = 0; k < nz; k++)
+    for (let j = 0; j < ny; j++, at += nx)
+      for (let i = 0; i < nx; i++) {
+        if (!(dense[at + i] >= least)) continue;
+        low[0] = Math.min(low[0], i);
+        low[1] = Math.min(low[1], j);
+        low[2] = Math.min(low[2], k);
+        high[0] = Math.max(high[0], i);
+        high[1] = Math.max(high[1], j);
+        high[2] = Math.max(high[2], k);
+      }
+  const from = low.map((v) => Math.max(0, v - 1));
+  const to = high.map((v, a) => Math.min([nx, ny, nz][a] - 1, v + 1));
+  return { low: from as unknown as Vec3, size: to.map((v, a) => v - from[a] + 1) as unknown as Vec3 };
 }
 
 /** All cells of the box, 0 where no tile stands. */

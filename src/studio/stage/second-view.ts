@@ -25,6 +25,7 @@ export class SecondView {
   /**
    * Draws over a picture that was drawn.
    * @param width, height of the stage in CSS pixels
+   * @param before is done before with what it is drawn with
    */
   draw(
     renderer: THREE.WebGLRenderer,
@@ -32,12 +33,14 @@ export class SecondView {
     camera: StageSight,
     width: number,
     height: number,
+    before: (camera: THREE.Camera) => void,
   ): void {
     const high = secondViewHeight(camera.picture, width, height);
     if (high === 0) return;
     const wide = high * camera.picture;
     this.sight.setAspect(camera.picture);
     this.sight.lookThrough(camera);
+    before(this.sight.camera);
     const place = [width - SECOND_VIEW.right - wide, SECOND_VIEW.bottom, wide, high] as const;
     renderer.setScissorTest(true);
     renderer.setScissor(...place);

@@ -194,7 +194,9 @@ export class StageView {
   private drawSecond(): void {
     const camera = this.settings?.camera;
     if (!camera || this.through || !this.hasSecond) return;
-    this.second?.draw(this.renderer, this.scene, camera, this.width, this.height);
+    this.second?.draw(this.renderer, this.scene, camera, this.width, this.height, (seenBy) =>
+      this.volumes.prepare(this.renderer, seenBy, this.lightOnSmoke(), 0),
+    );
   }
 
   /** Pictures that are taken away are gathered of so many looks, whatever the piece says; null draws them once. */

@@ -24,9 +24,9 @@ const FRAGMENT = `
   uniform sampler2D colors, depths;
   uniform vec3 low, high;
   uniform mat4 toBox, fromClip;
-  uniform vec2 size;
+  uniform vec4 viewport;
   uniform vec3 eye, ahead;
-  uniform float parallel, thick, glow, most, mostDensity, mostHeat, byHeat, seed;
+  uniform float parallel, ends, thick, glow, most, mostDensity, mostHeat, byHeat, seed;
   uniform vec3 sky, key;
   uniform int steps, lamps;
   // Of each lamp: where it is in the box, or the way to a sun (w 0); colour, and box units a unit; a spot's way; cosines of its cone.
@@ -72,9 +72,11 @@ const FRAGMENT = `
     float near = max(0.0, max(near3.x, max(near3.y, near3.z)));
     float far = min(far3.x, min(far3.y, far3.z));
     // What stands in it ends the way.
-    vec2 at = gl_FragCoord.xy / size;
-    vec4 stands = toBox * (fromClip * vec4(vec3(at, texture2D(depths, at).r) * 2.0 - 1.0, 1.0));
-    far = min(far, dot(stands.xyz / stands.w - from, way));
+    if (ends > 0.5) {
+      vec2 at = (gl_FragCoord.xy - viewport.xy) / viewport.zw;
+      vec4 stands = toBox * (fromClip * vec4(vec3(at, texture2D(depths, at).r) * 2.0 - 1.0, 1.0));
+      far = min(far, dot(stands.xyz / stands.w - from, way));
+    }
     if (far <= near) discard;
     float step = (far - near) / float(steps);
     float t = near + step * (0.5 + chance(vec3(gl_FragCoord.xy, seed)));
@@ -181,25 +183,20 @@ export class Volumes {
     camera.layers.mask = before.mask;
     renderer.shadowMap.autoUpdate = autoUpdate;
     renderer.shadowMap.needsUpdate = needsUpdate;
-    camera.updateMatrixWorld();
-    const fromClip = camera.matrixWorld.clone().multiply(camera.projectionMatrixInverse);
     for (const { meshes, material } of this.shown)
-      for (const mesh of meshes) {
-        mesh.updateMatrixWorld();
-        const toBox = mesh.matrixWorld.clone().invert();
-        const eye = new THREE.Vector3().setFromMatrixPosition(camera.matrixWorld).applyMatrix4(toBox);
-        const ahead = new THREE.Vector3(0, 0, -1)
-          .transformDirection(camera.matrixWorld)
-          .transformDirection(toBox);
-        mesh.onBeforeRender = () => {
+      for (const mesh of meshes)
+        mesh.onBeforeRender = (_, _scene, seenBy) => {
           const { uniforms } = material;
+          const toBox = mesh.matrixWorld.clone().invert();
           uniforms.toBox.value.copy(toBox);
-          uniforms.fromClip.value.copy(fromClip);
-          uniforms.eye.value.copy(eye);
-          uniforms.ahead.value.copy(ahead);
-          uniforms.parallel.value = camera instanceof THREE.OrthographicCamera ? 1 : 0;
+          uniforms.fromClip.value.copy(seenBy.matrixWorld).multiply(seenBy.projectionMatrixInverse);
+          uniforms.eye.value.setFromMatrixPosition(seenBy.matrixWorld).applyMatrix4(toBox);
+          uniforms.ahead.value.set(0, 0, -1).transformDirection(seenBy.matrixWorld).transformDirection(toBox);
+          uniforms.parallel.value = seenBy instanceof THREE.OrthographicCamera ? 1 : 0;
           uniforms.depths.value = this.depths?.depthTexture ?? null;
-          uniforms.size.value.copy(size);
+          // A mirror sees from elsewhere: what stands in its way is not known, and nothing is taken to.
+          uniforms.ends.value = seenBy === camera ? 1 : 0;
+          renderer.getCurrentViewport(uniforms.viewport.value);
           uniforms.seed.value = look;
           uniforms.sky.value.copy(light.sky);
           uniforms.key.value.copy(light.key);
@@ -207,7 +204,6 @@ export class Volumes {
           // Copies share the material, and each is seen from elsewhere.
           material.uniformsNeedUpdate = true;
         };
-      }
   }
 
   dispose(): void {
@@ -248,7 +244,8 @@ export class Volumes {
         high: { value: high },
         toBox: { value: new THREE.Matrix4() },
         fromClip: { value: new THREE.Matrix4() },
-        size: { value: new THREE.Vector2(1, 1) },
+        viewport: { value: new THREE.Vector4(0, 0, 1, 1) },
+        ends: { value: 0 },
         eye: { value: new THREE.Vector3() },
         ahead: { value: new THREE.Vector3() },
         parallel: { value: 0 },
