@@ -9,8 +9,9 @@ import { prepareLibraries } from "../../src/core/evaluate/libraries";
 import type { EvaluateOptions } from "../../src/core/evaluate/options";
 import { plainNumber, type Value } from "../../src/core/fields/expression";
 import { meshArea, meshVolume } from "../../src/core/geometry/measure";
-import type { Mesh } from "../../src/core/geometry/mesh";
+import { type Mesh, pointLanes } from "../../src/core/geometry/mesh";
 import type { Shape } from "../../src/core/geometry/shape";
+import { topologyOf } from "../../src/core/geometry/topology";
 import { type Volume, VolumeReader } from "../../src/core/geometry/volume";
 import { Inside } from "../../src/core/spatial/inside";
 import { surfaceOf } from "../../src/core/volumes/surface-nets";
@@ -334,6 +335,37 @@ describe("pieces about neighbours, surfaces and orientation (common practice, no
     const turns = (shape: Shape) =>
       (shape.sites?.columns.rotation.lanes ?? []).map((lane) => Math.abs(lane[0]));
     for (const [l, part] of turns(there).entries()) expect(part).toBeCloseTo(turns(rows)[l], 4);
+  });
+
+  it("11: seams draw in as far as the mask says, paper in the middle keeps its length, and nothing moves any more", async () => {
+    const document = readDemo("11-packet-fold");
+    const evaluator = new Evaluator();
+    const meshOf = async (node: string, frame: number) =>
+      (await shapeOf(document, frame, node, "shape", evaluator)).mesh as Mesh;
+    const [before, after] = [await meshOf("shaken", 0), await meshOf("crumpled", 0)];
+    const topology = topologyOf(before);
+    const endsOf = (e: number) => [topology.pointOfEdge(e, 0), topology.pointOfEdge(e, 1)] as const;
+    const lengthIn = (mesh: Mesh, e: number) => {
+      const [a, b] = endsOf(e).map((p) => pointLanes(mesh).map((lane) => lane[p]));
+      return Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]);
+    };
+    const height = pointLanes(before)[1];
+    const part = (isThere: (y: number) => boolean) => {
+      let [sum, sumBefore] = [0, 0];
+      for (let e = 0; e < topology.edges.count; e++) {
+        if (!endsOf(e).every((p) => isThere(height[p]))) continue;
+        sum += lengthIn(after, e);
+        sumBefore += lengthIn(before, e);
+      }
+      return sum / sumBefore;
+    };
+    const wanted = Number(document.graph.nodes.find(({ id }) => id === "less")?.set.toHigh);
+    expect(part((y) => Math.abs(y - 0.06) > 0.64)).toBeCloseTo(wanted, 1);
+    expect(part((y) => Math.abs(y - 0.06) < 0.3)).toBeCloseTo(1, 1);
+    // Copied, as an evaluator's next result may stand where this one does.
+    const heights = async (frame: number) => Float32Array.from(pointLanes(await meshOf("ready", frame))[1]);
+    const [first, later] = [await heights(0), await heights(60)];
+    expect(first.every((y, i) => y === later[i])).toBe(true);
   });
 
   it("13: strokes lie on the shape, whatever it is; those that miss it are left out, and all are mirrored", async () => {
