@@ -1,7 +1,8 @@
 /** Rewriting: lengths of words [GRO-05], the Koch curve [GRO-06], Hilbert's and the dragon curve [GRO-07, ABOP], and growth between generations. */
 import { curveLengths } from "../../src/core/geometry/curves";
 import type { Shape } from "../../src/core/geometry/shape";
-import { drawnWord, rewritten, rulesOf, type TurtleSettings } from "../../src/core/growth/rewriting";
+import { rewritten, rulesOf } from "../../src/core/growth/rewriting";
+import { drawnWord, type TurtleSettings } from "../../src/core/growth/turtle";
 import type { Setting } from "../../src/core/nodes/ports";
 import { graphOf, outputsOf, reportOf } from "../run-node";
 
@@ -47,6 +48,59 @@ describe("words", () => {
     expect([...made].filter((c) => c === "B").length / 4000).toBeCloseTo(0.25, 1.3);
     expect(rewritten(long, rules, 1, 3).symbols).toBe(made);
     expect(rewritten(long, rules, 1, 4).symbols).not.toBe(made);
+  });
+});
+
+describe("letters with numbers", () => {
+  // ABOP, section 1.10.1, figure 1.39: its derivation of the first steps, word by word (from memory).
+  it("go on as the book's example does", () => {
+    const rules = rulesOf(
+      "A(x, y): y <= 3 = A(x * 2, x + y); A(x, y): y > 3 = B(x)A(x / y, 0); B(x): x < 1 = C; B(x): x >= 1 = B(x - 1)",
+    );
+    const told = (n: number) => {
+      const { symbols, numbers } = rewritten("B(2)A(4, 4)", rules, n, 0);
+      return [...symbols]
+        .map((s, i) => (numbers[i].length > 0 ? `${s}(${numbers[i].join(",")})` : s))
+        .join("");
+    };
+    expect([0, 1, 2, 3, 4].map(told)).toEqual([
+      "B(2)A(4,4)",
+      "B(1)B(4)A(1,0)",
+      "B(0)B(3)A(2,1)",
+      "CB(2)A(4,3)",
+      "CB(1)A(8,7)",
+    ]);
+  });
+
+  it("draw as many steps, turn by as many degrees, and are as thick as they say", () => {
+    const { places, curves } = drawn("F(2)+(90)!(0.25)F(3)", "F = F", 0);
+    expect(places.at(-1)).toEqual([-3, 2, 0].map((v) => expect.closeTo(v, 5)));
+    expect(curves.points.columns.radius.lanes[0].at(-1)).toBeCloseTo(0.25, 6);
+    expect(curveLengths(curves)[0]).toBeCloseTo(5, 5);
+  });
+
+  // ABOP, section 1.10.3: branches a fixed ratio R shorter each time; a stem of 1 and 2ⁿ branches of R⁻ⁿ each.
+  it("make a tree whose branches shorten by a ratio, as far as a condition lets them", () => {
+    const { curves } = drawn(
+      "A(1)",
+      "A(s): s > 0.2 = F(s)[+A(s / 1.5)][-A(s / 1.5)]",
+      12,
+      { angle: 85 },
+      "A",
+    );
+    const total = curveLengths(curves).reduce((a, b) => a + b, 0);
+    // 1.5⁻⁴ is below 0.2: four generations drew.
+    expect(total).toBeCloseTo(1 + 2 / 1.5 + 4 / 1.5 ** 2 + 8 / 1.5 ** 3, 4);
+  });
+
+  it("are refused in words where a rule cannot be read", () => {
+    for (const [rules, words] of [
+      ["A(x) = F(x +)", "is no number"],
+      ["A(x) = F(x", "not closed"],
+      ["A(x) = F(y)", "y"],
+      ["A(x) x > 1 = F", "is no rule"],
+    ])
+      expect(() => rulesOf(rules)).toThrow(words);
   });
 });
 

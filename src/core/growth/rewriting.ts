@@ -1,31 +1,35 @@
 /**
- * Words that are rewritten, and a turtle that draws them (P. Prusinkiewicz and A. Lindenmayer, "The Algorithmic Beauty of Plants", 1990, §1.3 to
- * §1.7): every symbol that has a rule becomes what the rule says, all at once, once a generation.
+ * Words that are rewritten (P. Prusinkiewicz and A. Lindenmayer, "The Algorithmic Beauty of Plants", 1990, §1.3 to §1.10): every symbol that has a
+ * rule becomes what the rule says, all at once, once a generation.
  */
 import { tick } from "../cancelling";
-import { makeColumn, withColumns } from "../geometry/column";
-import { type Curves, makeCurves } from "../geometry/curves";
-import { power } from "../maths/exact";
-import {
-  fromAxisAngle,
-  type MutableQuaternion,
-  multiply,
-  type Quaternion,
-  RADIANS,
-  rotate,
-} from "../maths/quaternion";
+import type { Operation } from "../fields/operation";
+import { OPERATIONS } from "../fields/operations";
+import { type Algebra, compileFormula } from "../formula/compile";
+import { FormulaFault, parseFormula } from "../formula/parse";
 import { hash3, unit24 } from "../maths/random";
-import { plus, type Vec3, X_AXIS, Y_AXIS, Z_AXIS } from "../maths/vector";
 
-/** What one symbol may become, and how often against the others. */
-export interface Rewrite {
+/** A letter and the numbers that it has. */
+interface Letter<T> {
+  readonly symbol: string;
+  readonly numbers: readonly T[];
+}
+
+/** A number by the numbers that the letter which is rewritten has. */
+type ByNumbers = (of: readonly number[]) => number;
+
+/** What one symbol may become, when, and how often against the others. */
+interface Rewrite {
   readonly weight: number;
-  readonly becomes: string;
+  /** How many numbers a letter has that it is for; any letter when it names none. */
+  readonly names: number;
+  readonly when: ByNumbers | null;
+  readonly becomes: readonly Letter<ByNumbers>[];
 }
 
 export type Rules = ReadonlyMap<string, readonly Rewrite[]>;
 
-/** A rule that cannot be read. */
+/** A rule or an axiom that cannot be read. */
 export class BadRule extends Error {}
 
 /** A word of more symbols than can be held. */
@@ -38,8 +42,74 @@ export class TooLong extends Error {
 /** Symbols of one word at most. */
 const MOST_SYMBOLS = 2_000_000;
 
+const FUNCTIONS: Algebra<ByNumbers> = {
+  constant: (value) => () => value,
+  apply(name, args) {
+    const { fold }: Operation = OPERATIONS[name];
+    if (!fold) throw new FormulaFault(0, "This cannot be worked out of single numbers.");
+    return (of) => fold(...args.map((arg) => arg(of)));
+  },
+};
+
+/** @throws BadRule */
+function numberOf(text: string, names: readonly string[]): ByNumbers {
+  try {
+    const known = Object.fromEntries(
+      names.map((name, i): [string, ByNumbers[]] => [name, [(of: readonly number[]) => of[i]]]),
+    );
+    const made = compileFormula(parseFormula(text), FUNCTIONS, known);
+    if (made.length === 1) return made[0];
+  } catch (error) {
+    if (!(error instanceof FormulaFault)) throw error;
+    throw new BadRule(`"${text}" is no number: ${error.message}`);
+  }
+  throw new BadRule(`"${text}" is a vector, and one number is wanted.`);
+}
+
+/** Parts of a list that commas part, but not within brackets. */
+function partsOf(list: string): string[] {
+  const parts = [""];
+  let depth = 0;
+  for (const c of list) {
+    depth += c === "(" ? 1 : c === ")" ? -1 : 0;
+    if (c === "," && depth === 0) parts.push("");
+    else parts[parts.length - 1] += c;
+  }
+  return parts;
+}
+
+/** Letters of a word, each with the numbers that stand in brackets after it. @throws BadRule */
+function lettersOf(text: string, names: readonly string[]): Letter<ByNumbers>[] {
+  const letters: Letter<ByNumbers>[] = [];
+  const all = [...text];
+  for (let i = 0; i < all.length; i++) {
+    const symbol = all[i];
+    if (all[i + 1] !== "(") {
+      letters.push({ symbol, numbers: [] });
+      continue;
+    }
+    let depth = 0;
+    let end = i + 1;
+    for (; end < all.length; end++) {
+      depth += all[end] === "(" ? 1 : all[end] === ")" ? -1 : 0;
+      if (depth === 0) break;
+    }
+    if (end === all.length) throw new BadRule(`a bracket after ${symbol} is not closed.`);
+    const list = partsOf(all.slice(i + 2, end).join(""));
+    letters.push({ symbol, numbers: list.map((part) => numberOf(part, names)) });
+    i = end;
+  }
+  return letters;
+}
+
+/** How often, a symbol, and the names of its numbers. */
+const HEAD = /^(?:(\d+(?:\.\d+)?|\.\d+):)?([^\s(])(?:\(([^)]*)\))?/u;
+/** An equals sign that is no part of a comparison. */
+const BECOMES = /(?<![<>=!])=(?!=)/;
+
 /**
- * Rules, one a line: `F = F[+F]F`; a number before says how often, where one symbol has several: `0.3: F = FF`. Spaces do not count.
+ * Rules, one a line: `F = F[+F]F`; a number before says how often, where one symbol has several: `0.3: F = FF`. Letters may have numbers, which
+ * rules name, ask about and hand on: `A(x): x > 0.1 = F(x)[+A(x * 0.7)]` (section 1.10 there). Spaces do not count.
  * @throws BadRule naming the line
  */
 export function rulesOf(text: string): Rules {
@@ -47,49 +117,81 @@ export function rulesOf(text: string): Rules {
   for (const [n, line] of text.split(/\n|;/).entries()) {
     const bare = line.replace(/\s+/g, "");
     if (bare === "") continue;
-    const read = /^(?:(\d+(?:\.\d+)?|\.\d+):)?(.)=(.*)$/u.exec(bare);
-    if (!read)
+    const where = `Line ${n + 1}, "${line.trim()}"`;
+    const [head, weight, symbol, named] = HEAD.exec(bare) ?? [];
+    const rest = bare.slice(head?.length ?? 0);
+    const equals = BECOMES.exec(rest);
+    const isAsked = rest.startsWith(":");
+    if (symbol === undefined || !equals || (equals.index > 0 && !isAsked))
       throw new BadRule(
-        `Line ${n + 1}, "${line.trim()}", is no rule: it wants one symbol, = and what it becomes, as F = F[+F]F.`,
+        `${where}, is no rule: it wants one symbol, = and what it becomes, as F = F[+F]F or A(x): x > 1 = F(x)A(x / 2).`,
       );
-    const [, weight, symbol, becomes] = read;
-    const all = rules.get(symbol) ?? [];
-    all.push({ weight: weight === undefined ? 1 : Number(weight), becomes });
-    rules.set(symbol, all);
+    const names = named ? named.split(",") : [];
+    try {
+      const all = rules.get(symbol) ?? [];
+      all.push({
+        weight: weight === undefined ? 1 : Number(weight),
+        names: names.length,
+        when: isAsked ? numberOf(rest.slice(1, equals.index), names) : null,
+        becomes: lettersOf(rest.slice(equals.index + 1), names),
+      });
+      rules.set(symbol, all);
+    } catch (error) {
+      if (error instanceof BadRule) throw new BadRule(`${where}: ${error.message}`);
+      throw error;
+    }
   }
   return rules;
 }
 
 export interface Word {
   readonly symbols: string;
+  /** Of each symbol the numbers in brackets after it. */
+  readonly numbers: readonly (readonly number[])[];
   /** Of each symbol the generation that it came in; 0 for those of the axiom. */
   readonly born: Uint8Array;
 }
 
-/** @throws TooLong */
+const NONE: readonly number[] = [];
+const numbersOf = (letter: Letter<ByNumbers>, of: readonly number[]): readonly number[] =>
+  letter.numbers.length === 0 ? NONE : letter.numbers.map((number) => number(of));
+
+/** @throws TooLong, and BadRule where the axiom cannot be read */
 export function rewritten(axiom: string, rules: Rules, generations: number, seed: number): Word {
-  let symbols = axiom.replace(/\s+/g, "");
-  let born = new Uint8Array(symbols.length);
+  const first = lettersOf(axiom.replace(/\s+/g, ""), []);
+  let symbols = first.map(({ symbol }) => symbol);
+  let numbers = first.map((letter) => numbersOf(letter, NONE));
+  let born: number[] = symbols.map(() => 0);
   for (let generation = 1; generation <= generations; generation++) {
-    const parts: string[] = [];
-    const ages: number[] = [];
-    for (let i = 0; i < symbols.length; i++) {
+    const next: { symbols: string[]; numbers: (readonly number[])[]; born: number[] } = {
+      symbols: [],
+      numbers: [],
+      born: [],
+    };
+    for (const [i, symbol] of symbols.entries()) {
       tick();
-      const choices = rules.get(symbols[i]);
-      const becomes = choices ? chosen(choices, unit24(hash3(seed, i, generation))) : symbols[i];
-      parts.push(becomes);
-      // What stays as it is keeps its age.
-      const isSame = becomes === symbols[i];
-      for (let k = 0; k < becomes.length; k++) ages.push(isSame ? born[i] : generation);
-      if (ages.length > MOST_SYMBOLS) throw new TooLong(generation);
+      const own = numbers[i];
+      const choices = rules.get(symbol)?.filter((rule) => isFor(rule, own)) ?? [];
+      const becomes =
+        choices.length > 0 ? chosen(choices, unit24(hash3(seed, i, generation))) : [{ symbol, numbers: [] }];
+      // What stays as it is keeps its age, and its numbers where nothing is said of them.
+      const isSame = becomes.length === 1 && becomes[0].symbol === symbol && becomes[0].numbers.length === 0;
+      for (const letter of becomes) {
+        next.symbols.push(letter.symbol);
+        next.numbers.push(isSame ? own : numbersOf(letter, own));
+        next.born.push(isSame ? born[i] : generation);
+      }
+      if (next.born.length > MOST_SYMBOLS) throw new TooLong(generation);
     }
-    symbols = parts.join("");
-    born = Uint8Array.from(ages);
+    ({ symbols, numbers, born } = next);
   }
-  return { symbols, born };
+  return { symbols: symbols.join(""), numbers, born: Uint8Array.from(born) };
 }
 
-function chosen(choices: readonly Rewrite[], chance: number): string {
+const isFor = ({ names, when }: Rewrite, own: readonly number[]): boolean =>
+  (names === 0 || names === own.length) && (when === null || when(own) > 0.5);
+
+function chosen(choices: readonly Rewrite[], chance: number): Rewrite["becomes"] {
   const all = choices.reduce((sum, { weight }) => sum + weight, 0);
   let left = chance * all;
   for (const { weight, becomes } of choices) {
@@ -97,130 +199,4 @@ function chosen(choices: readonly Rewrite[], chance: number): string {
     if (left < 0) return becomes;
   }
   return choices[choices.length - 1].becomes;
-}
-
-export interface TurtleSettings {
-  /** Units of a step, and degrees of a turn. */
-  readonly step: number;
-  readonly angle: number;
-  /** Times the length, and the thickness, that what branches off has. */
-  readonly shorter: number;
-  readonly thinner: number;
-  readonly radius: number;
-  /** Times the length that symbols of the last generation have: growth from one to the next. */
-  readonly unfolded: number;
-  readonly last: number;
-  /** Degrees that each turn may be off by chance. */
-  readonly wander: number;
-  readonly seed: number;
-}
-
-/** About which axis of its own the turtle turns, and which way; it goes along y. */
-const TURNS: Readonly<Record<string, readonly [axis: Vec3, sign: number]>> = {
-  "+": [Z_AXIS, 1],
-  "-": [Z_AXIS, -1],
-  "−": [Z_AXIS, -1],
-  "&": [X_AXIS, 1],
-  "^": [X_AXIS, -1],
-  "\\": [Y_AXIS, 1],
-  "/": [Y_AXIS, -1],
-};
-
-/** What stands where, which way and how deep in branches, and what it has drawn. */
-class Turtle {
-  private place: Vec3 = [0, 0, 0];
-  private turn: Quaternion = [0, 0, 0, 1];
-  private depth = 0;
-  private isDown = false;
-  private readonly stack: { place: Vec3; turn: Quaternion; depth: number }[] = [];
-  private readonly lanes: number[][] = [[], [], []];
-  private readonly thick: number[] = [];
-  private readonly depths: number[] = [];
-  private readonly ages: number[] = [];
-  private readonly starts: number[] = [0];
-
-  constructor(private readonly settings: TurtleSettings) {}
-
-  turnBy(axis: Vec3, degrees: number): void {
-    const made: MutableQuaternion = [0, 0, 0, 1];
-    this.turn = multiply(this.turn, fromAxisAngle(axis, degrees * RADIANS), made);
-  }
-
-  /** @param born generation of the letter, for what is drawn; null for a step without a line */
-  go(part: number, born: number | null): void {
-    if (born === null) this.lift();
-    else if (!this.isDown) {
-      this.mark(born);
-      this.isDown = true;
-    }
-    const { step, shorter } = this.settings;
-    this.place = plus(this.place, rotate(this.turn, Y_AXIS), step * power(shorter, this.depth) * part);
-    if (born !== null) this.mark(born);
-  }
-
-  begin(): void {
-    const { place, turn, depth } = this;
-    this.stack.push({ place, turn, depth });
-    this.lift();
-    this.depth++;
-  }
-
-  end(): void {
-    this.lift();
-    Object.assign(this, this.stack.pop());
-  }
-
-  curves(): Curves | null {
-    this.lift();
-    if (this.starts.length < 2) return null;
-    const curves = makeCurves({
-      position: this.lanes.map((lane) => Float32Array.from(lane)) as unknown as [
-        Float32Array,
-        Float32Array,
-        Float32Array,
-      ],
-      curveStarts: Int32Array.from(this.starts),
-    });
-    const column = (values: readonly number[]) => makeColumn("number", [Float32Array.from(values)]);
-    const columns = { radius: column(this.thick), depth: column(this.depths), born: column(this.ages) };
-    return { ...curves, points: withColumns(curves.points, columns) };
-  }
-
-  private mark(born: number): void {
-    const { radius, thinner } = this.settings;
-    for (let a = 0; a < 3; a++) this.lanes[a].push(this.place[a]);
-    this.thick.push(radius * power(thinner, this.depth));
-    this.depths.push(this.depth);
-    this.ages.push(born);
-  }
-
-  private lift(): void {
-    if (this.isDown) this.starts.push(this.thick.length);
-    this.isDown = false;
-  }
-}
-
-/**
- * Capital letters but those without a step of their own (see `still`) draw a line, f goes without one, + − turn, & ^ pitch, \ / roll, | turns
- * round, [ ] begin and end a branch. Other small letters and all other symbols do nothing.
- * @param still symbols that do not step though they are capital
- */
-export function drawnWord({ symbols, born }: Word, settings: TurtleSettings, still: string): Curves | null {
-  const { angle, unfolded, last, wander, seed } = settings;
-  const turtle = new Turtle(settings);
-  for (let i = 0; i < symbols.length; i++) {
-    tick();
-    const symbol = symbols[i];
-    const part = born[i] === last && last > 0 ? unfolded : 1;
-    const turns = TURNS[symbol];
-    if (turns) {
-      const off = wander === 0 ? 0 : (unit24(hash3(seed, i, 7)) * 2 - 1) * wander;
-      turtle.turnBy(turns[0], turns[1] * angle * part + off);
-    } else if (symbol === "|") turtle.turnBy(Z_AXIS, 180);
-    else if (symbol === "[") turtle.begin();
-    else if (symbol === "]") turtle.end();
-    else if (symbol === "f") turtle.go(part, null);
-    else if (/[A-Z]/.test(symbol) && !still.includes(symbol)) turtle.go(part, born[i]);
-  }
-  return turtle.curves();
 }

@@ -1,5 +1,6 @@
 import { EMPTY_SHAPE } from "../../geometry/shape";
-import { BadRule, drawnWord, type Rules, rewritten, rulesOf, TooLong } from "../../growth/rewriting";
+import { BadRule, type Rules, rewritten, rulesOf, TooLong } from "../../growth/rewriting";
+import { drawnWord } from "../../growth/turtle";
 import { defineNode, NodeError } from "../define";
 import { integer, length, number, out, text } from "../ports";
 
@@ -28,7 +29,7 @@ export const rewriting = defineNode({
     rules: text({
       default: "X = F[+X][-X]FX; F = FF",
       about:
-        "What each letter becomes, rules parted by ; or in lines. A number before one says how often, as 0.3: F = FF. Capitals draw, f steps without drawing, + − turn, & ^ pitch, \\ / roll, | turns round, [ ] branch.",
+        "What each letter becomes, rules parted by ; or in lines. A number before one says how often, as 0.3: F = FF. Capitals draw, f steps without drawing, + − turn, & ^ pitch, \\ / roll, | turns round, [ ] branch. Letters may have numbers: A(x): x > 0.1 = F(x)[+(30)A(x * 0.7)]; F goes as many steps, + turns by as many degrees, !(r) sets the radius.",
     }),
     still: text({
       default: "X",
@@ -91,6 +92,8 @@ export const rewriting = defineNode({
         context.warn("No letter draws, so there is nothing to see. Capitals draw.", { input: "axiom" });
       return { shape: curves ? { curves } : EMPTY_SHAPE };
     } catch (error) {
+      if (error instanceof BadRule)
+        throw new NodeError(`The axiom cannot be read: ${error.message}`, "axiom");
       if (!(error instanceof TooLong)) throw error;
       const fits = error.generation - 1;
       throw new NodeError(
