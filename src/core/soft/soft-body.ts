@@ -10,9 +10,17 @@ import { lengthsOf, type Ties } from "./constraints";
 
 type Lanes = readonly ArrayLike<number>[];
 
-/** Points with `position` and `velocity`; pairs with their `rest` lengths, below 0 for those that are torn; and what it enclosed at first. */
+/**
+ * Points with `position` and `velocity`; pairs with their `rest` lengths, below 0 for those that are torn; and what it enclosed at first. Of a mesh
+ * that has parted also the `point` of each corner, and of each point the one that arrives as its `origin`: see tearing.ts.
+ */
 export interface SoftBody extends State {
-  readonly domains: { readonly points: Domain; readonly stretch: Domain; readonly bend: Domain };
+  readonly domains: {
+    readonly points: Domain;
+    readonly corners: Domain;
+    readonly stretch: Domain;
+    readonly bend: Domain;
+  };
   readonly numbers: { readonly enclosed: readonly [number] };
 }
 
@@ -36,7 +44,7 @@ export interface SoftSettings {
   readonly push: Lanes;
   /** Parts of the speed that are lost in a second. */
   readonly damping: number;
-  /** Strain from which pairs tear; and from which they stay longer. Infinite for never. */
+  /** Strain from which pairs hold no longer; and from which they stay longer. Infinite for never. */
   readonly tear: number;
   readonly yields: number;
   /** How far its own points keep from each other; 0 to pass. */
@@ -71,7 +79,9 @@ function softOf(
   stretch: Float32Array,
   bend: Float32Array,
   enclosed: number,
+  before?: SoftBody,
 ): SoftBody {
+  const origin = before?.domains.points.columns.origin;
   const pairs = (rest: Float32Array): Domain => ({
     count: rest.length,
     columns: { rest: makeColumn("number", [rest]) },
@@ -80,8 +90,13 @@ function softOf(
     domains: {
       points: {
         count: position[0].length,
-        columns: { position: makeColumn("vector", position), velocity: makeColumn("vector", velocity) },
+        columns: {
+          position: makeColumn("vector", position),
+          velocity: makeColumn("vector", velocity),
+          ...(origin && { origin }),
+        },
       },
+      corners: before?.domains.corners ?? { count: 0, columns: {} },
       stretch: pairs(stretch),
       bend: pairs(bend),
     },
@@ -163,6 +178,7 @@ export function steppedSoft(before: SoftBody, ties: Ties, settings: SoftSettings
       changedRest(rest, wanted, position, ties, settings),
       lane(bend, "rest")[0],
       enclosed,
+      before,
     );
   });
 }

@@ -5,13 +5,12 @@ import { type Domain, makeColumn } from "../../geometry/column";
 import { placedName } from "../../geometry/domains";
 import type { Mesh } from "../../geometry/mesh";
 import type { Shape } from "../../geometry/shape";
-import { keepFaces, numbersWhere } from "../../geometry/subset";
-import { topologyOf } from "../../geometry/topology";
 import { lengthOf } from "../../maths/exact";
 import type { Stepping } from "../../simulate/state";
 import { type Ties, tiesOf } from "../../soft/constraints";
-import { type SoftBody, softAtRest, steppedSoft, strainsOf } from "../../soft/soft-body";
-import { PointGrid } from "../../spatial/point-grid";
+import { meanOfPairs, strainOfPoints, tiesToPins } from "../../soft/pairs";
+import { type SoftBody, softAtRest, steppedSoft } from "../../soft/soft-body";
+import { parted, partedOf } from "../../soft/tearing";
 import { defineNode, type Resolved } from "../define";
 import { elementsOf, SILENTLY, withElements } from "../elements";
 import { choice, field, integer, length, number, out, shape, toggle, vector } from "../ports";
@@ -158,14 +157,26 @@ const atRest = (inputs: Inputs): SoftBody => {
 const EMPTY: SoftBody = {
   domains: {
     points: { count: 0, columns: {} },
+    corners: { count: 0, columns: {} },
     stretch: { count: 0, columns: {} },
     bend: { count: 0, columns: {} },
   },
   numbers: { enclosed: [0] },
 };
 
-const isOf = (state: SoftBody, domain: Domain, ties: Ties): boolean =>
-  state.domains.points.count === domain.count && state.domains.stretch.count * 2 === ties.stretch.length;
+const isOf = (state: SoftBody, domain: Domain | null, ties: Ties | null): boolean =>
+  domain !== null &&
+  ties !== null &&
+  state.domains.points.count === domain.count &&
+  state.domains.stretch.count * 2 === ties.stretch.length;
+
+/** The shape that the state is of: as it arrives, or as it has parted since. */
+function soFar({ mesh, ...shape }: Shape, state: SoftBody): { shape: Shape; origin: Int32Array | null } {
+  const parts = mesh ? partedOf(mesh, state) : null;
+  return parts
+    ? { shape: { ...shape, mesh: parts.mesh }, origin: parts.origin }
+    : { shape: mesh ? { ...shape, mesh } : shape, origin: null };
+}
 
 const never = (limit: number): number => (limit > 0 ? limit : Number.POSITIVE_INFINITY);
 
@@ -173,11 +184,28 @@ const stepping: Stepping<Inputs, SoftBody> = {
   runUp: "runUp",
   start: atRest,
   step(before, inputs, { seconds }) {
-    const { shape, of, gravity, wind, against, gap, friction, own, tear, yields, substeps } = inputs;
-    const domain = domainOf(shape);
-    const ties = tiesOf(shape);
+    const {
+      shape: arriving,
+      of,
+      gravity,
+      wind,
+      against,
+      gap,
+      friction,
+      own,
+      tear,
+      yields,
+      substeps,
+    } = inputs;
+    if (!domainOf(arriving)) return EMPTY;
+    let { shape } = soFar(arriving, before);
+    let state = before;
+    if (!isOf(before, domainOf(shape), tiesOf(shape))) {
+      shape = arriving;
+      state = atRest(inputs);
+    }
+    const [domain, ties] = [domainOf(shape), tiesOf(shape)];
     if (!domain || !ties) return EMPTY;
-    const state = isOf(before, domain, ties) ? before : atRest(inputs);
     const held: Value[] = [inputs.pin, inputs.form, inputs.lengths];
     const [pin, form, lengths] = runValues(held, domain, { onlyFinite: true }).lanes;
     // A wind blows where points are now.
@@ -185,7 +213,8 @@ const stepping: Stepping<Inputs, SoftBody> = {
     const now = { ...domain, columns: { ...domain.columns, position } };
     const push = runValues(wind, now, { onlyFinite: true }).lanes;
     const stuff = of === AS_SET ? inputs : STUFFS[of];
-    return steppedSoft(
+    const times = meanOfPairs(lengths, ties.stretch);
+    const after = steppedSoft(
       state,
       ties,
       {
@@ -194,13 +223,14 @@ const stepping: Stepping<Inputs, SoftBody> = {
         bend: stuff.bend,
         damping: stuff.damping,
         pressure: inputs.isFull ? inputs.pressure : null,
-        lengths: meanOfPairs(lengths, ties.stretch),
+        lengths: times,
         tied: inputs.isTied ? tiesToPins(domain.columns.position.lanes, pin) : null,
         led: pin,
         goals: domain.columns.position.lanes,
         home: Float32Array.from(form, (f) => (f > 0 ? (HALF_FORM * (1 - Math.min(1, f))) / f : Infinity)),
         push: push.map((lane, a) => lane.map((v) => v + gravity[a])),
-        tear: never(tear),
+        // Meshes part instead.
+        tear: shape.mesh ? Number.POSITIVE_INFINITY : never(tear),
         yields: never(yields),
         own,
         planes: against.mesh?.faces.count ? planesOf(against.mesh, gap) : null,
@@ -209,27 +239,12 @@ const stepping: Stepping<Inputs, SoftBody> = {
       },
       seconds,
     );
+    if (!shape.mesh || !(tear > 0)) return after;
+    const rest = after.domains.stretch.columns.rest.lanes[0];
+    const wanted = Float32Array.from(rest, (length, e) => length * (times[e] ?? 1));
+    return parted(after, shape.mesh, ties, wanted, tear, pin);
   },
 };
-
-/** Each free point with the pinned one that is nearest to it as it arrives, and how far that is (T. Kim et al., "Long range attachments", 2012). */
-function tiesToPins(
-  places: readonly ArrayLike<number>[],
-  pin: Float32Array,
-): { pairs: Int32Array; lengths: Float32Array } | null {
-  const [pinned, free]: number[][] = [[], []];
-  for (const [p, led] of pin.entries()) (led >= 0.5 ? pinned : free).push(p);
-  if (pinned.length === 0 || free.length === 0) return null;
-  const at = (points: readonly number[]) => places.map((lane) => Float32Array.from(points, (p) => lane[p]));
-  const { numbers, distances } = new PointGrid(at(pinned)).nearest(at(free));
-  return { pairs: Int32Array.from(free.flatMap((p, n) => [p, pinned[numbers[n]]])), lengths: distances };
-}
-
-function meanOfPairs(values: Float32Array, pairs: Int32Array): Float32Array {
-  const means = new Float32Array(pairs.length / 2);
-  for (let e = 0; e < means.length; e++) means[e] = (values[pairs[e * 2]] + values[pairs[e * 2 + 1]]) / 2;
-  return means;
-}
 
 /** Gaps from a surface within which a point leans on it. */
 const NEAR = 8;
@@ -290,25 +305,23 @@ export const softShape = defineNode({
   }),
   stepping,
   evaluate(inputs, context) {
-    const { shape, own } = inputs;
+    const { own } = inputs;
     const state = context.carried<SoftBody>();
+    const { shape } = soFar(inputs.shape, state);
     const ties = tiesOf(shape);
     const elements = elementsOf(shape, SILENTLY);
     if (!ties || !elements || elements.on === "sites") {
       context.warn("No mesh and no curves arrive, so nothing gives way.", { input: "shape" });
       return { shape };
     }
-    if (!isOf(state, elements.domain, ties)) return { shape };
+    if (!isOf(state, elements.domain, ties)) return { shape: inputs.shape };
     const { position, velocity } = state.domains.points.columns;
     const rest = state.domains.stretch.columns.rest.lanes[0] as Float32Array;
     warnOfThickness(own, rest, context);
     const strain = strainOfPoints(rest, position.lanes, ties, elements.domain.count);
-    const moved = withElements(shape, elements, {
-      position,
-      velocity,
-      strain: makeColumn("number", [strain]),
-    });
-    return { shape: moved.mesh ? { ...moved, mesh: withoutTorn(moved.mesh, rest) } : moved };
+    return {
+      shape: withElements(shape, elements, { position, velocity, strain: makeColumn("number", [strain]) }),
+    };
   },
 });
 
@@ -324,35 +337,4 @@ function warnOfThickness(
       `Its own thickness is more than its shortest edge (${shortest.toPrecision(2)} units), so it swells. Make it less.`,
       { input: "own" },
     );
-}
-
-/** The mean of what meets at each point. */
-function strainOfPoints(
-  rest: Float32Array,
-  position: readonly ArrayLike<number>[],
-  { stretch }: Ties,
-  count: number,
-): Float32Array {
-  const [sum, met] = [new Float32Array(count), new Float32Array(count)];
-  const strains = strainsOf(rest, position, stretch);
-  for (let e = 0; e < strains.length; e++)
-    for (const p of [stretch[e * 2], stretch[e * 2 + 1]]) {
-      sum[p] += strains[e];
-      met[p]++;
-    }
-  return sum.map((v, p) => (met[p] > 0 ? v / met[p] : 0));
-}
-
-/** Faces at torn edges fall out. */
-function withoutTorn(mesh: Mesh, rest: Float32Array): Mesh {
-  const { edges } = topologyOf(mesh);
-  let isTorn = false;
-  for (let e = 0; e < edges.count && !isTorn; e++) isTorn = rest[e] < 0;
-  if (!isTorn) return mesh;
-  const kept = numbersWhere(mesh.faces.count, (f) => {
-    for (let c = mesh.faceStarts[f]; c < mesh.faceStarts[f + 1]; c++)
-      if (rest[edges.ofCorner[c]] < 0) return false;
-    return true;
-  });
-  return keepFaces(mesh, kept);
 }
