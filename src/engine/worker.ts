@@ -371,7 +371,8 @@ function wireOf(
       ...part,
       positions: send(part.positions),
       colors: send(part.colors),
-      ...(part.thickness ? { thickness: send(part.thickness) } : {}),
+      thickness: part.thickness && send(part.thickness),
+      roundness: part.roundness && send(part.roundness),
     };
   for (const { cells, matrices } of volumes)
     transfer.push(cells.buffer as ArrayBuffer, matrices.buffer as ArrayBuffer);

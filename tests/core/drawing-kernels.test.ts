@@ -196,7 +196,7 @@ it("draws lines and bare sites as thick as they say, scaled with the copies that
         row: { type: "row-sites", set: { count: 2 } },
         sized: { type: "scale", set: { size: 3 } },
         clones: { type: "clone-onto-sites" },
-        dots: { type: "line-thickness", set: { thickness: 0.25 } },
+        dots: { type: "line-thickness", set: { thickness: 0.25, roundness: 1 } },
         all: { type: "merge" },
       },
       [
@@ -223,6 +223,7 @@ it("draws lines and bare sites as thick as they say, scaled with the copies that
     ...new Array(2).fill(3),
   ]);
   expect([...(dots?.thickness ?? [])]).toEqual([0.25, 0.25]);
+  expect([...(dots?.roundness ?? [])]).toEqual([1, 1]);
   const plain = drawingOf(outputsOf(graphOf({ node: { type: "arc" } }), "node").shape as Shape);
   expect(plain.lines?.thickness).toBeUndefined();
 });

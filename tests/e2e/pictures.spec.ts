@@ -123,6 +123,30 @@ const SCENES: Readonly<Record<string, { document: PieceDocument; looks?: RegExp 
       ],
     ),
   },
+  "dots that are balls": {
+    document: scene(
+      "balls.shape",
+      {
+        grid: ["grid-sites", { across: 7, deep: 5, spacing: [0.4, 1, 0.4] }],
+        number: ["index"],
+        hue: ["gradient", { low: 0, high: 34 }],
+        paint: ["tint"],
+        // Flat at one side, and rounder from row to row.
+        round: ["remap", { fromLow: -1, fromHigh: 1 }],
+        place: ["position"],
+        balls: ["line-thickness", { thickness: 0.36 }],
+      },
+      [
+        "number.index>hue.value",
+        "grid.sites>paint.shape",
+        "hue.color>paint.color",
+        "paint.shape>balls.shape",
+        "place.x>round.value",
+        "round.value>balls.roundness",
+      ],
+      { setup: "soft table", background: "#5a6460" },
+    ),
+  },
   outlines: {
     document: scene("clones.clones", RING, RINGED, { outline: 1.5, ink: "#101714", background: "#e8e0cf" }),
   },

@@ -5,7 +5,7 @@ import type { Domain, Lane } from "../geometry/column";
 import { hasLook, writeLooks } from "../geometry/looks-of";
 import { lanesOf } from "../geometry/shape";
 import { LOOK_NAMES, LOOK_WIDTH, saidOr, UNSAID } from "../geometry/surface-look";
-import { THICKNESS } from "../geometry/thickness";
+import { ROUNDNESS, THICKNESS } from "../geometry/thickness";
 import { addressOf } from "../kernels/arena";
 import { gatherInto } from "../kernels/gathering";
 import { interleave } from "../kernels/placing";
@@ -76,7 +76,7 @@ function gatheredSites({ columns }: Domain, numbers: Int32Array, taken: Taken): 
     }
     return out;
   };
-  const drawn = ["position", "rotation", "scale", "color", THICKNESS, ...LOOK_NAMES];
+  const drawn = ["position", "rotation", "scale", "color", THICKNESS, ROUNDNESS, ...LOOK_NAMES];
   return {
     count: numbers.length,
     columns: Object.fromEntries(

@@ -8,11 +8,12 @@ import type { Curves } from "../geometry/curves";
 import { lookColumns } from "../geometry/looks-of";
 import type { Mesh } from "../geometry/mesh";
 import { lanesOf, type Shape } from "../geometry/shape";
-import { THICKNESS } from "../geometry/thickness";
+import { ROUNDNESS, THICKNESS } from "../geometry/thickness";
 import type { Volume } from "../geometry/volume";
 import { interleave } from "../kernels/placing";
 import { rangeOf } from "../kernels/statistics";
 import { lengthOf } from "../maths/exact";
+import type { Vec3 } from "../maths/vector";
 import { bakeLines } from "./baked-lines";
 import { bySource } from "./by-source";
 import {
@@ -144,34 +145,45 @@ function dotsOf(
   if (sites) {
     const positions = arrays.take(sites.count * 3);
     interleave("interleave3", sites.columns.position.lanes, 3, positions);
+    const [thickness, roundness] = said(parts, arrays);
     return {
-      dots: {
-        count: sites.count,
-        positions,
-        colors: composeColors(sites, arrays),
-        ...thicknessOf(parts, arrays),
-      },
-      box: domainBounds(sites),
+      dots: { count: sites.count, positions, colors: composeColors(sites, arrays), thickness, roundness },
+      box: widened(domainBounds(sites), thickness),
     };
   }
   const { count, matrices, colors } = join(parts);
   const positions = arrays.take(count * 3);
   for (let i = 0; i < count; i++) positions.set(matrices.subarray(i * 16 + 12, i * 16 + 15), i * 3);
-  const dots = { count, positions, colors, ...thicknessOf(parts, arrays) };
-  return { dots, box: placedBounds(POINT, matrices) };
+  const [thickness, roundness] = said(parts, arrays);
+  const dots = { count, positions, colors, thickness, roundness };
+  return { dots, box: widened(placedBounds(POINT, matrices), thickness) };
 }
 
-function thicknessOf(parts: readonly Part[], arrays: DrawArrays): Pick<DrawDots, "thickness"> {
-  if (!parts.some(({ sites }) => sites?.columns[THICKNESS])) return {};
-  const thickness = arrays.take(parts.reduce((sum, { count }) => sum + count, 0));
+const said = (parts: readonly Part[], arrays: DrawArrays) =>
+  [THICKNESS, ROUNDNESS].map((name) => numbersOf(name, parts, arrays));
+
+/** Around dots as far as the thickest reaches. */
+function widened(box: Bounds | null, thickness: Float32Array | undefined): Bounds | null {
+  if (!box || !thickness) return box;
+  const half = Math.max(0, rangeOf(thickness)?.max ?? 0) / 2;
+  return {
+    min: box.min.map((v) => v - half) as unknown as Vec3,
+    max: box.max.map((v) => v + half) as unknown as Vec3,
+  };
+}
+
+/** What sites say of one attribute, 0 for those that say nothing; undefined where none does. */
+function numbersOf(name: string, parts: readonly Part[], arrays: DrawArrays): Float32Array | undefined {
+  if (!parts.some(({ sites }) => sites?.columns[name])) return undefined;
+  const made = arrays.take(parts.reduce((sum, { count }) => sum + count, 0));
   let at = 0;
   for (const { count, sites } of parts) {
-    const lane = sites?.columns[THICKNESS]?.lanes[0];
-    if (lane) thickness.set(lane, at);
-    else thickness.fill(0, at, at + count);
+    const lane = sites?.columns[name]?.lanes[0];
+    if (lane) made.set(lane, at);
+    else made.fill(0, at, at + count);
     at += count;
   }
-  return { thickness };
+  return made;
 }
 
 /** Copies of one volume of densities that are drawn at most: each is looked through whole. */

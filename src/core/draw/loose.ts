@@ -1,11 +1,13 @@
 /** What is drawn besides meshes: lines and dots. Positions are 3 numbers an element, colours 4, linear RGBA. */
 
-/** `thickness`: units across, where elements say so; 0 stands for a fine one. */
 interface Loose {
   readonly count: number;
   readonly positions: Float32Array;
   readonly colors: Float32Array;
+  /** Units across, where elements say so; 0 stands for a fine one. */
   readonly thickness?: Float32Array;
+  /** Of dots: 0 is a flat disc, 1 a ball; flat without it. */
+  readonly roundness?: Float32Array;
 }
 
 /** Curves of every copy as loose segments in world space: all there is of each of the two ends of a segment; `count` segments. */
@@ -15,4 +17,6 @@ export type DrawLines = Loose;
 export type DrawDots = Loose;
 
 export const arraysOfLoose = (part: Loose | undefined): Float32Array[] =>
-  part ? [part.positions, part.colors, ...(part.thickness ? [part.thickness] : [])] : [];
+  part
+    ? [part.positions, part.colors, part.thickness, part.roundness].filter((array) => array !== undefined)
+    : [];

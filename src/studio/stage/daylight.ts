@@ -167,15 +167,15 @@ export class Daylight {
     return light === this.key ? new THREE.Vector3(...this.mood.from).normalize() : UP.clone();
   }
 
-  /** What of it smoke takes, which faces no way: from around, the rim and above among it, and from the key; linear. */
-  get onSmoke(): { readonly sky: THREE.Color; readonly key: THREE.Color } {
+  /** What of it smoke takes, which faces no way: from around, the rim and above among it, and from the key, linear; and the way to that. */
+  get onSmoke(): { readonly sky: THREE.Color; readonly key: THREE.Color; readonly from: THREE.Vector3 } {
     const part = (light: THREE.Light, share: number) =>
       light.color.clone().multiplyScalar((light.intensity * share) / Math.PI);
     const sky = part(this.sky, 0.5)
       .add(this.sky.groundColor.clone().multiplyScalar((this.sky.intensity * 0.5) / Math.PI))
       .add(part(this.rim, 0.5))
       .add(part(this.above, 0.5));
-    return { sky, key: part(this.key, 1) };
+    return { sky, key: part(this.key, 1), from: this.wayOf(this.key) };
   }
 
   /** Around what is shown. */

@@ -10,6 +10,8 @@ import { replaced } from "./shader-text";
 export const THICKNESS_START = "instanceThicknessStart";
 export const THICKNESS_END = "instanceThicknessEnd";
 export const DOT_THICKNESS = "thickness";
+/** 0 for a flat disc, 1 for a ball. */
+export const DOT_ROUNDNESS = "roundness";
 
 /** CSS pixels across of what has no thickness of its own. */
 const LINE_PIXELS = 1.6;
@@ -52,7 +54,16 @@ export function lineMaterial(): LineMaterial {
   return material;
 }
 
-export function dotMaterial(): THREE.PointsMaterial {
+/** What lights balls: see `LooseParts.light`. */
+export interface BallLight {
+  readonly sky: { value: THREE.Color };
+  readonly key: { value: THREE.Color };
+  /** The way to it, in the world. */
+  readonly from: { value: THREE.Vector3 };
+}
+
+/** @param light is read whenever something is drawn */
+export function dotMaterial(light: BallLight): THREE.PointsMaterial {
   const material = new THREE.PointsMaterial({
     size: DOT_PIXELS,
     sizeAttenuation: false,
@@ -60,21 +71,47 @@ export function dotMaterial(): THREE.PointsMaterial {
     transparent: true,
   });
   material.onBeforeCompile = (shader) => {
+    Object.assign(shader.uniforms, { ballSky: light.sky, ballKey: light.key, ballFrom: light.from });
     // `size` comes in device pixels, `scale` as half the picture's height in CSS pixels.
     shader.vertexShader = replaced(
       shader.vertexShader,
-      ["void main() {", `attribute float ${DOT_THICKNESS};\nvoid main() {`],
+      [
+        "void main() {",
+        `attribute float ${DOT_THICKNESS}, ${DOT_ROUNDNESS};
+        varying float vRound;
+        void main() {
+          vRound = ${DOT_ROUNDNESS};`,
+      ],
       [
         "gl_PointSize = size;",
         `float pixels = ${DOT_THICKNESS} * projectionMatrix[ 1 ][ 1 ] * scale / gl_Position.w;
         gl_PointSize = ${DOT_THICKNESS} > 0.0 ? max( pixels, float( ${LEAST_PIXELS} ) ) * size / float( ${DOT_PIXELS} ) : size;`,
       ],
     );
-    shader.fragmentShader = replaced(shader.fragmentShader, [
-      "#include <clipping_planes_fragment>",
-      `#include <clipping_planes_fragment>
-      if ( distance( gl_PointCoord, vec2( 0.5 ) ) > 0.5 ) discard;`,
-    ]);
+    shader.fragmentShader = replaced(
+      shader.fragmentShader,
+      [
+        "void main() {",
+        `uniform vec3 ballSky, ballKey, ballFrom;
+        varying float vRound;
+        void main() {`,
+      ],
+      [
+        "#include <clipping_planes_fragment>",
+        `#include <clipping_planes_fragment>
+        vec2 onDot = gl_PointCoord * 2.0 - 1.0;
+        if ( dot( onDot, onDot ) > 1.0 ) discard;`,
+      ],
+      [
+        "outgoingLight = diffuseColor.rgb;",
+        `vec3 ballFacing = vec3( onDot.x, - onDot.y, sqrt( 1.0 - dot( onDot, onDot ) ) );
+        vec3 ballTo = ( viewMatrix * vec4( ballFrom, 0.0 ) ).xyz;
+        vec3 ballUp = ( viewMatrix * vec4( 0.0, 1.0, 0.0, 0.0 ) ).xyz;
+        // The sky is above: what looks down gets half of it.
+        vec3 ballLit = ballSky * ( 0.75 + 0.25 * dot( ballFacing, ballUp ) ) * 2.0 + ballKey * max( 0.0, dot( ballFacing, ballTo ) );
+        outgoingLight = diffuseColor.rgb * mix( vec3( 1.0 ), ballLit, vRound );`,
+      ],
+    );
   };
   return material;
 }

@@ -5,7 +5,15 @@ import { LineSegmentsGeometry } from "three/examples/jsm/lines/LineSegmentsGeome
 import type { WireDrawing } from "@/engine/protocol";
 import { dynamic, fits, refill } from "./buffers";
 import { anyClear } from "./clear-copies";
-import { DOT_THICKNESS, dotMaterial, lineMaterial, THICKNESS_END, THICKNESS_START } from "./loose-materials";
+import {
+  type BallLight,
+  DOT_ROUNDNESS,
+  DOT_THICKNESS,
+  dotMaterial,
+  lineMaterial,
+  THICKNESS_END,
+  THICKNESS_START,
+} from "./loose-materials";
 
 export class LooseParts {
   private dots: THREE.Points | null = null;
@@ -13,15 +21,27 @@ export class LooseParts {
   private readonly lineMaterial = lineMaterial();
   /** Pieces of a line lie over each other where they meet: of clear ones only the nearest is drawn, by the depths that this leaves first. */
   private readonly depthMaterial = Object.assign(lineMaterial(), { colorWrite: false, transparent: true });
-  private readonly dotMaterial = dotMaterial();
-  /** What is shown says how thick it is. */
-  private readonly thick = { dots: false, lines: false };
+  private readonly ballLight: BallLight = {
+    sky: { value: new THREE.Color(1, 1, 1) },
+    key: { value: new THREE.Color(0, 0, 0) },
+    from: { value: new THREE.Vector3(0, 1, 0) },
+  };
+  private readonly dotMaterial = dotMaterial(this.ballLight);
+  /** What is shown says how thick it is, or how round. */
+  private readonly said = { dots: false, lines: false, round: false };
 
   constructor(private readonly scene: THREE.Scene) {}
 
   show({ dots, lines }: Pick<WireDrawing, "dots" | "lines">): void {
     this.showDots(dots);
     this.showLines(lines);
+  }
+
+  /** What balls are lit by: from around and from the key, linear, and the way to that. */
+  light(sky: THREE.Color, key: THREE.Color, from: THREE.Vector3): void {
+    this.ballLight.sky.value.copy(sky);
+    this.ballLight.key.value.copy(key);
+    this.ballLight.from.value.copy(from);
   }
 
   dispose(): void {
@@ -36,15 +56,19 @@ export class LooseParts {
       const geometry = new THREE.BufferGeometry();
       geometry.setAttribute("position", dynamic(new THREE.BufferAttribute(new Float32Array(room * 3), 3)));
       geometry.setAttribute("color", dynamic(new THREE.BufferAttribute(new Float32Array(room * 4), 4)));
-      geometry.setAttribute(DOT_THICKNESS, dynamic(new THREE.BufferAttribute(new Float32Array(room), 1)));
+      for (const name of [DOT_THICKNESS, DOT_ROUNDNESS])
+        geometry.setAttribute(name, dynamic(new THREE.BufferAttribute(new Float32Array(room), 1)));
       return new THREE.Points(geometry, this.dotMaterial);
     });
     if (!dots || !this.dots) return;
     const { geometry } = this.dots;
     refill(geometry.getAttribute("position"), dots.positions);
     refill(geometry.getAttribute("color"), dots.colors);
-    thicken(geometry.getAttribute(DOT_THICKNESS) as THREE.BufferAttribute, dots.thickness, this.thick.dots);
-    this.thick.dots = dots.thickness !== undefined;
+    const { said } = this;
+    say(geometry.getAttribute(DOT_THICKNESS) as THREE.BufferAttribute, dots.thickness, said.dots);
+    say(geometry.getAttribute(DOT_ROUNDNESS) as THREE.BufferAttribute, dots.roundness, said.round);
+    said.dots = dots.thickness !== undefined;
+    said.round = dots.roundness !== undefined;
     geometry.setDrawRange(0, dots.count);
   }
 
@@ -69,8 +93,8 @@ export class LooseParts {
         .data as THREE.InstancedInterleavedBuffer;
     refill(ends("instanceStart"), lines.positions);
     refill(ends("instanceColorStart"), lines.colors);
-    thicken(ends(THICKNESS_START), lines.thickness, this.thick.lines);
-    this.thick.lines = lines.thickness !== undefined;
+    say(ends(THICKNESS_START), lines.thickness, this.said.lines);
+    this.said.lines = lines.thickness !== undefined;
     geometry.instanceCount = lines.count;
     const isClear = anyClear(lines.colors);
     this.lineMaterial.transparent = isClear;
@@ -113,12 +137,12 @@ function paired(
   geometry.setAttribute(end, new THREE.InterleavedBufferAttribute(both, width, width));
 }
 
-/** Writes how thick elements are; those of a drawing that says nothing are fine again. */
-function thicken(
+/** Writes what elements say; it is 0 again where a drawing says nothing. */
+function say(
   buffer: THREE.BufferAttribute | THREE.InterleavedBuffer,
-  thickness: Float32Array | undefined,
-  wasThick: boolean,
+  values: Float32Array | undefined,
+  wasSaid: boolean,
 ): void {
-  if (thickness) refill(buffer, thickness);
-  else if (wasThick) refill(buffer, new Float32Array(buffer.array.length));
+  if (values) refill(buffer, values);
+  else if (wasSaid) refill(buffer, new Float32Array(buffer.array.length));
 }

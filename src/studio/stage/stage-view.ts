@@ -353,7 +353,7 @@ export class StageView {
     cancelAnimationFrame(this.pending);
     this.pending = 0;
     this.batches.prepare(this.camera, this.renderer);
-    this.volumes.prepare(this.renderer, this.camera, this.lightOnSmoke(), 0);
+    this.lightLoose(0);
     this.ground.look(this.extentInPixels, null);
     if (!this.finish) this.renderer.render(this.scene, this.camera);
     else {
@@ -379,7 +379,7 @@ export class StageView {
     this.lightFrom(sample.light);
     this.ground.look(pixels, sample.gloss);
     this.batches.prepare(this.camera, this.renderer);
-    this.volumes.prepare(this.renderer, this.camera, this.lightOnSmoke(), this.gathered);
+    this.lightLoose(this.gathered);
     this.finish?.render(true, this.gathered);
     this.sight.upright();
     this.drawSecond();
@@ -443,6 +443,13 @@ export class StageView {
 
   private get extentInPixels(): THREE.Vector2 {
     return this.renderer.getDrawingBufferSize(new THREE.Vector2());
+  }
+
+  /** What lights that which has no materials: smoke, and dots that are balls. */
+  private lightLoose(look: number): void {
+    const { sky, key, from } = this.daylight.onSmoke;
+    this.loose.light(sky, key, from);
+    this.volumes.prepare(this.renderer, this.camera, this.lightOnSmoke(), look);
   }
 
   private lightOnSmoke() {
