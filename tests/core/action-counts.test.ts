@@ -37,13 +37,14 @@ const JOBS: Readonly<Record<string, (b: Builder) => void>> = {
     const [sine] = b.duplicate();
     b.link(`${sine}.value`, `${ring}.z`);
     b.choose("vector-arithmetic");
-    b.add("gradient", "tint", "sphere", "transform", "tint");
+    b.add("gradient", "tint", "material", "sphere", "transform", "tint", "material");
     b.link(`${handle}.vector`, "transform.move");
+    b.addAt("finish", "stage.finish");
   },
   "16-jar-ring": (b) => {
     b.add("cylinder", "tint", "cylinder", "transform", "tint");
     b.choose("merge");
-    b.add("transform", "ring-sites", "clone-onto-sites", "transform");
+    b.add("transform", "ring-sites", "clone-onto-sites", "transform", "material");
     b.addAt("angles", "transform-3.turn");
     const turn = b.addAt("arithmetic", "angles.y");
     b.add("clock");
@@ -51,6 +52,7 @@ const JOBS: Readonly<Record<string, (b: Builder) => void>> = {
     b.add("box", "transform", "tint");
     b.choose("merge-2");
     b.add("transform");
+    b.addAt("finish", "stage.finish");
   },
   "10-petal-clock": (b) => {
     b.add("sphere", "transform", "tint");
@@ -67,6 +69,9 @@ const JOBS: Readonly<Record<string, (b: Builder) => void>> = {
     const hours = b.capsule("petal-ring");
     const back = b.addAt("arithmetic", `${hours}.start`);
     b.link("clock.along", `${back}.a`);
+    b.choose(hours);
+    b.add("material");
+    b.addAt("finish", "stage.finish");
   },
   "06-seed-beds-rising": (b) => {
     b.add(
@@ -81,7 +86,7 @@ const JOBS: Readonly<Record<string, (b: Builder) => void>> = {
     );
     b.addAt("falloff", "remap.value");
     b.choose("store-attribute");
-    b.add("spring", "rotate", "scale", "tint");
+    b.add("spring", "rotate", "scale", "tint", "material");
     b.addAt("gradient", "tint.color");
     const tall = b.addAt("formula", "gradient.value");
     b.addAt("join-vector", "scale.axes");
@@ -94,6 +99,7 @@ const JOBS: Readonly<Record<string, (b: Builder) => void>> = {
     b.addAt("vector-arithmetic", "rotate.turn");
     b.addAt("noise", "vector-arithmetic.a");
     b.link("noise.value", `${tall}.b`);
+    b.addAt("finish", "stage.finish");
   },
 };
 

@@ -192,7 +192,7 @@ describe("OBJ in", () => {
     [
       "pod.fbx",
       "x",
-      /files ending in .obj, .svg, .glb, .gltf, .stl, .ply, .csv, .png, .jpg, .jpeg, .hdr, .exr, .cube, .ttf, .otf, .woff can/,
+      /files ending in .obj, .svg, .glb, .gltf, .stl, .ply, .csv, .nrrd, .zip, .png, .jpg, .jpeg, .hdr, .exr, .cube, .ttf, .otf, .woff can/,
     ],
     ["cut.glb", "glTF\u0002\0\0\0", /"cut.glb"/],
     ["text.glb", "this is no mesh at all", /does not begin with "glTF"/],

@@ -2,6 +2,7 @@
 import type { PieceDocument } from "../../src/core/document/schema";
 import { IN_MEMORY } from "../../src/core/draw/draw-memory";
 import { drawingOf } from "../../src/core/draw/drawing";
+import { arraysOfLoose } from "../../src/core/draw/loose";
 import { Evaluator } from "../../src/core/evaluate/evaluator";
 import type { Shape } from "../../src/core/geometry/shape";
 import { FrameBuffer } from "../../src/engine/frame-buffer";
@@ -126,8 +127,12 @@ it("the ledger names what is held, each kind by itself, and all of it is no more
   expect(held.results).toBeGreaterThan(0);
   expect(held.states).toBeGreaterThan(0);
   const arrays = [
-    ...drawing.batches.flatMap(({ matrices, colors }) => [matrices, colors]),
-    ...[drawing.dots, drawing.lines].flatMap((part) => (part ? [part.positions, part.colors] : [])),
+    ...drawing.batches.flatMap(({ matrices, colors, looks }) => [
+      matrices,
+      colors,
+      ...(looks ? [looks] : []),
+    ]),
+    ...[drawing.dots, drawing.lines].flatMap(arraysOfLoose),
   ];
   // Sixteen numbers a matrix and four a colour, four bytes each; rooms are a little larger than what stands in them.
   const drawn = arrays.reduce((sum, array) => sum + array.byteLength, 0);

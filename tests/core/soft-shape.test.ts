@@ -8,6 +8,7 @@ import { connectedParts } from "../../src/core/meshes/parts";
 import type { Setting } from "../../src/core/nodes/ports";
 import { type Ties, tiesOf } from "../../src/core/soft/constraints";
 import { type SoftBody, type SoftSettings, softAtRest, steppedSoft } from "../../src/core/soft/soft-body";
+import { partedCurves } from "../../src/core/soft/tearing";
 import { graphOf, type NodeSpec, reportOf } from "../run-node";
 
 const even = (count: number, v: number) => new Float32Array(count).fill(v);
@@ -304,6 +305,19 @@ describe("the node", () => {
     expect(connectedParts(torn).count).toBeGreaterThan(1);
     const strain = (mesh: Mesh | undefined) => Math.max(...(mesh?.points.columns.strain.lanes[0] ?? []));
     expect(strain(pulled({ yields: 0.05 }))).toBeLessThan(strain(pulled({})) * 0.6);
+  });
+
+  it("a rope tears into pieces, a ring into one that is open", () => {
+    const rope = makeCurve(6, false, (i) => [i, 0, 0]);
+    const torn = partedCurves(rope, [1, 1, -1, 1, -1]);
+    expect([...torn.curveStarts]).toEqual([0, 3, 5]);
+    expect([...torn.points.columns.position.lanes[0]]).toEqual([0, 1, 2, 3, 4]);
+    const ring = makeCurve(5, true, (i) => [i, 0, 0]);
+    const open = partedCurves(ring, [1, 1, -1, 1, 1]);
+    expect([...open.points.columns.position.lanes[0]]).toEqual([3, 4, 0, 1, 2]);
+    expect([...open.curves.columns.closed.lanes[0]]).toEqual([0]);
+    expect(validateShape({ curves: torn })).toEqual([]);
+    expect(partedCurves(ring, [1, 1, 1, 1, 1])).toBe(ring);
   });
 
   it.each<Record<string, number>>([{ own: 0.05 }, { tear: 0.02 }])(

@@ -18,6 +18,8 @@ import { surfaceOf } from "../../src/core/volumes/surface-nets";
 import { formed, meshIn } from "../formed";
 import { evaluate, graphOf, type NodeSpec, outputsOf, reportOf } from "../run-node";
 
+beforeAll(() => SIMPLIFYING.load());
+
 type Set = Record<string, Setting>;
 const fromShape = (set: Set = {}): NodeSpec => ({ type: "volume-from-shape", set: { voxel: 0.08, ...set } });
 const BALL: NodeSpec = { type: "sphere", set: { radius: 1, around: 48, rings: 24 } };
@@ -233,8 +235,7 @@ describe("fewer faces where it is flat", () => {
       ),
     );
 
-  it("leaves a box hardly more than its twelve triangles, closed, and a ball many", async () => {
-    await SIMPLIFYING.load();
+  it("leaves a box hardly more than its twelve triangles, closed, and a ball many", () => {
     const [even, few] = [boxed({}), boxed({ off: 0.01 })];
     expect(even.faces.count).toBeGreaterThan(3000);
     expect(few.faces.count).toBeLessThan(60);

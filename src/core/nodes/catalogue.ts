@@ -186,13 +186,13 @@ import { closeLoop } from "./simulate/close-loop";
 import { crustGrowth } from "./simulate/crust-growth";
 import { erodeAndPile } from "./simulate/erode-and-pile";
 import { holdFrame } from "./simulate/hold-frame";
+import { ink } from "./simulate/ink";
 import { lag } from "./simulate/lag";
 import { lineGrowth } from "./simulate/line-growth";
 import { rigidPieces } from "./simulate/rigid-pieces";
 import { smoke } from "./simulate/smoke";
 import { softShape } from "./simulate/soft-shape";
 import { spotsAndStripes } from "./simulate/spots-and-stripes";
-import { spreadingInk } from "./simulate/spreading-ink";
 import { spring } from "./simulate/spring";
 import { springValue } from "./simulate/spring-value";
 import { surfaceGrowth } from "./simulate/surface-growth";
@@ -314,7 +314,7 @@ const NODES: readonly AnyNode[] = [
   crustGrowth,
   cellRules,
   erodeAndPile,
-  spreadingInk,
+  ink,
   softShape,
   rigidPieces,
   lag,

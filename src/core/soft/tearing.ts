@@ -1,9 +1,10 @@
 /**
- * Meshes that part where they are drawn out too far: of an edge that is too long one end becomes two points, and the faces before and behind a plane
+ * Shapes that part where they are drawn out too far. In meshes: of an edge that is too long one end becomes two points, and the faces before and behind a plane
  * through it, across the edge, are parted (M. Müller et al., "Position based dynamics", 2007, section 4.5). Faces are never lost.
  */
 import { tick } from "../cancelling";
-import { gather, makeColumn } from "../geometry/column";
+import { gather, makeColumn, withColumns } from "../geometry/column";
+import { type Curves, isClosedCurve } from "../geometry/curves";
 import type { Mesh } from "../geometry/mesh";
 import { type Topology, topologyOf } from "../geometry/topology";
 import { type Ties, tiesOf } from "./constraints";
@@ -136,4 +137,51 @@ function carriedRests(
     { length: now.length / 2 },
     (_, e) => known.get(key(from[now[e * 2]], from[now[e * 2 + 1]])) ?? 0,
   );
+}
+
+/** Curves parted at segments that hold no longer; points that are left alone are gone. @param rest of each segment, below 0 where it is torn */
+export function partedCurves(curves: Curves, rest: ArrayLike<number>): Curves {
+  const points: number[] = [];
+  const starts = [0];
+  const owners: number[] = [];
+  const closed: number[] = [];
+  let isTorn = false;
+  for (let k = 0, segment = 0; k < curves.curves.count; k++) {
+    const [first, end] = [curves.curveStarts[k], curves.curveStarts[k + 1]];
+    const count = end - first;
+    const isRing = isClosedCurve(curves, k) && count > 2;
+    const own = isRing ? count : Math.max(0, count - 1);
+    const torn = (s: number) => rest[segment + s] < 0;
+    let cut = 0;
+    while (cut < own && !torn(cut)) cut++;
+    if (cut < own) isTorn = true;
+    // A ring that is torn begins behind its first tear.
+    const begin = isRing && cut < own ? cut + 1 : 0;
+    let run: number[] = [];
+    const finish = (asRing: boolean) => {
+      if (run.length > 1) {
+        points.push(...run);
+        starts.push(points.length);
+        owners.push(k);
+        closed.push(asRing ? 1 : 0);
+      }
+      run = [];
+    };
+    for (let p = 0; p < count; p++) {
+      tick();
+      const at = (begin + p) % count;
+      run.push(first + at);
+      if (p < count - 1 && torn(at)) finish(false);
+    }
+    finish(isRing && cut === own);
+    segment += own;
+  }
+  if (!isTorn) return curves;
+  const wholes = gather(curves.curves, Int32Array.from(owners));
+  return {
+    ...curves,
+    points: gather(curves.points, Int32Array.from(points)),
+    curves: withColumns(wholes, { closed: makeColumn("integer", [Int32Array.from(closed)]) }),
+    curveStarts: Int32Array.from(starts),
+  };
 }

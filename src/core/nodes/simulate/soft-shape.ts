@@ -10,7 +10,7 @@ import type { Stepping } from "../../simulate/state";
 import { type Ties, tiesOf } from "../../soft/constraints";
 import { meanOfPairs, strainOfPoints, tiesToPins } from "../../soft/pairs";
 import { type SoftBody, softAtRest, steppedSoft } from "../../soft/soft-body";
-import { parted, partedOf } from "../../soft/tearing";
+import { parted, partedCurves, partedOf } from "../../soft/tearing";
 import { defineNode, type Resolved } from "../define";
 import { elementsOf, SILENTLY, withElements } from "../elements";
 import { choice, field, integer, length, number, out, shape, toggle, vector } from "../ports";
@@ -319,9 +319,9 @@ export const softShape = defineNode({
     const rest = state.domains.stretch.columns.rest.lanes[0] as Float32Array;
     warnOfThickness(own, rest, context);
     const strain = strainOfPoints(rest, position.lanes, ties, elements.domain.count);
-    return {
-      shape: withElements(shape, elements, { position, velocity, strain: makeColumn("number", [strain]) }),
-    };
+    const strains = makeColumn("number", [strain]);
+    const moved = withElements(shape, elements, { position, velocity, strain: strains });
+    return { shape: moved.curves ? { ...moved, curves: partedCurves(moved.curves, rest) } : moved };
   },
 });
 

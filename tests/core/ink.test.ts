@@ -157,7 +157,7 @@ describe("the node", () => {
   const NODES: Record<string, NodeSpec> = {
     sheet: { type: "plane", set: { width: 3, depth: 3, across: 30, deep: 30 } },
     blot: { type: "falloff", set: { inner: 0.3, outer: 0.5 } },
-    ink: { type: "spreading-ink", set: { spread: 0.05, dry: 0 } },
+    ink: { type: "ink", set: { spread: 0.05, dry: 0 } },
   };
   const LINKS = ["sheet.shape>ink.shape", "blot.value>ink.start"];
 

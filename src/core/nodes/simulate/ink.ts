@@ -86,10 +86,10 @@ const stepping: Stepping<Inputs, Ink> = {
   },
 };
 
-export const spreadingInk = defineNode({
-  type: "spreading-ink",
+export const ink = defineNode({
+  type: "ink",
   family: "simulate",
-  title: "Spreading ink",
+  title: "Ink",
   about: "Ink that spreads over a surface, along lines or from site to site, runs down, and dries.",
   synonyms: ["ink", "watercolour", "bleed", "stain", "blot", "wet", "capillary", "diffusion", "soak", "dye"],
   inputs: INPUTS,
