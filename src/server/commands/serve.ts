@@ -43,6 +43,9 @@ const server = createServer((request: IncomingMessage, response: ServerResponse)
   response.writeHead(refused.status, { "content-type": "application/json", connection: "close" });
   response.end(JSON.stringify({ faults: [{ what: refused.what }] }));
 });
+// A page asks every few seconds: a connection that is closed just as the next request comes would lose that. Node closes them after five.
+server.keepAliveTimeout = 10 * 60_000;
+server.headersTimeout = server.keepAliveTimeout + 1000;
 server.on("upgrade", (request, socket, head) => {
   if (refusal(request)) socket.destroy();
   else void upgrade(request, socket, head);
