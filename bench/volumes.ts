@@ -10,7 +10,8 @@ import { asDistances } from "../src/core/volumes/as-distances";
 import { combine } from "../src/core/volumes/combine";
 import { volumeOfBalls } from "../src/core/volumes/from-balls";
 import { volumeOfMesh } from "../src/core/volumes/from-mesh";
-import { NO_SMOKE, type SmokeSettings, steppedSmoke } from "../src/core/volumes/smoke";
+import { steppedSmoke } from "../src/core/volumes/smoke";
+import { NO_SMOKE, type SmokeSettings } from "../src/core/volumes/smoke-state";
 import { surfaceOf } from "../src/core/volumes/surface-nets";
 import { inTurns, type Pair } from "./measure";
 

@@ -10,7 +10,8 @@ import { eachTile, TILE, TILE_VOXELS, type Volume, VolumeReader } from "../../sr
 import { Arena } from "../../src/core/kernels/arena";
 import type { Setting } from "../../src/core/nodes/ports";
 import { volumeOfBalls } from "../../src/core/volumes/from-balls";
-import { NO_SMOKE, type SmokeSettings, steppedSmoke } from "../../src/core/volumes/smoke";
+import { steppedSmoke } from "../../src/core/volumes/smoke";
+import { NO_SMOKE, type SmokeSettings } from "../../src/core/volumes/smoke-state";
 import { graphOf, type NodeSpec } from "../run-node";
 
 type Set = Record<string, Setting>;

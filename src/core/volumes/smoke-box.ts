@@ -4,7 +4,7 @@ import { TILE, volumeBounds } from "../geometry/volume";
 import { copyInMemory } from "../kernels/arena";
 import type { Vec3 } from "../maths/vector";
 import { type AirBox, emptyLane, regrid, sizeOf } from "./air-grid";
-import type { Smoke, SmokeSettings } from "./smoke";
+import type { Smoke, SmokeSettings } from "./smoke-state";
 
 /** Cells left free around what is there. */
 const MARGIN = 5;

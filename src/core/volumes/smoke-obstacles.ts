@@ -1,8 +1,8 @@
 /** What stands in the air and around it, and how it moves. */
 import { eachVoxel, INSIDE, levelLane, TILE, TILE_VOXELS, type Volume } from "../geometry/volume";
 import { AIR, type AirBox, emptyLane, OPEN, SOLID, sizeOf } from "./air-grid";
-import type { SmokeSettings } from "./smoke";
 import { reachOf } from "./smoke-reach";
+import type { SmokeSettings } from "./smoke-state";
 
 const middles = new WeakMap<Volume, readonly number[]>();
 

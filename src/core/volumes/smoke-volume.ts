@@ -2,8 +2,8 @@
 import { makeColumn, makeFloats, makeLanes } from "../geometry/column";
 import { TILE, TILE_VOXELS, type Volume } from "../geometry/volume";
 import { sizeOf } from "./air-grid";
-import type { Smoke } from "./smoke";
 import { LEAST } from "./smoke-box";
+import type { Smoke } from "./smoke-state";
 import { TileBox } from "./tiles";
 
 /** The smoke as a volume: tiles in which there is any. Velocities are in units a second, at middles of cells. */
