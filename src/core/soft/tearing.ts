@@ -10,20 +10,13 @@ import { type Topology, topologyOf } from "../geometry/topology";
 import { type Ties, tiesOf } from "./constraints";
 import { type SoftBody, strainsOf } from "./soft-body";
 
-export interface Parted {
-  /** The mesh that arrives, with the points that it has by now. */
-  readonly mesh: Mesh;
-  /** Of each of them the one that arrives. */
-  readonly origin: Int32Array;
-}
-
-/** Null while nothing has parted, or when another mesh arrives than it did of. */
-export function partedOf(mesh: Mesh, { domains: { points, corners } }: SoftBody): Parted | null {
+/** A mesh that arrives with the points that it has by now; null while nothing has parted, or when it is another mesh than the one that did. */
+export function partedOf(mesh: Mesh, { domains: { points, corners } }: SoftBody): Mesh | null {
   const cornerPoint = corners.columns.point?.lanes[0] as Int32Array | undefined;
   const origin = points.columns.origin?.lanes[0] as Int32Array | undefined;
   if (!cornerPoint || !origin || cornerPoint.length !== mesh.corners.count) return null;
   if (!origin.every((p) => p < mesh.points.count)) return null;
-  return { mesh: withCorners(mesh, cornerPoint, origin), origin };
+  return withCorners(mesh, cornerPoint, origin);
 }
 
 /** Edges are numbered anew, so that what they carry has no place any more. */

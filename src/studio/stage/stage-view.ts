@@ -403,9 +403,9 @@ export class StageView {
   passes(then: Standing): Passes {
     const { x, y } = this.extentInPixels;
     this.batches.prepare(this.camera, this.renderer);
-    // Of smoke only what it gives off by itself is emission.
+    // Of smoke, and of dots that are balls, only what they give off by themselves is emission.
     const dark = new THREE.Color(0, 0, 0);
-    this.volumes.prepare(this.renderer, this.camera, { sky: dark, key: dark, lamps: [] }, 0);
+    this.lightLoose(0, { sky: dark, key: dark, from: new THREE.Vector3(0, 1, 0), lamps: [] });
     return drawPasses(this.renderer, this.scene, this.camera, this.batches.drawn, then, x, y);
   }
 
@@ -446,10 +446,9 @@ export class StageView {
   }
 
   /** What lights that which has no materials: smoke, and dots that are balls. */
-  private lightLoose(look: number): void {
-    const { sky, key, from } = this.daylight.onSmoke;
-    this.loose.light(sky, key, from);
-    this.volumes.prepare(this.renderer, this.camera, this.lightOnSmoke(), look);
+  private lightLoose(look: number, light = this.lightOnSmoke()): void {
+    this.loose.light(light.sky, light.key, light.from);
+    this.volumes.prepare(this.renderer, this.camera, light, look);
   }
 
   private lightOnSmoke() {

@@ -226,13 +226,13 @@ const KINDS: Readonly<Record<number, ColumnKind>> = { 1: "number", 3: "vector", 
 function valuesOf(
   all: Float64Array,
   names: readonly string[],
-  { white, bytes, read }: NumberType,
+  { white, read }: NumberType,
   flips: readonly boolean[],
   size: Vec3,
 ): { values: VoxelGrid["values"]; odd: number } {
   const width = names.length;
   const count = all.length / width;
-  const isWhole = read !== FLOAT.read && read !== DOUBLE.read && bytes < 8;
+  const isWhole = read !== FLOAT.read && read !== DOUBLE.read;
   let odd = 0;
   const laneOf = (c: number): Float32Array => {
     const lane = new Float64Array(count);

@@ -1,5 +1,4 @@
-import { applyAll, type ColorField, divide, subtract } from "../../fields/expression";
-import { bakeGradient } from "../../maths/gradient";
+import { gradientColor } from "../../fields/gradient-color";
 import { defineNode } from "../define";
 import { field, gradient as gradientInput, out } from "../ports";
 
@@ -29,8 +28,6 @@ export const gradient = defineNode({
   fits: { port: "value", side: "input", low: "low", high: "high" },
   summary: ({ low, high }) => `${low} … ${high}`,
   evaluate({ value, low, high, colors }) {
-    const t = divide(subtract(value, low), subtract(high, low));
-    const data = { key: JSON.stringify(colors), ...bakeGradient(colors) };
-    return { color: applyAll("gradient", [t], data) as unknown as ColorField };
+    return { color: gradientColor(colors, value, low, high) };
   },
 });

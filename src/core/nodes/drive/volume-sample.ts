@@ -3,7 +3,7 @@ import { freshKey } from "../../fields/fresh-key";
 import { lanesIn } from "../../geometry/column";
 import { VolumeQuestions } from "../../volumes/questions";
 import { defineNode } from "../define";
-import { volumeOf } from "../form/volumes/input-volume";
+import { hasAttribute, volumeOf } from "../form/volumes/input-volume";
 import { field, out, shape, text } from "../ports";
 
 export const volumeSample = defineNode({
@@ -37,11 +37,7 @@ export const volumeSample = defineNode({
   evaluate({ shape, place, attribute }, context) {
     const volume = volumeOf(shape, "read", context);
     if (!volume) return nothing();
-    if (attribute && !volume.voxels.columns[attribute]) {
-      const there = Object.keys(volume.voxels.columns).join(", ");
-      context.warn(`Voxels have no attribute "${attribute}"; they have ${there}.`, { input: "attribute" });
-      return nothing();
-    }
+    if (attribute && !hasAttribute(volume, attribute, context)) return nothing();
     const questions = new VolumeQuestions(volume, attribute);
     const [value, inside, x, y, z, vx, vy, vz] = applyAll("inVolume", place, {
       key: freshKey(),

@@ -171,11 +171,9 @@ const isOf = (state: SoftBody, domain: Domain | null, ties: Ties | null): boolea
   state.domains.stretch.count * 2 === ties.stretch.length;
 
 /** The shape that the state is of: as it arrives, or as it has parted since. */
-function soFar({ mesh, ...shape }: Shape, state: SoftBody): { shape: Shape; origin: Int32Array | null } {
-  const parts = mesh ? partedOf(mesh, state) : null;
-  return parts
-    ? { shape: { ...shape, mesh: parts.mesh }, origin: parts.origin }
-    : { shape: mesh ? { ...shape, mesh } : shape, origin: null };
+function soFar(shape: Shape, state: SoftBody): Shape {
+  const mesh = shape.mesh && partedOf(shape.mesh, state);
+  return mesh ? { ...shape, mesh } : shape;
 }
 
 const never = (limit: number): number => (limit > 0 ? limit : Number.POSITIVE_INFINITY);
@@ -184,26 +182,10 @@ const stepping: Stepping<Inputs, SoftBody> = {
   runUp: "runUp",
   start: atRest,
   step(before, inputs, { seconds }) {
-    const {
-      shape: arriving,
-      of,
-      gravity,
-      wind,
-      against,
-      gap,
-      friction,
-      own,
-      tear,
-      yields,
-      substeps,
-    } = inputs;
-    if (!domainOf(arriving)) return EMPTY;
-    let { shape } = soFar(arriving, before);
-    let state = before;
-    if (!isOf(before, domainOf(shape), tiesOf(shape))) {
-      shape = arriving;
-      state = atRest(inputs);
-    }
+    const { of, gravity, wind, against, gap, friction, own, tear, yields, substeps } = inputs;
+    const known = soFar(inputs.shape, before);
+    const isKnown = isOf(before, domainOf(known), tiesOf(known));
+    const [state, shape] = isKnown ? [before, known] : [atRest(inputs), inputs.shape];
     const [domain, ties] = [domainOf(shape), tiesOf(shape)];
     if (!domain || !ties) return EMPTY;
     const held: Value[] = [inputs.pin, inputs.form, inputs.lengths];
@@ -307,7 +289,7 @@ export const softShape = defineNode({
   evaluate(inputs, context) {
     const { own } = inputs;
     const state = context.carried<SoftBody>();
-    const { shape } = soFar(inputs.shape, state);
+    const shape = soFar(inputs.shape, state);
     const ties = tiesOf(shape);
     const elements = elementsOf(shape, SILENTLY);
     if (!ties || !elements || elements.on === "sites") {

@@ -22,7 +22,20 @@ export function volumeOf(
   return null;
 }
 
-/** The same for what works on distances: told at least so far. */
+/** Whether its voxels have an attribute; with a warning that names those they have when they do not. */
+export function hasAttribute(
+  { voxels }: Volume,
+  name: string,
+  context: Pick<NodeContext, "warn">,
+  input = "attribute",
+): boolean {
+  if (voxels.columns[name]) return true;
+  const there = Object.keys(voxels.columns).join(", ");
+  context.warn(`Voxels have no attribute "${name}"; they have ${there}.`, { input });
+  return false;
+}
+
+/** `volumeOf` for what works on distances: told at least so far. */
 export function distancesOf(
   shape: Shape,
   to: string,

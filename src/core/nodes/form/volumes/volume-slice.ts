@@ -1,13 +1,13 @@
-import { applyAll, type ColorField, column, constant, divide, subtract } from "../../../fields/expression";
+import { column, constant } from "../../../fields/expression";
+import { gradientColor } from "../../../fields/gradient-color";
 import { EMPTY_SHAPE } from "../../../geometry/shape";
 import { levelName } from "../../../geometry/volume";
 import { rangeOf } from "../../../kernels/statistics";
-import { bakeGradient } from "../../../maths/gradient";
 import { SLICE_AXES, sliceOf } from "../../../volumes/slice";
 import { defineNode } from "../../define";
 import { elementsOf, runColumn, withElements } from "../../elements";
 import { choice, gradient, number, out, shape, text, toggle } from "../../ports";
-import { volumeOf } from "./input-volume";
+import { hasAttribute, volumeOf } from "./input-volume";
 
 export const volumeSlice = defineNode({
   type: "volume-slice",
@@ -65,19 +65,14 @@ export const volumeSlice = defineNode({
     const volume = volumeOf(shape, "cut through", context);
     if (!volume) return { shape: EMPTY_SHAPE };
     const name = attribute || levelName(volume);
-    if (!volume.voxels.columns[name]) {
-      const there = Object.keys(volume.voxels.columns).join(", ");
-      context.warn(`Voxels have no attribute "${name}"; they have ${there}.`, { input: "attribute" });
-      return { shape: EMPTY_SHAPE };
-    }
+    if (!hasAttribute(volume, name, context)) return { shape: EMPTY_SHAPE };
     const mesh = sliceOf(volume, axis, along, name);
     if (!mesh) return { shape: EMPTY_SHAPE };
     const found = rangeOf(mesh.points.columns.value.lanes[0] as Float32Array) ?? { min: 0, max: 1 };
     const [from, to] = fits ? [found.min, found.max] : [low, high];
     context.note(`From ${found.min.toPrecision(3)} to ${found.max.toPrecision(3)} here.`);
-    const t = divide(subtract(column("value", 0, 0), constant(from)), constant(to === from ? 1 : to - from));
-    const data = { key: JSON.stringify(colors), ...bakeGradient(colors) };
-    const color = applyAll("gradient", [t], data) as unknown as ColorField;
+    const last = to === from ? from + 1 : to;
+    const color = gradientColor(colors, column("value", 0, 0), constant(from), constant(last));
     const sheet = { mesh };
     const elements = elementsOf(sheet, context);
     if (!elements) return { shape: sheet };
