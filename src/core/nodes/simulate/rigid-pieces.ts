@@ -4,14 +4,8 @@ import { type Domain, withColumns } from "../../geometry/column";
 import { pointLanes } from "../../geometry/mesh";
 import { lanesOf, type Shape } from "../../geometry/shape";
 import { PHYSICS } from "../../rigid/physics";
-import {
-  MOST_CORNERS,
-  type PieceForm,
-  type PieceSettings,
-  piecesAtRest,
-  type RigidPieces,
-  steppedPieces,
-} from "../../rigid/rigid-pieces";
+import { MOST_CORNERS, type PieceForm, type PieceSettings } from "../../rigid/pieces-world";
+import { piecesAtRest, type RigidPieces, steppedPieces } from "../../rigid/rigid-pieces";
 import type { Stepping } from "../../simulate/state";
 import { PointGrid } from "../../spatial/point-grid";
 import { defineNode, type Resolved } from "../define";
