@@ -246,6 +246,22 @@ export async function takePicture(
   return taken(page);
 }
 
-/** The stage as it is seen, to be compared. */
-export const stagePicture = async (page: Page): Promise<string> =>
-  (await page.getByLabel("The result").screenshot()).toString("base64");
+/** The stage as it is seen, to be compared; below the tally, whose times change by themselves. */
+export async function stagePicture(page: Page): Promise<string> {
+  const box = await page.getByLabel("The result").boundingBox();
+  if (!box) throw new Error("There is no stage.");
+  return (await page.screenshot({ clip: { ...box, y: box.y + 60, height: box.height - 60 } })).toString(
+    "base64",
+  );
+}
+
+/** The stage when it changes no more. */
+export async function restingPicture(page: Page): Promise<string> {
+  let picture = "";
+  await expect(async () => {
+    picture = await stagePicture(page);
+    await page.waitForTimeout(600);
+    expect(await stagePicture(page)).toBe(picture);
+  }).toPass();
+  return picture;
+}

@@ -1,7 +1,7 @@
 /** How a piece is seen: its camera, its light, what it is made of. */
 import type { PieceDocument } from "@/core/document/schema";
 import type { Setting } from "@/core/nodes/ports";
-import { goToNode, open, openPiece, piece, stagePicture, tally } from "./helpers";
+import { goToNode, open, openPiece, piece, restingPicture, stagePicture, tally } from "./helpers";
 import { expect, test } from "./own-studio";
 
 test("one key makes a camera of where one looks; it is looked through, left, moved and undone", async ({
@@ -124,20 +124,14 @@ test("looks are gathered while the stage rests; it can be stopped, goes on, and 
 test("a graphics card that is lost comes back with everything", async ({ page }) => {
   await open(page, finished({ samples: 1, vignette: 0.4 }, { floor: "wet" }));
   const canvas = page.getByLabel("The result");
-  const picture = () => stagePicture(page);
-  await expect(async () => {
-    const now = await picture();
-    await page.waitForTimeout(600);
-    expect(await picture()).toBe(now);
-  }).toPass();
-  const before = await picture();
+  const before = await restingPicture(page);
   const card = await canvas.evaluateHandle((element) =>
     (element as HTMLCanvasElement).getContext("webgl2")?.getExtension("WEBGL_lose_context"),
   );
   await card.evaluate((lost) => lost?.loseContext());
   await page.waitForTimeout(300);
   await card.evaluate((lost) => lost?.restoreContext());
-  await expect.poll(picture, { timeout: 30_000 }).toBe(before);
+  await expect.poll(() => stagePicture(page), { timeout: 30_000 }).toBe(before);
 });
 
 test("floors, fog and a look-up change the picture, and a damaged look-up is refused in words", async ({

@@ -8,7 +8,10 @@ import {
   goToNode,
   newPiece,
   openPiece,
+  restingPicture,
+  ringPiece,
   saved,
+  stagePicture,
   tally,
   typeNumber,
   viewAtRest,
@@ -228,8 +231,8 @@ test("small clones are drawn as discs when the piece asks for it, and whole ones
 }) => {
   const faults: string[] = [];
   page.on("console", (message) => message.type() === "error" && faults.push(message.text()));
-  await openPiece(page, "Petri rings");
-  await expect(page.locator("[data-node=stage]")).toHaveAttribute("data-state", /ran|reused/);
+  // One whose picture is not made finer while the stage rests.
+  await ringPiece(page);
   const detail = page.getByRole("region", { name: "Detail" });
   const discs = detail.getByRole("spinbutton", { name: /^discs/ });
   // Cards are brought into view when they have been measured, perhaps under the pointer; a user would click again.
@@ -237,20 +240,15 @@ test("small clones are drawn as discs when the piece asks for it, and whole ones
     await page.locator("[data-node=stage]").click({ position: { x: 60, y: 12 } });
     await expect(discs).toBeVisible({ timeout: 3_000 });
   }).toPass();
-  const box = await page.getByLabel("The result").boundingBox();
-  if (!box) throw new Error("There is no stage.");
-  // Below the tally, whose times change by themselves.
-  const clip = { ...box, y: box.y + 60, height: box.height - 60 };
-  const look = () => page.screenshot({ clip });
-  const whole = await look();
+  const whole = await restingPicture(page);
   const set = async (pixels: string) => {
     await discs.click();
     await page.keyboard.type(pixels);
     await page.keyboard.press("Enter");
   };
   await set("4000");
-  await expect.poll(async () => Buffer.compare(await look(), whole)).not.toBe(0);
+  await expect.poll(() => stagePicture(page)).not.toBe(whole);
   await set("0");
-  await expect.poll(async () => Buffer.compare(await look(), whole)).toBe(0);
+  await expect.poll(() => stagePicture(page)).toBe(whole);
   expect(faults).toEqual([]);
 });
