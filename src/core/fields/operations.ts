@@ -129,7 +129,7 @@ export const OPERATIONS = {
     calls: (inputs, outputs, data, { place, spare }) => [
       {
         kernel: "latticeShift",
-        operands: [...outputs, spare(Math.ceil(((data?.rows as number) * 4) / BLOCK)), ...inputs],
+        operands: [...outputs, spare(Math.ceil(((data?.rows as number) * 8) / BLOCK)), ...inputs],
         numbers: [place(data?.table as Float32Array)],
       },
     ],

@@ -100,5 +100,20 @@ export function shapeBounds(shape: Shape): Bounds | null {
   ]);
 }
 
+/** How far a shape reaches along one axis: what only has places is looked through along that axis alone. */
+export function reachAlong(shape: Shape, axis: 0 | 1 | 2): readonly [number, number] | null {
+  const { mesh, curves, sites, sources, volume } = shape;
+  if (volume || (sources && sites?.columns.source)) {
+    const bounds = shapeBounds(shape);
+    return bounds && [bounds.min[axis], bounds.max[axis]];
+  }
+  const ranges = [mesh?.points, curves?.points, sites]
+    .filter((domain) => domain !== undefined && domain.count > 0)
+    .flatMap((domain) => domain?.columns.position?.lanes[axis] ?? [])
+    .map(knownRange);
+  if (ranges.length === 0) return null;
+  return [Math.min(...ranges.map(({ min }) => min)), Math.max(...ranges.map(({ max }) => max))];
+}
+
 /** Bounds of a place without extent. */
 export const POINT: Bounds = { min: [0, 0, 0], max: [0, 0, 0] };

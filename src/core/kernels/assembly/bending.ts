@@ -28,6 +28,7 @@ export function bendPair(
   n: i32, outOn: usize, outSide: usize, on: usize, side: usize, angle: usize, length: f32,
 ): void {
   const most = f32x4.splat(length);
+  const part = f32x4.splat(1 / length);
   const zero = f32x4.splat(0);
   const one = f32x4.splat(1);
   const half = f32x4.splat(0.5);
@@ -36,16 +37,16 @@ export function bendPair(
     const y = v128.load(side + i);
     const within = f32x4.pmax(zero, f32x4.pmin(most, x));
     const rest = f32x4.sub(x, within);
-    const turned = f32x4.div(f32x4.mul(v128.load(angle + i), within), most);
-    const k = quarters(turned);
-    const r = beyond(turned, k);
-    const s = sineIn(k, r, 0);
-    const c = sineIn(k, r, 1);
+    const turned = f32x4.mul(v128.load(angle + i), f32x4.mul(within, part));
     const lean = f32x4.mul(turned, half);
-    const kh = quarters(lean);
-    const rh = beyond(lean, kh);
-    const sh = sineIn(kh, rh, 0);
-    const ch = sineIn(kh, rh, 1);
+    const k = quarters(lean);
+    const r = beyond(lean, k);
+    const sh = sineIn(k, r, 0);
+    const ch = sineIn(k, r, 1);
+    // Of the whole angle, by those of its half.
+    const twice = f32x4.add(sh, sh);
+    const s = f32x4.mul(twice, ch);
+    const c = f32x4.sub(one, f32x4.mul(twice, sh));
     const isStraight = f32x4.lt(f32x4.abs(lean), f32x4.splat(STRAIGHT));
     const chord = f32x4.mul(within, v128.bitselect(one, f32x4.div(sh, lean), isStraight));
     v128.store(

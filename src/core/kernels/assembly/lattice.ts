@@ -15,21 +15,35 @@ function along(v: v128, table: usize, axis: usize): v128 {
   return f32x4.pmin(f32x4.splat(1), f32x4.pmax(f32x4.splat(0), t));
 }
 
-/** All Bernstein polynomials of the degree `count` − 1 at four places: they add up to 1 (P. de Casteljau's recursion). */
+/**
+ * All Bernstein polynomials of the degree `count` − 1 at eight places, in pairs of four: they add up to 1 (P. de Casteljau's
+ * recursion).
+ */
 @inline
-function bernstein(t: v128, count: i32, into: usize): void {
-  const rest = f32x4.sub(f32x4.splat(1), t);
-  v128.store(into, f32x4.splat(1));
+function bernstein(t: v128, u: v128, count: i32, into: usize): void {
+  const one = f32x4.splat(1);
+  const restT = f32x4.sub(one, t);
+  const restU = f32x4.sub(one, u);
+  v128.store(into, one);
+  v128.store(into, one, 16);
   for (let degree = 1; degree < count; degree++) {
-    const last = into + ((<usize>degree) << 4);
-    v128.store(last, f32x4.mul(t, v128.load(last - 16)));
-    for (let at = last - 16; at > into; at -= 16)
-      v128.store(at, f32x4.add(f32x4.mul(rest, v128.load(at)), f32x4.mul(t, v128.load(at - 16))));
-    v128.store(into, f32x4.mul(rest, v128.load(into)));
+    const last = into + ((<usize>degree) << 5);
+    v128.store(last, f32x4.mul(t, v128.load(last - 32)));
+    v128.store(last, f32x4.mul(u, v128.load(last - 16)), 16);
+    for (let at = last - 32; at > into; at -= 32) {
+      v128.store(at, f32x4.add(f32x4.mul(restT, v128.load(at)), f32x4.mul(t, v128.load(at - 32))));
+      v128.store(at, f32x4.add(f32x4.mul(restU, v128.load(at, 16)), f32x4.mul(u, v128.load(at - 16))), 16);
+    }
+    v128.store(into, f32x4.mul(restT, v128.load(into)));
+    v128.store(into, f32x4.mul(restU, v128.load(into, 16)), 16);
   }
 }
 
-/** @param weights room for 16 bytes for each row along each axis */
+/**
+ * Rows of control points are summed along x first, then those sums along y, then along z; each control point is read once
+ * for eight places.
+ * @param weights room for 32 bytes for each row along each axis
+ */
 export function latticeShift(
   n: i32, outX: usize, outY: usize, outZ: usize, weights: usize, x: usize, y: usize, z: usize, table: usize,
 ): void {
@@ -37,30 +51,40 @@ export function latticeShift(
   const ny = <i32>load<f32>(table, 4);
   const nz = <i32>load<f32>(table, 8);
   const bytes = (<usize>(nx * ny * nz)) << 2;
-  const wy = weights + ((<usize>nx) << 4);
-  const wz = wy + ((<usize>ny) << 4);
-  const end = wz + ((<usize>nz) << 4);
-  for (let i: usize = 0, stop = (<usize>n) << 2; i < stop; i += 16) {
-    bernstein(along(v128.load(x + i), table, 0), nx, weights);
-    bernstein(along(v128.load(y + i), table, 4), ny, wy);
-    bernstein(along(v128.load(z + i), table, 8), nz, wz);
-    let sx = f32x4.splat(0);
-    let sy = f32x4.splat(0);
-    let sz = f32x4.splat(0);
-    let point = table + HEAD;
-    for (let k = wz; k < end; k += 16) {
-      for (let j = wy; j < wz; j += 16) {
-        const across = f32x4.mul(v128.load(k), v128.load(j));
-        for (let a = weights; a < wy; a += 16, point += 4) {
-          const weight = f32x4.mul(across, v128.load(a));
-          sx = f32x4.add(sx, f32x4.mul(splat(point), weight));
-          sy = f32x4.add(sy, f32x4.mul(splat(point + bytes), weight));
-          sz = f32x4.add(sz, f32x4.mul(splat(point + 2 * bytes), weight));
+  const wy = weights + ((<usize>nx) << 5);
+  const wz = wy + ((<usize>ny) << 5);
+  const end = wz + ((<usize>nz) << 5);
+  const none = f32x4.splat(0);
+  for (let i: usize = 0, stop = (<usize>n) << 2; i < stop; i += 32) {
+    // The last four stand alone: they are then both halves.
+    const h = i + 16 < stop ? i + 16 : i;
+    bernstein(along(v128.load(x + i), table, 0), along(v128.load(x + h), table, 0), nx, weights);
+    bernstein(along(v128.load(y + i), table, 4), along(v128.load(y + h), table, 4), ny, wy);
+    bernstein(along(v128.load(z + i), table, 8), along(v128.load(z + h), table, 8), nz, wz);
+    for (let axis: usize = 0; axis < 3; axis++) {
+      let point = table + HEAD + axis * bytes;
+      let sum = none;
+      let sumH = none;
+      for (let k = wz; k < end; k += 32) {
+        let sheet = none;
+        let sheetH = none;
+        for (let j = wy; j < wz; j += 32) {
+          let row = none;
+          let rowH = none;
+          for (let a = weights; a < wy; a += 32, point += 4) {
+            const way = splat(point);
+            row = f32x4.add(row, f32x4.mul(way, v128.load(a)));
+            rowH = f32x4.add(rowH, f32x4.mul(way, v128.load(a, 16)));
+          }
+          sheet = f32x4.add(sheet, f32x4.mul(row, v128.load(j)));
+          sheetH = f32x4.add(sheetH, f32x4.mul(rowH, v128.load(j, 16)));
         }
+        sum = f32x4.add(sum, f32x4.mul(sheet, v128.load(k)));
+        sumH = f32x4.add(sumH, f32x4.mul(sheetH, v128.load(k, 16)));
       }
+      const out = axis === 0 ? outX : axis === 1 ? outY : outZ;
+      v128.store(out + i, sum);
+      v128.store(out + h, sumH);
     }
-    v128.store(outX + i, sx);
-    v128.store(outY + i, sy);
-    v128.store(outZ + i, sz);
   }
 }

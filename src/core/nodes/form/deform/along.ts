@@ -14,7 +14,7 @@ import {
   zip,
 } from "../../../fields/expression";
 import { substituted } from "../../../fields/substitute";
-import { shapeBounds } from "../../../geometry/bounds";
+import { reachAlong } from "../../../geometry/bounds";
 import { HANDLES } from "../../../geometry/curves";
 import type { Shape } from "../../../geometry/shape";
 import { composed, ownRotation } from "../../adjust/own-frame";
@@ -82,13 +82,13 @@ export function alongOf(
   },
   context: NodeContext,
 ): Along | null {
-  const bounds = shapeBounds(shape);
-  if (!bounds) {
+  const axis = AXES[along];
+  const reach = reachAlong(shape, axis);
+  if (!reach) {
     context.warn("Nothing arrives, so there is nothing to change.", { input: "shape" });
     return null;
   }
-  const axis = AXES[along];
-  const [low, high] = over === "a range" ? [from, to] : [bounds.min[axis], bounds.max[axis]];
+  const [low, high] = over === "a range" ? [from, to] : reach;
   if (!(high > low)) {
     context.warn(
       over === "a range"
