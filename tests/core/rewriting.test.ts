@@ -3,12 +3,13 @@ import { curveLengths } from "../../src/core/geometry/curves";
 import type { Shape } from "../../src/core/geometry/shape";
 import { rewritten, rulesOf } from "../../src/core/growth/rewriting";
 import { drawnWord, type TurtleSettings } from "../../src/core/growth/turtle";
+import { RADIANS } from "../../src/core/maths/quaternion";
 import type { Setting } from "../../src/core/nodes/ports";
 import { graphOf, outputsOf, reportOf } from "../run-node";
 
 const SETTINGS: TurtleSettings = {
   step: 1,
-  angle: 90,
+  angle: Math.PI / 2,
   shorter: 1,
   thinner: 1,
   radius: 1,
@@ -85,7 +86,7 @@ describe("letters with numbers", () => {
       "A(1)",
       "A(s): s > 0.2 = F(s)[+A(s / 1.5)][-A(s / 1.5)]",
       12,
-      { angle: 85 },
+      { angle: 85 * RADIANS },
       "A",
     );
     const total = curveLengths(curves).reduce((a, b) => a + b, 0);
@@ -107,7 +108,7 @@ describe("letters with numbers", () => {
 describe("the turtle", () => {
   // GRO-06: 4ⁿ segments, each a third as long.
   it.each([1, 2, 3, 4])("draws Koch's curve of generation %d", (n) => {
-    const { curves } = drawn("F", "F = F+F--F+F", n, { angle: 60, step: 1 / 3 ** n });
+    const { curves } = drawn("F", "F = F+F--F+F", n, { angle: 60 * RADIANS, step: 1 / 3 ** n });
     expect(curves.points.count - 1).toBe(4 ** n);
     expect(curveLengths(curves)[0]).toBeCloseTo((4 / 3) ** n, 4);
     const [x, y] = curves.points.columns.position.lanes;
@@ -148,6 +149,18 @@ describe("the node", () => {
     return curveLengths(shape.curves as NonNullable<Shape["curves"]>).reduce((a, b) => a + b, 0);
   };
   const problems = (set: Record<string, Setting>) => reportOf(node(set), "it").problems;
+
+  it("turns by the degrees that it is given", () => {
+    const square = node({ axiom: "F+F+F+F", rules: "", still: "", step: 1, angle: 90 });
+    const { shape } = outputsOf(square, "it") as unknown as { shape: Shape };
+    const [x, y] = shape.curves?.points.columns.position.lanes ?? [];
+    // The turtle sets out along y; + is to the left.
+    for (const [lane, wanted] of [
+      [x, [0, 0, -1, -1, 0]],
+      [y, [0, 1, 1, 0, 0]],
+    ] as const)
+      for (const [i, v] of wanted.entries()) expect(lane[i]).toBeCloseTo(v, 5);
+  });
 
   it("unfolds from one generation to the next without a jump", () => {
     const [before, early, late, after] = [3, 3.001, 3.999, 4].map(lengthAt);

@@ -16,7 +16,7 @@ import { plus, type Vec3, X_AXIS, Y_AXIS, Z_AXIS } from "../maths/vector";
 import type { Word } from "./rewriting";
 
 export interface TurtleSettings {
-  /** Units of a step, and degrees of a turn. */
+  /** Units of a step, and radians of a turn. */
   readonly step: number;
   readonly angle: number;
   /** Times the length, and the thickness, that what branches off has. */
@@ -26,7 +26,7 @@ export interface TurtleSettings {
   /** Times the length that symbols of the last generation have: growth from one to the next. */
   readonly unfolded: number;
   readonly last: number;
-  /** Degrees that each turn may be off by chance. */
+  /** Radians that each turn may be off by chance. */
   readonly wander: number;
   readonly seed: number;
 }
@@ -59,9 +59,9 @@ class Turtle {
 
   constructor(private readonly settings: TurtleSettings) {}
 
-  turnBy(axis: Vec3, degrees: number): void {
+  turnBy(axis: Vec3, radians: number): void {
     const made: MutableQuaternion = [0, 0, 0, 1];
-    this.turn = multiply(this.turn, fromAxisAngle(axis, degrees * RADIANS), made);
+    this.turn = multiply(this.turn, fromAxisAngle(axis, radians), made);
   }
 
   /** @param born generation of the letter, for what is drawn; null for a step without a line */
@@ -144,8 +144,8 @@ export function drawnWord(
     const [said] = numbers[i];
     if (turns) {
       const off = wander === 0 ? 0 : (unit24(hash3(seed, i, 7)) * 2 - 1) * wander;
-      turtle.turnBy(turns[0], turns[1] * (said ?? angle) * part + off);
-    } else if (symbol === "|") turtle.turnBy(Z_AXIS, 180);
+      turtle.turnBy(turns[0], turns[1] * (said === undefined ? angle : said * RADIANS) * part + off);
+    } else if (symbol === "|") turtle.turnBy(Z_AXIS, Math.PI);
     else if (symbol === "[") turtle.begin();
     else if (symbol === "]") turtle.end();
     else if (symbol === "!" && said !== undefined) turtle.widen(said);
