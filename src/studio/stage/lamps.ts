@@ -2,6 +2,7 @@
 import * as THREE from "three";
 import { anyAcross, cross, minus, normalise, plus, type Vec3 } from "@/core/maths/vector";
 import { CANDELAS, type LightKind, type LightSettings } from "@/core/nodes/dress/light";
+import { type LooseLamp, MOST_LAMPS } from "./loose-lamps";
 
 /** Pixels along a shadow's picture; of lamps it is one for each of six sides. */
 const SHADOW_PIXELS = { sun: 2048, spot: 1024, lamp: 512 } as const satisfies Record<LightKind, number>;
@@ -41,17 +42,6 @@ const MADE: Readonly<Record<LightKind, () => Lamp>> = {
   lamp: () => new THREE.PointLight(),
   spot: () => new THREE.SpotLight(),
 };
-
-/** A light as smoke takes it. */
-export interface SmokeLamp {
-  /** Where it is; of a sun the way to it. */
-  readonly place: THREE.Vector3;
-  readonly isSun: boolean;
-  /** Linear, as much as shines at one unit; of a sun everywhere. */
-  readonly color: THREE.Color;
-  /** Of a spot: where it shines to, and the cosines of where it begins to fade and where it ends; all around without one. */
-  readonly cone?: { readonly way: THREE.Vector3; readonly inner: number; readonly outer: number };
-}
 
 export class Lamps {
   private readonly lamps: { readonly kind: LightKind; readonly lamp: Lamp }[] = [];
@@ -107,12 +97,12 @@ export class Lamps {
     }
   }
 
-  /** The strongest of them, so many at most. */
-  forSmoke(most: number): SmokeLamp[] {
+  /** The strongest of them, as what has no material takes them. */
+  get forLoose(): LooseLamp[] {
     return this.lamps
       .map(({ lamp }) => lamp)
       .sort((a, b) => b.intensity - a.intensity)
-      .slice(0, most)
+      .slice(0, MOST_LAMPS)
       .map((lamp) => {
         const color = lamp.color.clone().multiplyScalar(lamp.intensity / Math.PI);
         if (lamp instanceof THREE.DirectionalLight)

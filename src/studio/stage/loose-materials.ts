@@ -4,6 +4,7 @@
  */
 import * as THREE from "three";
 import { LineMaterial } from "three/examples/jsm/lines/LineMaterial.js";
+import { LAMP_SHADER, type LampUniforms } from "./loose-lamps";
 import { replaced } from "./shader-text";
 
 /** Attributes: units across, 0 for the usual. */
@@ -54,12 +55,12 @@ export function lineMaterial(): LineMaterial {
   return material;
 }
 
-/** What lights balls: see `LooseParts.light`. */
-export interface BallLight {
-  readonly sky: { value: THREE.Color };
-  readonly key: { value: THREE.Color };
+/** What lights balls, by the names of the shader. */
+export interface BallLight extends LampUniforms {
+  readonly ballSky: { value: THREE.Color };
+  readonly ballKey: { value: THREE.Color };
   /** The way to it, in the world. */
-  readonly from: { value: THREE.Vector3 };
+  readonly ballFrom: { value: THREE.Vector3 };
 }
 
 /** @param light is read whenever something is drawn */
@@ -71,7 +72,7 @@ export function dotMaterial(light: BallLight): THREE.PointsMaterial {
     transparent: true,
   });
   material.onBeforeCompile = (shader) => {
-    Object.assign(shader.uniforms, { ballSky: light.sky, ballKey: light.key, ballFrom: light.from });
+    Object.assign(shader.uniforms, light);
     // `size` comes in device pixels, `scale` as half the picture's height in CSS pixels.
     shader.vertexShader = replaced(
       shader.vertexShader,
@@ -79,8 +80,10 @@ export function dotMaterial(light: BallLight): THREE.PointsMaterial {
         "void main() {",
         `attribute float ${DOT_THICKNESS}, ${DOT_ROUNDNESS};
         varying float vRound;
+        varying vec3 vBallAt;
         void main() {
-          vRound = ${DOT_ROUNDNESS};`,
+          vRound = ${DOT_ROUNDNESS};
+          vBallAt = ( modelMatrix * vec4( position, 1.0 ) ).xyz;`,
       ],
       [
         "gl_PointSize = size;",
@@ -94,6 +97,8 @@ export function dotMaterial(light: BallLight): THREE.PointsMaterial {
         "void main() {",
         `uniform vec3 ballSky, ballKey, ballFrom;
         varying float vRound;
+        varying vec3 vBallAt;
+        ${LAMP_SHADER}
         void main() {`,
       ],
       [
@@ -109,6 +114,14 @@ export function dotMaterial(light: BallLight): THREE.PointsMaterial {
         vec3 ballUp = ( viewMatrix * vec4( 0.0, 1.0, 0.0, 0.0 ) ).xyz;
         // The sky is above: what looks down gets half of it.
         vec3 ballLit = ballSky * ( 0.75 + 0.25 * dot( ballFacing, ballUp ) ) * 2.0 + ballKey * max( 0.0, dot( ballFacing, ballTo ) );
+        // The same facing in the world, where lamps are.
+        vec3 ballOut = ( vec4( ballFacing, 0.0 ) * viewMatrix ).xyz;
+        for ( int n = 0; n < lamps; n ++ ) {
+          vec3 towards;
+          float far;
+          float falls = lampFalls( n, vBallAt, towards, far );
+          ballLit += lampColors[ n ].rgb * falls * max( 0.0, dot( ballOut, towards ) );
+        }
         outgoingLight = diffuseColor.rgb * mix( vec3( 1.0 ), ballLit, vRound );`,
       ],
     );

@@ -5,6 +5,7 @@ import { LineSegmentsGeometry } from "three/examples/jsm/lines/LineSegmentsGeome
 import type { WireDrawing } from "@/engine/protocol";
 import { dynamic, fits, refill } from "./buffers";
 import { anyClear } from "./clear-copies";
+import { type LooseLight, lampUniforms, setLamps } from "./loose-lamps";
 import {
   type BallLight,
   DOT_ROUNDNESS,
@@ -15,6 +16,9 @@ import {
   THICKNESS_START,
 } from "./loose-materials";
 
+/** Balls are lit where they are in the world. */
+const IN_WORLD = new THREE.Matrix4();
+
 export class LooseParts {
   private dots: THREE.Points | null = null;
   private lines: LineSegments2 | null = null;
@@ -22,9 +26,10 @@ export class LooseParts {
   /** Pieces of a line lie over each other where they meet: of clear ones only the nearest is drawn, by the depths that this leaves first. */
   private readonly depthMaterial = Object.assign(lineMaterial(), { colorWrite: false, transparent: true });
   private readonly ballLight: BallLight = {
-    sky: { value: new THREE.Color(1, 1, 1) },
-    key: { value: new THREE.Color(0, 0, 0) },
-    from: { value: new THREE.Vector3(0, 1, 0) },
+    ballSky: { value: new THREE.Color(1, 1, 1) },
+    ballKey: { value: new THREE.Color(0, 0, 0) },
+    ballFrom: { value: new THREE.Vector3(0, 1, 0) },
+    ...lampUniforms(),
   };
   private readonly dotMaterial = dotMaterial(this.ballLight);
   /** What is shown says how thick it is, or how round. */
@@ -37,11 +42,12 @@ export class LooseParts {
     this.showLines(lines);
   }
 
-  /** What balls are lit by: from around and from the key, linear, and the way to that. */
-  light(sky: THREE.Color, key: THREE.Color, from: THREE.Vector3): void {
-    this.ballLight.sky.value.copy(sky);
-    this.ballLight.key.value.copy(key);
-    this.ballLight.from.value.copy(from);
+  /** What balls are lit by. */
+  light({ sky, key, from, lamps }: LooseLight): void {
+    this.ballLight.ballSky.value.copy(sky);
+    this.ballLight.ballKey.value.copy(key);
+    this.ballLight.ballFrom.value.copy(from);
+    setLamps(this.ballLight, lamps, IN_WORLD);
   }
 
   dispose(): void {

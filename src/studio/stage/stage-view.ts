@@ -33,7 +33,7 @@ import { rayThrough } from "./sight";
 import { type Lens, StageCamera } from "./stage-camera";
 import { Surroundings } from "./surroundings";
 import { Textures } from "./textures";
-import { MOST_LAMPS, Volumes } from "./volumes";
+import { Volumes } from "./volumes";
 
 /** Milliseconds after which the stage rests. */
 const REST = 300;
@@ -195,7 +195,7 @@ export class StageView {
     const camera = this.settings?.camera;
     if (!camera || this.through || !this.hasSecond) return;
     this.second?.draw(this.renderer, this.scene, camera, this.width, this.height, (seenBy) =>
-      this.volumes.prepare(this.renderer, seenBy, this.lightOnSmoke(), 0),
+      this.volumes.prepare(this.renderer, seenBy, this.lightOnLoose(), 0),
     );
   }
 
@@ -446,13 +446,13 @@ export class StageView {
   }
 
   /** What lights that which has no materials: smoke, and dots that are balls. */
-  private lightLoose(look: number, light = this.lightOnSmoke()): void {
-    this.loose.light(light.sky, light.key, light.from);
+  private lightLoose(look: number, light = this.lightOnLoose()): void {
+    this.loose.light(light);
     this.volumes.prepare(this.renderer, this.camera, light, look);
   }
 
-  private lightOnSmoke() {
-    return { ...this.daylight.onSmoke, lamps: this.lamps.forSmoke(MOST_LAMPS) };
+  private lightOnLoose() {
+    return { ...this.daylight.onSmoke, lamps: this.lamps.forLoose };
   }
 
   private lightFrom(on: readonly [number, number] | null): void {

@@ -5,7 +5,7 @@
 import * as THREE from "three";
 import type { DrawVolume } from "@/core/draw/volume-drawing";
 import { LOOK_COLORS } from "@/core/geometry/volume-look";
-import type { SmokeLamp } from "./lamps";
+import { LAMP_SHADER, type LampUniforms, type LooseLight, lampUniforms, setLamps } from "./loose-lamps";
 import { CHANCE } from "./shader-text";
 
 /** The layer of all that stands in the way of what is seen in a volume. */
@@ -28,12 +28,10 @@ const FRAGMENT = `
   uniform vec3 eye, ahead;
   uniform float parallel, ends, thick, glow, most, mostDensity, mostHeat, byHeat, seed;
   uniform vec3 sky, key;
-  uniform int steps, lamps;
-  // Of each lamp: where it is in the box, or the way to a sun (w 0); colour, and box units a unit; a spot's way; cosines of its cone.
-  uniform vec4 lampPlaces[MOST_LAMPS], lampColors[MOST_LAMPS], lampWays[MOST_LAMPS];
-  uniform vec2 lampCones[MOST_LAMPS];
+  uniform int steps;
   varying vec3 place;
   ${CHANCE}
+  ${LAMP_SHADER}
   float densityAt(vec3 at) {
     vec3 part = (at - low) / (high - low);
     return any(lessThan(part, vec3(0.0))) || any(greaterThan(part, vec3(1.0))) ? 0.0 : texture(cells, part).r * mostDensity;
@@ -41,21 +39,13 @@ const FRAGMENT = `
   // What shines from lamps to a place, through the smoke that is between.
   vec3 lampLight(vec3 at) {
     vec3 sum = vec3(0.0);
-    for (int n = 0; n < MOST_LAMPS; n++) {
-      if (n >= lamps) break;
-      vec3 to = lampPlaces[n].w > 0.5 ? lampPlaces[n].xyz - at : lampPlaces[n].xyz;
-      float far = length(to);
-      vec3 towards = to / max(far, 1e-6);
-      float falls = 1.0;
-      if (lampPlaces[n].w > 0.5) {
-        float units = far / lampColors[n].w;
-        falls = 1.0 / max(units * units, 0.01);
-        if (lampWays[n].w > 0.5) falls *= smoothstep(lampCones[n].y, lampCones[n].x, dot(-towards, lampWays[n].xyz));
-      }
+    for (int n = 0; n < lamps; n++) {
+      vec3 towards;
+      float far;
+      float falls = lampFalls(n, at, towards, far);
       if (falls <= 0.0) continue;
       vec3 ends = max((low - at) / towards, (high - at) / towards);
-      float out_ = min(min(ends.x, ends.y), ends.z);
-      float between = lampPlaces[n].w > 0.5 ? min(out_, far) : out_;
+      float between = min(min(min(ends.x, ends.y), ends.z), far);
       float piece = between / float(LAMP_STEPS);
       float passed = 0.0;
       for (int k = 0; k < LAMP_STEPS; k++) passed += densityAt(at + towards * piece * (float(k) + 0.5));
@@ -100,34 +90,13 @@ const FRAGMENT = `
     #include <colorspace_fragment>
   }`;
 
-/** Lamps that shine into smoke at most, and steps on the way to each. */
-export const MOST_LAMPS = 4;
+/** Places on the way to a lamp where it is asked how thick the smoke is. */
 const LAMP_STEPS = 4;
 
 interface Shown {
   readonly meshes: THREE.Mesh[];
   readonly material: THREE.ShaderMaterial;
   readonly textures: THREE.Texture[];
-}
-
-const vectors = <T>(make: () => T): T[] => Array.from({ length: MOST_LAMPS }, make);
-
-/** Lamps as the box of a volume sees them. */
-function setLamps(
-  uniforms: Record<string, THREE.IUniform>,
-  lamps: readonly SmokeLamp[],
-  toBox: THREE.Matrix4,
-): void {
-  uniforms.lamps.value = lamps.length;
-  const scale = Math.cbrt(Math.abs(toBox.determinant()));
-  for (const [n, { place, isSun, color, cone }] of lamps.entries()) {
-    const at = isSun ? place.clone().transformDirection(toBox) : place.clone().applyMatrix4(toBox);
-    uniforms.lampPlaces.value[n].set(at.x, at.y, at.z, isSun ? 0 : 1);
-    uniforms.lampColors.value[n].set(color.r, color.g, color.b, scale);
-    const way = cone ? cone.way.clone().transformDirection(toBox) : at;
-    uniforms.lampWays.value[n].set(way.x, way.y, way.z, cone ? 1 : 0);
-    uniforms.lampCones.value[n].set(cone?.inner ?? 0, cone?.outer ?? 0);
-  }
 }
 
 export class Volumes {
@@ -146,15 +115,10 @@ export class Volumes {
 
   /**
    * Before every picture: what stands in the way is looked for.
-   * @param light from around, the key's, and lamps'; linear
+   * @param light what shines into it
    * @param look which of several looks it is: each looks at other places along the way
    */
-  prepare(
-    renderer: THREE.WebGLRenderer,
-    camera: THREE.Camera,
-    light: { readonly sky: THREE.Color; readonly key: THREE.Color; readonly lamps: readonly SmokeLamp[] },
-    look: number,
-  ): void {
+  prepare(renderer: THREE.WebGLRenderer, camera: THREE.Camera, light: LooseLight, look: number): void {
     if (this.shown.length === 0) return;
     const size = renderer.getDrawingBufferSize(new THREE.Vector2());
     if (this.depths?.width !== size.x || this.depths.height !== size.y) {
@@ -200,7 +164,7 @@ export class Volumes {
           uniforms.seed.value = look;
           uniforms.sky.value.copy(light.sky);
           uniforms.key.value.copy(light.key);
-          setLamps(uniforms, light.lamps, toBox);
+          setLamps(uniforms as unknown as LampUniforms, light.lamps, toBox);
           // Copies share the material, and each is seen from elsewhere.
           material.uniformsNeedUpdate = true;
         };
@@ -258,14 +222,10 @@ export class Volumes {
         seed: { value: 0 },
         sky: { value: new THREE.Color() },
         key: { value: new THREE.Color() },
-        lamps: { value: 0 },
-        lampPlaces: { value: vectors(() => new THREE.Vector4()) },
-        lampColors: { value: vectors(() => new THREE.Vector4()) },
-        lampWays: { value: vectors(() => new THREE.Vector4()) },
-        lampCones: { value: vectors(() => new THREE.Vector2()) },
+        ...lampUniforms(),
         steps: { value: look.steps },
       },
-      defines: { MOST_LAMPS, LAMP_STEPS },
+      defines: { LAMP_STEPS },
       vertexShader: VERTEX,
       fragmentShader: FRAGMENT,
       side: THREE.BackSide,

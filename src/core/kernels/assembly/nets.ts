@@ -106,65 +106,42 @@ let sumY: f64 = 0;
 let sumZ: f64 = 0;
 let cuts: f64 = 0;
 
+/** The four numbers of a vector added up. */
 @inline
-function corner(cube: usize, x: i32, y: i32, z: i32): f32 {
-  return load<f32>(cube + (<usize>((z * 9 + y) * ROW + x) << 2));
+function added(v: v128): f64 {
+  const pairs = f32x4.add(v, v128.shuffle<f32>(v, v, 2, 3, 0, 1));
+  return <f64>f32x4.extract_lane(pairs, 0) + <f64>f32x4.extract_lane(pairs, 1);
 }
 
-/** Where along an edge from a to b the surface cuts it, below 0 for nowhere. */
+/** Where along four edges from a to b the surface cuts them; 0 along those that it does not cut. */
 @inline
-function cutOf(a: f32, b: f32): f64 {
-  return a < 0 == b < 0 ? -1 : <f64>a / (<f64>a - <f64>b);
+function cutsOf(a: v128, b: v128, isCut: v128): v128 {
+  return v128.and(f32x4.div(a, f32x4.sub(a, b)), isCut);
 }
 
-@inline
-function alongX(cube: usize, y: i32, z: i32): void {
-  const t = cutOf(corner(cube, 0, y, z), corner(cube, 1, y, z));
-  if (t < 0) return;
-  sumX += t;
-  sumY += y;
-  sumZ += z;
-  cuts += 1;
-}
-
-@inline
-function alongY(cube: usize, x: i32, z: i32): void {
-  const t = cutOf(corner(cube, x, 0, z), corner(cube, x, 1, z));
-  if (t < 0) return;
-  sumX += x;
-  sumY += t;
-  sumZ += z;
-  cuts += 1;
-}
-
-@inline
-function alongZ(cube: usize, x: i32, y: i32): void {
-  const t = cutOf(corner(cube, x, y, 0), corner(cube, x, y, 1));
-  if (t < 0) return;
-  sumX += x;
-  sumY += y;
-  sumZ += t;
-  cuts += 1;
-}
-
-/** The mean of where the surface cuts the edges of a cube. */
+/** The mean of where the surface cuts the edges of a cube: those along each axis at once. */
 function meanCut(cube: usize): void {
-  sumX = 0;
-  sumY = 0;
-  sumZ = 0;
-  cuts = 0;
-  alongX(cube, 0, 0);
-  alongX(cube, 1, 0);
-  alongX(cube, 0, 1);
-  alongX(cube, 1, 1);
-  alongY(cube, 0, 0);
-  alongY(cube, 1, 0);
-  alongY(cube, 0, 1);
-  alongY(cube, 1, 1);
-  alongZ(cube, 0, 0);
-  alongZ(cube, 1, 0);
-  alongZ(cube, 0, 1);
-  alongZ(cube, 1, 1);
+  const none = f32x4.splat(0);
+  // Corners x y z, as 000 010 100 110, and those with z 1.
+  const low = v128.shuffle<f32>(v128.load(cube), v128.load(cube + ROW * 4), 0, 4, 1, 5);
+  const above = cube + 9 * ROW * 4;
+  const high = v128.shuffle<f32>(v128.load(above), v128.load(above + ROW * 4), 0, 4, 1, 5);
+  const lowIn = f32x4.lt(low, none);
+  const highIn = f32x4.lt(high, none);
+  const isX = v128.xor(v128.shuffle<f32>(lowIn, highIn, 0, 1, 4, 5), v128.shuffle<f32>(lowIn, highIn, 2, 3, 6, 7));
+  const isY = v128.xor(v128.shuffle<f32>(lowIn, highIn, 0, 2, 4, 6), v128.shuffle<f32>(lowIn, highIn, 1, 3, 5, 7));
+  const isZ = v128.xor(lowIn, highIn);
+  const x = cutsOf(v128.shuffle<f32>(low, high, 0, 1, 4, 5), v128.shuffle<f32>(low, high, 2, 3, 6, 7), isX);
+  const y = cutsOf(v128.shuffle<f32>(low, high, 0, 2, 4, 6), v128.shuffle<f32>(low, high, 1, 3, 5, 7), isY);
+  const z = cutsOf(low, high, isZ);
+  // Edges along x are at y z = 00 10 01 11, those along y at x z, those along z at x y = 00 01 10 11.
+  const bitsX = i32x4.bitmask(isX);
+  const bitsY = i32x4.bitmask(isY);
+  const bitsZ = i32x4.bitmask(isZ);
+  sumX = added(x) + <f64>popcnt<i32>((bitsY & 10) | ((bitsZ & 12) << 4));
+  sumY = added(y) + <f64>popcnt<i32>((bitsX & 10) | ((bitsZ & 10) << 4));
+  sumZ = added(z) + <f64>popcnt<i32>((bitsX & 12) | ((bitsY & 12) << 4));
+  cuts = <f64>popcnt<i32>(bitsX | (bitsY << 4) | (bitsZ << 8));
 }
 
 /**
