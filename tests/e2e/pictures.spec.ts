@@ -72,6 +72,16 @@ const RINGED = ["ring.sites>clones.sites", "box.shape>clones.shapes"];
 
 const own = (set: Record<string, Setting>): Record<string, Setting> => ({ kind: "as set here", ...set });
 
+/** A red lamp at the left, and a blue spot from above at the right. */
+const LAMPS: Nodes = {
+  red: ["light", { kind: "lamp", place: [-1.2, 0.9, 0.6], color: "#ff5a3c", power: 2.5, shadow: false }],
+  blue: [
+    "light",
+    { kind: "spot", place: [2, 2, 0], target: [0, 0.7, 0], color: "#4a7dff", power: 4, shadow: false },
+  ],
+};
+const LAMPS_LIT = ["red.light>stage.lights", "blue.light>stage.lights"];
+
 const SCENES: Readonly<Record<string, { document: PieceDocument; looks?: RegExp }>> = {
   "ready materials": {
     document: balls([
@@ -135,9 +145,11 @@ const SCENES: Readonly<Record<string, { document: PieceDocument; looks?: RegExp 
         round: ["remap", { fromLow: -1, fromHigh: 1 }],
         place: ["position"],
         balls: ["line-thickness", { thickness: 0.36 }],
+        ...LAMPS,
       },
       [
         "number.index>hue.value",
+        ...LAMPS_LIT,
         "grid.sites>paint.shape",
         "hue.color>paint.color",
         "paint.shape>balls.shape",
@@ -200,21 +212,9 @@ const SCENES: Readonly<Record<string, { document: PieceDocument; looks?: RegExp 
         ball: ["sphere", { radius: 0.45 }],
         there: ["transform", { move: [0, 0.5, 0] }],
         smoke: ["smoke", { style: "calm", walls: "floor", voxel: 0.16, runUp: 16, most: 32 }],
-        red: [
-          "light",
-          { kind: "lamp", place: [-1.2, 0.9, 0.6], color: "#ff5a3c", power: 2.5, shadow: false },
-        ],
-        blue: [
-          "light",
-          { kind: "spot", place: [2, 2, 0], target: [0, 0.7, 0], color: "#4a7dff", power: 4, shadow: false },
-        ],
+        ...LAMPS,
       },
-      [
-        "ball.shape>there.shape",
-        "there.shape>smoke.sources",
-        "red.light>stage.lights",
-        "blue.light>stage.lights",
-      ],
+      ["ball.shape>there.shape", "there.shape>smoke.sources", ...LAMPS_LIT],
       { setup: "none", background: "#0c1214", ground: true, floor: "mirror" },
     ),
   },
