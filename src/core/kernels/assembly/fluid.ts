@@ -27,21 +27,97 @@ function blend(lane: usize, cell: i32, nx: i32, nxy: i32, fx: f32, fy: f32, fz: 
   return near + (cd0 + (cd1 - cd0) * fy - near) * fz;
 }
 
+/** Two neighbours along x at each of two places: what stands at the first, what beside it, at the second, beside that. */
 @inline
-function within(v: f32, most: f32): f32 {
-  return max<f32>(0, min<f32>(most, v));
+function two(a: usize, b: usize): v128 {
+  return v128.load64_lane(b, v128.load64_zero(a), 1);
 }
 
-/** A lane at a place in cells, 0 at the middle of its first entry. */
 @inline
-function read(lane: usize, x: f32, y: f32, z: f32, nx: i32, ny: i32, nz: i32): f32 {
-  const px = within(x, <f32>(nx - 1) - 0.001);
-  const py = within(y, <f32>(ny - 1) - 0.001);
-  const pz = within(z, <f32>(nz - 1) - 0.001);
-  const i = <i32>px;
-  const j = <i32>py;
-  const k = <i32>pz;
-  return blend(lane, (k * ny + j) * nx + i, nx, nx * ny, px - <f32>i, py - <f32>j, pz - <f32>k);
+function firsts(low: v128, high: v128): v128 {
+  return v128.shuffle<f32>(low, high, 0, 2, 4, 6);
+}
+
+@inline
+function seconds(low: v128, high: v128): v128 {
+  return v128.shuffle<f32>(low, high, 1, 3, 5, 7);
+}
+
+@inline
+function between(a: v128, b: v128, f: v128): v128 {
+  return f32x4.add(a, f32x4.mul(f32x4.sub(b, a), f));
+}
+
+/** Between two neighbours along x at four places. */
+@inline
+function alongRow(p: usize, q: usize, r: usize, s: usize, f: v128): v128 {
+  const low = two(p, q);
+  const high = two(r, s);
+  return between(firsts(low, high), seconds(low, high), f);
+}
+
+/** Kept on the grid, so that there is a next entry. */
+@inline
+function within(v: v128, most: i32): v128 {
+  return f32x4.pmax(f32x4.splat(0), f32x4.pmin(f32x4.splat(<f32>(most - 1) - 0.001), v));
+}
+
+@inline
+function whole(v: v128): v128 {
+  return i32x4.trunc_sat_f32x4_s(v);
+}
+
+@inline
+function rest(v: v128, i: v128): v128 {
+  return f32x4.sub(v, f32x4.convert_i32x4_s(i));
+}
+
+/** Where in a lane, in bytes, the first of the eight entries around each place stands. */
+@inline
+function entry(i: v128, j: v128, k: v128, nx: i32, ny: i32): v128 {
+  const row = i32x4.add(i32x4.mul(k, i32x4.splat(ny)), j);
+  return i32x4.shl(i32x4.add(i32x4.mul(row, i32x4.splat(nx)), i), 2);
+}
+
+/** A lane between cells by three straight ways, at four places. */
+@inline
+function blendFour(lane: usize, at: v128, nx: i32, nxy: i32, fx: v128, fy: v128, fz: v128): v128 {
+  const p = lane + <usize>i32x4.extract_lane(at, 0);
+  const q = lane + <usize>i32x4.extract_lane(at, 1);
+  const r = lane + <usize>i32x4.extract_lane(at, 2);
+  const s = lane + <usize>i32x4.extract_lane(at, 3);
+  const row = (<usize>nx) << 2;
+  const layer = (<usize>nxy) << 2;
+  const far = layer + row;
+  const a = alongRow(p, q, r, s, fx);
+  const b = alongRow(p + row, q + row, r + row, s + row, fx);
+  const near = between(a, b, fy);
+  const c = alongRow(p + layer, q + layer, r + layer, s + layer, fx);
+  const d = alongRow(p + far, q + far, r + far, s + far, fx);
+  return between(near, between(c, d, fy), fz);
+}
+
+/** A lane at four places in cells, 0 at the middle of its first entry. */
+@inline
+function read(lane: usize, x: v128, y: v128, z: v128, nx: i32, ny: i32, nz: i32): v128 {
+  const px = within(x, nx);
+  const py = within(y, ny);
+  const pz = within(z, nz);
+  const i = whole(px);
+  const j = whole(py);
+  const k = whole(pz);
+  return blendFour(lane, entry(i, j, k, nx, ny), nx, nx * ny, rest(px, i), rest(py, j), rest(pz, k));
+}
+
+/** Four cells of a row from i on. */
+@inline
+function along(i: i32): v128 {
+  return f32x4.add(f32x4.splat(<f32>i), f32x4(0, 1, 2, 3));
+}
+
+@inline
+function four(lane: usize, cell: i32): v128 {
+  return v128.load(lane + ((<usize>cell) << 2));
 }
 
 /**
@@ -60,17 +136,20 @@ export function fluidTrace(
     const j = row % ny;
     const k = row / ny;
     if (j == 0 || k == 0 || j == ny - 1 || k == nz - 1) continue;
-    for (let i = 1; i < nx - 1; i++) {
+    const halfway = f32x4.splat(half * 0.5);
+    const all = f32x4.splat(steps);
+    const face = f32x4.splat(0.5);
+    for (let i = 1; i < nx - 1; i += 4) {
       const cell = row * nx + i;
       const to = (<usize>cell) << 2;
-      // Its own speed, from the faces around it.
-      const x = <f32>i - half * <f32>0.5 * (at(u, cell) + at(u, cell + 1));
-      const y = <f32>j - half * <f32>0.5 * (at(v, cell) + at(v, cell + nx));
-      const z = <f32>k - half * <f32>0.5 * (at(w, cell) + at(w, cell + nxy));
+      // Their own speed, from the faces around them.
+      const x = f32x4.sub(along(i), f32x4.mul(halfway, f32x4.add(four(u, cell), four(u, cell + 1))));
+      const y = f32x4.sub(f32x4.splat(<f32>j), f32x4.mul(halfway, f32x4.add(four(v, cell), four(v, cell + nx))));
+      const z = f32x4.sub(f32x4.splat(<f32>k), f32x4.mul(halfway, f32x4.add(four(w, cell), four(w, cell + nxy))));
       // In middles of cells: a face stands half a cell lower.
-      store<f32>(dx + to, steps * read(u, x + 0.5, y, z, nx, ny, nz));
-      store<f32>(dy + to, steps * read(v, x, y + 0.5, z, nx, ny, nz));
-      store<f32>(dz + to, steps * read(w, x, y, z + 0.5, nx, ny, nz));
+      v128.store(dx + to, f32x4.mul(all, read(u, f32x4.add(x, face), y, z, nx, ny, nz)));
+      v128.store(dy + to, f32x4.mul(all, read(v, x, f32x4.add(y, face), z, nx, ny, nz)));
+      v128.store(dz + to, f32x4.mul(all, read(w, x, y, f32x4.add(z, face), nx, ny, nz)));
     }
   }
 }
@@ -92,21 +171,28 @@ export function fluidCarry(
   for (let row = first; row < first + n; row++) {
     const j = row % ny;
     const k = row / ny;
-    const isBorder = j == 0 || k == 0 || j == ny - 1 || k == nz - 1;
-    for (let i = 0; i < nx; i++) {
+    const begin = (<usize>(row * nx)) << 2;
+    const bytes = (<usize>nx) << 2;
+    if (j == 0 || k == 0 || j == ny - 1 || k == nz - 1) {
+      memory.copy(out + begin, from + begin, bytes);
+      if (out2) memory.copy(out2 + begin, from2 + begin, bytes);
+      continue;
+    }
+    const half = f32x4.splat(0.5);
+    for (let i = 1; i < nx - 1; i += 4) {
       const cell = row * nx + i;
       const to = (<usize>cell) << 2;
-      if (isBorder || i == 0 || i == nx - 1) {
-        store<f32>(out + to, at(from, cell));
-        if (out2) store<f32>(out2 + to, at(from2, cell));
-        continue;
-      }
       const other = cell - before;
-      const x = <f32>i - <f32>0.5 * (at(dx, cell) + at(dx, other));
-      const y = <f32>j - <f32>0.5 * (at(dy, cell) + at(dy, other));
-      const z = <f32>k - <f32>0.5 * (at(dz, cell) + at(dz, other));
-      store<f32>(out + to, read(from, x, y, z, nx, ny, nz));
-      if (out2) store<f32>(out2 + to, read(from2, x, y, z, nx, ny, nz));
+      const x = f32x4.sub(along(i), f32x4.mul(half, f32x4.add(four(dx, cell), four(dx, other))));
+      const y = f32x4.sub(f32x4.splat(<f32>j), f32x4.mul(half, f32x4.add(four(dy, cell), four(dy, other))));
+      const z = f32x4.sub(f32x4.splat(<f32>k), f32x4.mul(half, f32x4.add(four(dz, cell), four(dz, other))));
+      v128.store(out + to, read(from, x, y, z, nx, ny, nz));
+      if (out2) v128.store(out2 + to, read(from2, x, y, z, nx, ny, nz));
+    }
+    for (let end = 0; end < 2; end++) {
+      const to = begin + (end ? bytes - 4 : 0);
+      store<f32>(out + to, load<f32>(from + to));
+      if (out2) store<f32>(out2 + to, load<f32>(from2 + to));
     }
   }
 }
@@ -128,26 +214,28 @@ export function fluidCorrect(
     const j = row % ny;
     const k = row / ny;
     if (j == 0 || k == 0 || j == ny - 1 || k == nz - 1) continue;
-    for (let i = 1; i < nx - 1; i++) {
+    const half = f32x4.splat(0.5);
+    const kept = f32x4.splat(keep);
+    for (let i = 1; i < nx - 1; i += 4) {
       const cell = row * nx + i;
       const to = out + ((<usize>cell) << 2);
-      const there = load<f32>(to);
-      const right = there + 0.5 * (at(from, cell) - at(back, cell));
-      const x = within(<f32>i - at(dx, cell), <f32>(nx - 1) - 0.001);
-      const y = within(<f32>j - at(dy, cell), <f32>(ny - 1) - 0.001);
-      const z = within(<f32>k - at(dz, cell), <f32>(nz - 1) - 0.001);
-      const c = (<i32>z * ny + <i32>y) * nx + <i32>x;
-      const a0 = at(from, c);
-      const a1 = at(from, c + 1);
-      const a2 = at(from, c + nx);
-      const a3 = at(from, c + nx + 1);
-      const a4 = at(from, c + nxy);
-      const a5 = at(from, c + nxy + 1);
-      const a6 = at(from, c + nxy + nx);
-      const a7 = at(from, c + nxy + nx + 1);
-      const low = min<f32>(min<f32>(min<f32>(a0, a1), min<f32>(a2, a3)), min<f32>(min<f32>(a4, a5), min<f32>(a6, a7)));
-      const high = max<f32>(max<f32>(max<f32>(a0, a1), max<f32>(a2, a3)), max<f32>(max<f32>(a4, a5), max<f32>(a6, a7)));
-      store<f32>(to, keep * (right < low || right > high ? there : right));
+      const there = v128.load(to);
+      const right = f32x4.add(there, f32x4.mul(half, f32x4.sub(four(from, cell), four(back, cell))));
+      const x = whole(within(f32x4.sub(along(i), four(dx, cell)), nx));
+      const y = whole(within(f32x4.sub(f32x4.splat(<f32>j), four(dy, cell)), ny));
+      const z = whole(within(f32x4.sub(f32x4.splat(<f32>k), four(dz, cell)), nz));
+      const at = entry(x, y, z, nx, ny);
+      let low = f32x4.splat(f32.MAX_VALUE);
+      let high = f32x4.splat(-f32.MAX_VALUE);
+      for (let corner = 0; corner < 4; corner++) {
+        const base = from + ((<usize>((corner & 1 ? nx : 0) + (corner & 2 ? nxy : 0))) << 2);
+        const a = two(base + <usize>i32x4.extract_lane(at, 0), base + <usize>i32x4.extract_lane(at, 1));
+        const b = two(base + <usize>i32x4.extract_lane(at, 2), base + <usize>i32x4.extract_lane(at, 3));
+        low = f32x4.pmin(low, f32x4.pmin(firsts(a, b), seconds(a, b)));
+        high = f32x4.pmax(high, f32x4.pmax(firsts(a, b), seconds(a, b)));
+      }
+      const isBeyond = v128.or(f32x4.lt(right, low), f32x4.gt(right, high));
+      v128.store(to, f32x4.mul(kept, v128.bitselect(there, right, isBeyond)));
     }
   }
 }
@@ -464,20 +552,40 @@ export function fluidRefine(
     const j = row % ny;
     const k = row / ny;
     if (j == 0 || k == 0 || j == ny - 1 || k == nz - 1) continue;
-    for (let i = 1; i < nx - 1; i++) {
+    // A fine cell lies a quarter of a coarse one beside the middle of its own.
+    const y = <f32>j * 0.5 + 0.25;
+    const z = <f32>k * 0.5 + 0.25;
+    const b = <i32>y;
+    const c = <i32>z;
+    const coarseRow = c * cxy + b * cx;
+    const fy = f32x4.splat(y - <f32>b);
+    const fz = f32x4.splat(z - <f32>c);
+    let i = 1;
+    for (; i + 4 < nx; i += 4) {
+      const to = p + ((<usize>(row * nx + i)) << 2);
+      const first = coarse + ((<usize>(coarseRow + (i >> 1))) << 2);
+      const near = between(refined(first), refined(first + ((<usize>cx) << 2)), fy);
+      const layer = first + ((<usize>cxy) << 2);
+      const far = between(refined(layer), refined(layer + ((<usize>cx) << 2)), fy);
+      const isAir = f32x4.eq(four(kinds, row * nx + i), f32x4.splat(1));
+      v128.store(to, f32x4.add(v128.load(to), v128.and(isAir, between(near, far, fz))));
+    }
+    for (; i < nx - 1; i++) {
       const cell = row * nx + i;
       if (at(kinds, cell) != 1) continue;
-      // A fine cell lies a quarter of a coarse one beside the middle of its own.
       const x = <f32>i * 0.5 + 0.25;
-      const y = <f32>j * 0.5 + 0.25;
-      const z = <f32>k * 0.5 + 0.25;
       const a = <i32>x;
-      const b = <i32>y;
-      const c = <i32>z;
       const to = p + ((<usize>cell) << 2);
-      store<f32>(to, load<f32>(to) + blend(coarse, c * cxy + b * cx + a, cx, cxy, x - <f32>a, y - <f32>b, z - <f32>c));
+      store<f32>(to, load<f32>(to) + blend(coarse, coarseRow + a, cx, cxy, x - <f32>a, y - <f32>b, z - <f32>c));
     }
   }
+}
+
+/** Four fine entries of a row between coarse ones, the first of which lies three quarters of the way from one to the next. */
+@inline
+function refined(first: usize): v128 {
+  const c = v128.load(first);
+  return between(v128.shuffle<f32>(c, c, 0, 1, 1, 2), v128.shuffle<f32>(c, c, 1, 2, 2, 3), f32x4(0.75, 0.25, 0.75, 0.25));
 }
 
 /** Takes from each face what the pressure pushes through it. */
