@@ -1,4 +1,4 @@
-/** A box of cells in which air moves, and what kernels/assembly/fluid.ts does with it. */
+/** A box of cells in which air moves, and what the kernels of kernels/assembly/air.ts do with it. */
 import type { Lane } from "../geometry/column";
 import { TILE } from "../geometry/volume";
 import { floatsInMemory, inMemory } from "../kernels/arena";

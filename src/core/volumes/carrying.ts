@@ -1,4 +1,4 @@
-/** What moving air takes along. What is done for each cell is in kernels/assembly/fluid.ts. */
+/** What moving air takes along. What is done for each cell is in kernels/assembly/air-carrying.ts. */
 import { emptyLane, type GridSize, overRows } from "./air-grid";
 
 type Lanes = readonly Float32Array[];

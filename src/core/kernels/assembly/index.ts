@@ -1,4 +1,7 @@
 /** Everything the field engine runs over blocks. Pointers are byte addresses; a block is padded to four elements. */
+export * from "./air-carrying";
+export * from "./air-pressure";
+export * from "./air-pushes";
 export * from "./arithmetic";
 export * from "./bending";
 export { cells } from "./cells";
@@ -9,7 +12,6 @@ export * from "./curves";
 export * from "./drawing";
 export * from "./exact";
 export * from "./flocking";
-export * from "./fluid";
 export { random } from "./hashing";
 export * from "./grid";
 export * from "./lattice";
