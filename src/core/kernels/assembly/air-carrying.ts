@@ -192,7 +192,8 @@ export function fluidCorrect(
       let low = f32x4.splat(f32.MAX_VALUE);
       let high = f32x4.splat(-f32.MAX_VALUE);
       for (let corner = 0; corner < 4; corner++) {
-        const base = from + ((<usize>((corner & 1 ? nx : 0) + (corner & 2 ? nxy : 0))) << 2);
+        const on = (corner & 1) * nx + (corner >> 1) * nxy;
+        const base = from + ((<usize>on) << 2);
         const a = two(base + <usize>i32x4.extract_lane(at, 0), base + <usize>i32x4.extract_lane(at, 1));
         const b = two(base + <usize>i32x4.extract_lane(at, 2), base + <usize>i32x4.extract_lane(at, 3));
         low = f32x4.pmin(low, f32x4.pmin(firsts(a, b), seconds(a, b)));

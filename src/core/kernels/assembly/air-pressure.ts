@@ -7,25 +7,46 @@ function pressed(p: usize, kinds: usize, cell: i32): f32 {
   return at(kinds, cell) == 1 ? at(p, cell) : 0;
 }
 
-/** How many cells beside each moving one are not solid, 0 for all that do not move: what its pressure counts. */
+/** How many cells beside each moving one are not solid, 0 for all that do not move: what its pressure counts. The cells around do not move. */
 export function fluidOpenings(n: i32, first: i32, out: usize, kinds: usize, nxf: f32, nyf: f32, nzf: f32): void {
   const nx = <i32>nxf;
-  const nxy = nx * <i32>nyf;
-  for (let row = first; row < first + n; row++)
-    for (let i = 0; i < nx; i++) {
-      const cell = row * nx + i;
-      let count: f32 = 0;
-      if (at(kinds, cell) == 1) {
-        count = 6;
-        if (at(kinds, cell - 1) == 0) count -= 1;
-        if (at(kinds, cell + 1) == 0) count -= 1;
-        if (at(kinds, cell - nx) == 0) count -= 1;
-        if (at(kinds, cell + nx) == 0) count -= 1;
-        if (at(kinds, cell - nxy) == 0) count -= 1;
-        if (at(kinds, cell + nxy) == 0) count -= 1;
-      }
-      store<f32>(out + ((<usize>cell) << 2), count);
+  const ny = <i32>nyf;
+  const nz = <i32>nzf;
+  const nxy = nx * ny;
+  for (let row = first; row < first + n; row++) {
+    const j = row % ny;
+    const k = row / ny;
+    const begin = row * nx;
+    memory.fill(out + ((<usize>begin) << 2), 0, (<usize>nx) << 2);
+    if (j == 0 || k == 0 || j == ny - 1 || k == nz - 1) continue;
+    let i = 1;
+    for (; i + 4 < nx; i += 4) openingsOfFour(out, kinds, begin + i, nx, nxy);
+    for (; i < nx - 1; i++) {
+      const cell = begin + i;
+      if (at(kinds, cell) != 1) continue;
+      const closed =
+        <i32>(at(kinds, cell - 1) == 0) + <i32>(at(kinds, cell + 1) == 0) + <i32>(at(kinds, cell - nx) == 0) +
+        <i32>(at(kinds, cell + nx) == 0) + <i32>(at(kinds, cell - nxy) == 0) + <i32>(at(kinds, cell + nxy) == 0);
+      store<f32>(out + ((<usize>cell) << 2), <f32>(<i32>6 - closed));
     }
+  }
+}
+
+/** −1 where a cell is not solid. */
+@inline
+function openAt(kinds: usize, cell: i32): v128 {
+  return f32x4.ne(four(kinds, cell), f32x4.splat(0));
+}
+
+/** The openings of four cells. */
+@inline
+function openingsOfFour(out: usize, kinds: usize, cell: i32, nx: i32, nxy: i32): void {
+  const beside = i32x4.add(openAt(kinds, cell - 1), openAt(kinds, cell + 1));
+  const above = i32x4.add(openAt(kinds, cell - nx), openAt(kinds, cell + nx));
+  const behind = i32x4.add(openAt(kinds, cell - nxy), openAt(kinds, cell + nxy));
+  const count = f32x4.convert_i32x4_s(i32x4.neg(i32x4.add(i32x4.add(beside, above), behind)));
+  const isAir = f32x4.eq(four(kinds, cell), f32x4.splat(1));
+  v128.store(out + ((<usize>cell) << 2), v128.and(isAir, count));
 }
 
 /** The sums of the pressures beside four cells. Those of cells that do not move are 0. */
