@@ -40,7 +40,10 @@ export interface AirBox {
 
 export const sizeOf = ({ tiles }: AirBox): GridSize => tiles.map((t) => t * TILE + 2) as unknown as GridSize;
 
-export const emptyLane = (size: GridSize): Float32Array => floatsInMemory(cellCount(size)).fill(0);
+/** A lane that a kernel writes all of. */
+export const newLane = (size: GridSize): Float32Array => floatsInMemory(cellCount(size));
+
+export const emptyLane = (size: GridSize): Float32Array => newLane(size).fill(0);
 
 /** A lane of one box as one of another: what both have stays, what is new is 0. */
 export function regrid(lane: Float32Array, from: AirBox, to: AirBox): Float32Array {

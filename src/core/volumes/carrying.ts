@@ -1,5 +1,5 @@
 /** What moving air takes along. What is done for each cell is in kernels/assembly/air-carrying.ts. */
-import { emptyLane, type GridSize, overRows } from "./air-grid";
+import { emptyLane, type GridSize, newLane, overRows } from "./air-grid";
 
 type Lanes = readonly Float32Array[];
 
@@ -12,7 +12,7 @@ export function traced(velocity: Lanes, size: GridSize, seconds: number): Float3
 
 /** One lane or two, each cell's from where it has come. @param face 0 for middles of cells, 1 to 3 for lower faces along x, y, z */
 export function moved(lanes: Lanes, way: Lanes, size: GridSize, face: number): Float32Array[] {
-  const out = lanes.map(() => emptyLane(size));
+  const out = lanes.map(() => newLane(size));
   overRows("fluidCarry", size, [out[0], lanes[0], out[1] ?? null, lanes[1] ?? null, ...way], [face]);
   return out;
 }

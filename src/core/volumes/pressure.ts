@@ -2,7 +2,7 @@
  * Takes out of moving air what would press it together or tear it apart: pressures by multigrid V-cycles (A. Brandt, "Multi-level adaptive
  * solutions to boundary-value problems", 1977), with Jacobi steps whose weights are those of Chebyshev's polynomial.
  */
-import { AIR, cellCount, emptyLane, type GridSize, OPEN, overRows } from "./air-grid";
+import { AIR, cellCount, emptyLane, type GridSize, newLane, OPEN, overRows } from "./air-grid";
 
 /** Two steps before and two after; 1.7319 and 0.5695 leave least of the errors that coarser grids do not see. */
 const WEIGHTS = [0.5695, 1.7319];
@@ -28,13 +28,14 @@ export class Pressure {
   constructor(size: GridSize, kinds: Float32Array) {
     let [cells, of, square] = [size, kinds, 1];
     for (;;) {
-      const [openings, right, p, other] = [0, 1, 2, 3].map(() => emptyLane(cells));
+      const [openings, right] = [0, 1].map(() => newLane(cells));
+      const [p, other] = [0, 1].map(() => emptyLane(cells));
       overRows("fluidOpenings", cells, [openings, of]);
       this.levels.push({ size: cells, square, kinds: of, openings, right, p, other });
       const inner = cells.map((n) => n - 2);
       if (inner.some((n) => n % 2 === 1 || n / 2 < SMALLEST)) break;
       const coarse = inner.map((n) => n / 2 + 2) as unknown as GridSize;
-      const kindsOf = emptyLane(coarse);
+      const kindsOf = newLane(coarse);
       overRows("fluidCoarseKinds", coarse, [kindsOf, of]);
       of = kindsOf;
       cells = coarse;
@@ -96,7 +97,7 @@ function withoutMean(right: Float32Array, kinds: Float32Array): void {
 
 /** The mean of the squares of what is left in moving cells, for tests and for what is told. */
 export function leftOf(velocity: readonly Float32Array[], size: GridSize, kinds: Float32Array): number {
-  const left = emptyLane(size);
+  const left = newLane(size);
   overRows("fluidDivergence", size, [left, ...velocity, kinds]);
   let [sum, count] = [0, 0];
   for (let i = 0; i < cellCount(size); i++)

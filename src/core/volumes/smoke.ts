@@ -6,7 +6,7 @@ import { type Domain, makeColumn } from "../geometry/column";
 import { TILE } from "../geometry/volume";
 import { greatestOf } from "../kernels/statistics";
 import { exponential } from "../maths/exact";
-import { AIR, cellCount, emptyLane, type GridSize, overRows, sizeOf } from "./air-grid";
+import { AIR, cellCount, type GridSize, newLane, overRows, sizeOf } from "./air-grid";
 import { carried, moved, traced } from "./carrying";
 import { Pressure } from "./pressure";
 import { type Air, grownAir } from "./smoke-box";
@@ -120,7 +120,7 @@ function pushes(
 ): Float32Array[] | null {
   const field = push && fieldPushes(air, size, push, voxel, dt);
   if (!(swirl > 0)) return field;
-  const curl = [0, 1, 2, 3].map(() => emptyLane(size));
+  const curl = [0, 1, 2, 3].map(() => newLane(size));
   overRows("fluidCurl", size, [...curl, ...air.velocity]);
   overRows("fluidConfine", size, curl, [swirl * dt]);
   const [x, y, z] = curl;
@@ -133,7 +133,7 @@ function pushes(
 function fieldPushes(air: Air, size: GridSize, push: VectorField, voxel: number, dt: number): Float32Array[] {
   const [nx, ny] = size;
   const { first } = air.box;
-  const places = [0, 1, 2].map(() => emptyLane(size));
+  const places = [0, 1, 2].map(() => newLane(size));
   for (let at = 0; at < cellCount(size); at++) {
     places[0][at] = (first[0] * TILE + (at % nx) - 1) * voxel;
     places[1][at] = (first[1] * TILE + (Math.floor(at / nx) % ny) - 1) * voxel;
@@ -148,7 +148,7 @@ function fieldPushes(air: Air, size: GridSize, push: VectorField, voxel: number,
     },
   };
   return runValues(push, domain, { onlyFinite: true }).lanes.map((lane) => {
-    const out = emptyLane(size);
+    const out = newLane(size);
     for (let i = 0; i < out.length; i++) out[i] = (lane[i] * dt) / voxel;
     return out;
   });
