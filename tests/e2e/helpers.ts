@@ -100,17 +100,21 @@ const WALL = piece(
   ],
 );
 
-/** Waits until the graph's view has come to rest. */
-export async function viewAtRest(page: Page): Promise<void> {
-  const view = () => page.locator(".react-flow__viewport").evaluate((e) => getComputedStyle(e).transform);
+/** What is seen when it has come to rest: the same twice, so many milliseconds apart. */
+async function resting(see: () => Promise<string>, apart: number): Promise<string> {
   let before = "";
   await expect(async () => {
-    const now = await view();
+    const now = await see();
     const same = now === before;
     before = now;
     expect(same).toBe(true);
-  }).toPass({ intervals: [250] });
+  }).toPass({ intervals: [apart] });
+  return before;
 }
+
+/** Waits until the graph's view has come to rest. */
+export const viewAtRest = (page: Page): Promise<string> =>
+  resting(() => page.locator(".react-flow__viewport").evaluate((e) => getComputedStyle(e).transform), 250);
 
 /** Shows all inputs on a card. */
 export const unfold = (page: Page, node: string): Promise<void> =>
@@ -256,12 +260,4 @@ export async function stagePicture(page: Page): Promise<string> {
 }
 
 /** The stage when it changes no more. */
-export async function restingPicture(page: Page): Promise<string> {
-  let picture = "";
-  await expect(async () => {
-    picture = await stagePicture(page);
-    await page.waitForTimeout(600);
-    expect(await stagePicture(page)).toBe(picture);
-  }).toPass();
-  return picture;
-}
+export const restingPicture = (page: Page): Promise<string> => resting(() => stagePicture(page), 600);
