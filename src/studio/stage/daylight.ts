@@ -167,8 +167,8 @@ export class Daylight {
     return light === this.key ? new THREE.Vector3(...this.mood.from).normalize() : UP.clone();
   }
 
-  /** What of it smoke takes, which faces no way: from around, the rim and above among it, and from the key, linear; and the way to that. */
-  get onSmoke(): { readonly sky: THREE.Color; readonly key: THREE.Color; readonly from: THREE.Vector3 } {
+  /** What of it that takes which has no material: from around, the rim and above among it, and from the key, linear; and the way to that. */
+  get onLoose(): { readonly sky: THREE.Color; readonly key: THREE.Color; readonly from: THREE.Vector3 } {
     const part = (light: THREE.Light, share: number) =>
       light.color.clone().multiplyScalar((light.intensity * share) / Math.PI);
     const sky = part(this.sky, 0.5)

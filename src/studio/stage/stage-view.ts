@@ -452,7 +452,7 @@ export class StageView {
   }
 
   private lightOnLoose() {
-    return { ...this.daylight.onSmoke, lamps: this.lamps.forLoose };
+    return { ...this.daylight.onLoose, lamps: this.lamps.forLoose };
   }
 
   private lightFrom(on: readonly [number, number] | null): void {
