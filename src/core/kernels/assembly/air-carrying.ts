@@ -1,5 +1,6 @@
 /** Where air comes from, and what it takes along: see air.ts. */
-import { between, four } from "./air";
+import { four, isAround } from "./air";
+import { between } from "./between";
 
 /** Two neighbours along x at each of two places: what stands at the first, what beside it, at the second, beside that. */
 @inline
@@ -95,14 +96,13 @@ export function fluidTrace(
   const ny = <i32>nyf;
   const nz = <i32>nzf;
   const nxy = nx * ny;
-  const half = <f32>0.5 * steps;
+  const halfway = f32x4.splat(<f32>0.25 * steps);
+  const all = f32x4.splat(steps);
+  const face = f32x4.splat(0.5);
   for (let row = first; row < first + n; row++) {
+    if (isAround(row, ny, nz)) continue;
     const j = row % ny;
     const k = row / ny;
-    if (j == 0 || k == 0 || j == ny - 1 || k == nz - 1) continue;
-    const halfway = f32x4.splat(half * 0.5);
-    const all = f32x4.splat(steps);
-    const face = f32x4.splat(0.5);
     for (let i = 1; i < nx - 1; i += 4) {
       const cell = row * nx + i;
       const to = (<usize>cell) << 2;
@@ -131,18 +131,18 @@ export function fluidCarry(
   const nx = <i32>nxf;
   const ny = <i32>nyf;
   const nz = <i32>nzf;
+  const bytes = (<usize>nx) << 2;
+  const half = f32x4.splat(0.5);
   const before = face == 1 ? 1 : face == 2 ? nx : face == 3 ? nx * ny : 0;
   for (let row = first; row < first + n; row++) {
-    const j = row % ny;
-    const k = row / ny;
     const begin = (<usize>(row * nx)) << 2;
-    const bytes = (<usize>nx) << 2;
-    if (j == 0 || k == 0 || j == ny - 1 || k == nz - 1) {
+    if (isAround(row, ny, nz)) {
       memory.copy(out + begin, from + begin, bytes);
       if (out2) memory.copy(out2 + begin, from2 + begin, bytes);
       continue;
     }
-    const half = f32x4.splat(0.5);
+    const j = row % ny;
+    const k = row / ny;
     for (let i = 1; i < nx - 1; i += 4) {
       const cell = row * nx + i;
       const to = (<usize>cell) << 2;
@@ -174,12 +174,12 @@ export function fluidCorrect(
   const ny = <i32>nyf;
   const nz = <i32>nzf;
   const nxy = nx * ny;
+  const half = f32x4.splat(0.5);
+  const kept = f32x4.splat(keep);
   for (let row = first; row < first + n; row++) {
+    if (isAround(row, ny, nz)) continue;
     const j = row % ny;
     const k = row / ny;
-    if (j == 0 || k == 0 || j == ny - 1 || k == nz - 1) continue;
-    const half = f32x4.splat(0.5);
-    const kept = f32x4.splat(keep);
     for (let i = 1; i < nx - 1; i += 4) {
       const cell = row * nx + i;
       const to = out + ((<usize>cell) << 2);

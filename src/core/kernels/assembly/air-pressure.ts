@@ -1,5 +1,10 @@
-/** The pressures that take out of air what would press it together or tear it apart: see air.ts and volumes/pressure.ts. */
-import { at, between, four } from "./air";
+/**
+ * The pressures that take out of air what would press it together or tear it apart: see air.ts and volumes/pressure.ts. Coarse grids have any
+ * number of cells along a row, and are gone through four at a time all the same: those beyond the end of a row are the ones around the grid,
+ * which stay 0, or of the next row, which become what they become anyway.
+ */
+import { at, four, isAround } from "./air";
+import { between } from "./between";
 
 /** The pressure of a cell: open ones have 0. */
 @inline
@@ -14,21 +19,10 @@ export function fluidOpenings(n: i32, first: i32, out: usize, kinds: usize, nxf:
   const nz = <i32>nzf;
   const nxy = nx * ny;
   for (let row = first; row < first + n; row++) {
-    const j = row % ny;
-    const k = row / ny;
     const begin = row * nx;
     memory.fill(out + ((<usize>begin) << 2), 0, (<usize>nx) << 2);
-    if (j == 0 || k == 0 || j == ny - 1 || k == nz - 1) continue;
-    let i = 1;
-    for (; i + 4 < nx; i += 4) openingsOfFour(out, kinds, begin + i, nx, nxy);
-    for (; i < nx - 1; i++) {
-      const cell = begin + i;
-      if (at(kinds, cell) != 1) continue;
-      const closed =
-        <i32>(at(kinds, cell - 1) == 0) + <i32>(at(kinds, cell + 1) == 0) + <i32>(at(kinds, cell - nx) == 0) +
-        <i32>(at(kinds, cell + nx) == 0) + <i32>(at(kinds, cell - nxy) == 0) + <i32>(at(kinds, cell + nxy) == 0);
-      store<f32>(out + ((<usize>cell) << 2), <f32>(<i32>6 - closed));
-    }
+    if (isAround(row, ny, nz)) continue;
+    for (let i = 1; i < nx - 1; i += 4) openingsOfFour(out, kinds, begin + i, nx, nxy);
   }
 }
 
@@ -58,8 +52,7 @@ function sumBeside(at: usize, row: usize, layer: usize): v128 {
 }
 
 /**
- * One step of weighted Jacobi for (sum beside − count × p) = right × h². Four cells at once: those beyond the end of a row are the ones around the
- * grid, which stay 0, or of the next row, which become what they become anyway.
+ * One step of weighted Jacobi for (sum beside − count × p) = right × h².
  * @param openings of fluidOpenings
  */
 export function fluidRelax(
@@ -73,9 +66,7 @@ export function fluidRelax(
   const weights = f32x4.splat(weight);
   const squares = f32x4.splat(square);
   for (let r = first; r < first + n; r++) {
-    const j = r % ny;
-    const k = r / ny;
-    if (j == 0 || k == 0 || j == ny - 1 || k == nz - 1) continue;
+    if (isAround(r, ny, nz)) continue;
     for (let i = 1; i < nx - 1; i += 4) {
       const to = (<usize>(r * nx + i)) << 2;
       const before = v128.load(p + to);
@@ -98,9 +89,7 @@ export function fluidResidual(
   const layer = row * <usize>ny;
   const squares = f32x4.splat(square);
   for (let r = first; r < first + n; r++) {
-    const j = r % ny;
-    const k = r / ny;
-    if (j == 0 || k == 0 || j == ny - 1 || k == nz - 1) continue;
+    if (isAround(r, ny, nz)) continue;
     for (let i = 1; i < nx - 1; i += 4) {
       const to = (<usize>(r * nx + i)) << 2;
       const count = v128.load(openings + to);
@@ -171,25 +160,7 @@ export function fluidCoarsen(
   }
 }
 
-/** A lane between cells by three straight ways; `cell` is the first of the eight. */
-@inline
-function blend(lane: usize, cell: i32, nx: i32, nxy: i32, fx: f32, fy: f32, fz: f32): f32 {
-  const p = lane + ((<usize>cell) << 2);
-  const row = (<usize>nx) << 2;
-  const layer = (<usize>nxy) << 2;
-  const a = load<f32>(p);
-  const b = load<f32>(p + row);
-  const c = load<f32>(p + layer);
-  const d = load<f32>(p + layer + row);
-  const ab0 = a + (load<f32>(p, 4) - a) * fx;
-  const ab1 = b + (load<f32>(p + row, 4) - b) * fx;
-  const cd0 = c + (load<f32>(p + layer, 4) - c) * fx;
-  const cd1 = d + (load<f32>(p + layer + row, 4) - d) * fx;
-  const near = ab0 + (ab1 - ab0) * fy;
-  return near + (cd0 + (cd1 - cd0) * fy - near) * fz;
-}
-
-/** Adds what was found on the coarse grid, between its cells by three straight ways; rows are those of the fine one. */
+/** Adds what was found on the coarse grid, between its cells by three straight ways; rows are those of the fine one, which is even along all axes. */
 export function fluidRefine(
   n: i32, first: i32, p: usize, coarse: usize, kinds: usize, nxf: f32, nyf: f32, nzf: f32,
 ): void {
@@ -199,9 +170,9 @@ export function fluidRefine(
   const cx = (nx - 2) / 2 + 2;
   const cxy = cx * ((ny - 2) / 2 + 2);
   for (let row = first; row < first + n; row++) {
+    if (isAround(row, ny, nz)) continue;
     const j = row % ny;
     const k = row / ny;
-    if (j == 0 || k == 0 || j == ny - 1 || k == nz - 1) continue;
     // A fine cell lies a quarter of a coarse one beside the middle of its own.
     const y = <f32>j * 0.5 + 0.25;
     const z = <f32>k * 0.5 + 0.25;
@@ -210,8 +181,7 @@ export function fluidRefine(
     const coarseRow = c * cxy + b * cx;
     const fy = f32x4.splat(y - <f32>b);
     const fz = f32x4.splat(z - <f32>c);
-    let i = 1;
-    for (; i + 4 < nx; i += 4) {
+    for (let i = 1; i < nx - 1; i += 4) {
       const to = p + ((<usize>(row * nx + i)) << 2);
       const first = coarse + ((<usize>(coarseRow + (i >> 1))) << 2);
       const near = between(refined(first), refined(first + ((<usize>cx) << 2)), fy);
@@ -219,14 +189,6 @@ export function fluidRefine(
       const far = between(refined(layer), refined(layer + ((<usize>cx) << 2)), fy);
       const isAir = f32x4.eq(four(kinds, row * nx + i), f32x4.splat(1));
       v128.store(to, f32x4.add(v128.load(to), v128.and(isAir, between(near, far, fz))));
-    }
-    for (; i < nx - 1; i++) {
-      const cell = row * nx + i;
-      if (at(kinds, cell) != 1) continue;
-      const x = <f32>i * 0.5 + 0.25;
-      const a = <i32>x;
-      const to = p + ((<usize>cell) << 2);
-      store<f32>(to, load<f32>(to) + blend(coarse, coarseRow + a, cx, cxy, x - <f32>a, y - <f32>b, z - <f32>c));
     }
   }
 }
@@ -279,10 +241,7 @@ export function fluidProject(
       if (j > 0) projectFour(v, p, kinds, begin + i, nx);
       if (k > 0) projectFour(w, p, kinds, begin + i, nxy);
     }
+    // Of the cells around only those at the end of the row have a face at a cell that may move.
     projectOne(u, p, kinds, begin + nx - 1, 1);
-    for (let cell = begin; cell < begin + nx; cell += nx - 1) {
-      if (j > 0) projectOne(v, p, kinds, cell, nx);
-      if (k > 0) projectOne(w, p, kinds, cell, nxy);
-    }
   }
 }

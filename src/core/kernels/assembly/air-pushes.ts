@@ -1,5 +1,6 @@
 /** What sets air going and what stops it: see air.ts. */
-import { at, four } from "./air";
+import { at, four, isAround } from "./air";
+import { lengthOf } from "./vectors";
 
 /** Pushes on lower faces: by what is warm upwards, by what is dense downwards, and by lanes of pushes at cells, 0 for none. All in cells a second. */
 export function fluidPush(
@@ -10,12 +11,10 @@ export function fluidPush(
   const ny = <i32>nyf;
   const nz = <i32>nzf;
   const nxy = nx * ny;
+  const half = f32x4.splat(0.5);
+  const kept = f32x4.splat(keep);
   for (let row = first; row < first + n; row++) {
-    const j = row % ny;
-    const k = row / ny;
-    if (j == 0 || k == 0 || j == ny - 1 || k == nz - 1) continue;
-    const half = f32x4.splat(0.5);
-    const kept = f32x4.splat(keep);
+    if (isAround(row, ny, nz)) continue;
     for (let i = 1; i < nx - 1; i += 4) {
       const cell = row * nx + i;
       const to = (<usize>cell) << 2;
@@ -44,11 +43,6 @@ function quarterOf(lane: usize, a: i32, b: i32, c: i32, d: i32): v128 {
   return f32x4.mul(f32x4.splat(0.25), more);
 }
 
-@inline
-function lengthOf(x: v128, y: v128, z: v128): v128 {
-  return f32x4.sqrt(f32x4.add(f32x4.add(f32x4.mul(x, x), f32x4.mul(y, y)), f32x4.mul(z, z)));
-}
-
 /** What is across of two ways, one part of it. */
 @inline
 function across(a: v128, b: v128, c: v128, d: v128): v128 {
@@ -64,11 +58,9 @@ export function fluidCurl(
   const nz = <i32>nzf;
   const nxy = nx * ny;
   for (let row = first; row < first + n; row++) {
-    const j = row % ny;
-    const k = row / ny;
     const begin = (<usize>(row * nx)) << 2;
     const bytes = (<usize>nx) << 2;
-    const isBorder = j == 0 || k == 0 || j == ny - 1 || k == nz - 1;
+    const isBorder = isAround(row, ny, nz);
     for (let lane = 0; lane < 4; lane++) {
       const to = (lane == 0 ? size : lane == 1 ? cx : lane == 2 ? cy : cz) + begin;
       if (isBorder) memory.fill(to, 0, bytes);
@@ -109,9 +101,7 @@ export function fluidConfine(
   const nz = <i32>nzf;
   const nxy = nx * ny;
   for (let row = first; row < first + n; row++) {
-    const j = row % ny;
-    const k = row / ny;
-    if (j < 1 || k < 1 || j >= ny - 1 || k >= nz - 1) continue;
+    if (isAround(row, ny, nz)) continue;
     for (let i = 1; i < nx - 1; i += 4) {
       const cell = row * nx + i;
       const to = (<usize>cell) << 2;
@@ -181,11 +171,9 @@ export function fluidDivergence(
   const nz = <i32>nzf;
   const nxy = nx * ny;
   for (let row = first; row < first + n; row++) {
-    const j = row % ny;
-    const k = row / ny;
     const begin = row * nx;
     const to = out + ((<usize>begin) << 2);
-    if (j == 0 || k == 0 || j == ny - 1 || k == nz - 1) {
+    if (isAround(row, ny, nz)) {
       memory.fill(to, 0, (<usize>nx) << 2);
       continue;
     }

@@ -1,5 +1,7 @@
 /** Exact operations of IEEE 754 float32, four elements at a time. */
 
+import { lengthOf } from "./vectors";
+
 const ZERO = f32x4.splat(0);
 const HALF = f32x4.splat(0.5);
 const ONE = f32x4.splat(1);
@@ -180,11 +182,7 @@ export function mix(n: i32, out: usize, a: usize, b: usize, t: usize): void {
 
 export function length3(n: i32, out: usize, x: usize, y: usize, z: usize): void {
   for (let i: usize = 0, end = (<usize>n) << 2; i < end; i += 16) {
-    const a = v128.load(x + i);
-    const b = v128.load(y + i);
-    const c = v128.load(z + i);
-    const squares = f32x4.add(f32x4.add(f32x4.mul(a, a), f32x4.mul(b, b)), f32x4.mul(c, c));
-    v128.store(out + i, f32x4.sqrt(squares));
+    v128.store(out + i, lengthOf(v128.load(x + i), v128.load(y + i), v128.load(z + i)));
   }
 }
 

@@ -1,11 +1,7 @@
 /** What particles see of each other, through the grid of their places (grid.ts). */
 import { inBlocks, NUMBERS, whole } from "./grid-table";
 import { cellAt, rowsAround } from "./rows-around";
-
-@inline
-function sum(v: v128): f32 {
-  return f32x4.extract_lane(v, 0) + f32x4.extract_lane(v, 1) + (f32x4.extract_lane(v, 2) + f32x4.extract_lane(v, 3));
-}
+import { lengthOf, sum } from "./vectors";
 
 /** Those of four that are chosen, and 0 for the others. */
 @inline
@@ -39,7 +35,7 @@ function addMet(
     const dx = f32x4.sub(v128.load(block), qx);
     const dy = f32x4.sub(v128.load(block, 16), qy);
     const dz = f32x4.sub(v128.load(block, 32), qz);
-    const far = f32x4.sqrt(f32x4.add(f32x4.add(f32x4.mul(dx, dx), f32x4.mul(dy, dy)), f32x4.mul(dz, dz)));
+    const far = lengthOf(dx, dy, dz);
     const ahead = f32x4.add(
       f32x4.add(f32x4.mul(dx, f32x4.splat(su)), f32x4.mul(dy, f32x4.splat(sv))),
       f32x4.mul(dz, f32x4.splat(sw)),

@@ -5,6 +5,7 @@
  * A list of tiles has for each: eight states (numbers of stored tiles, −1 outside, −2 inside), 81 words with a row's nine sides as bits (1 inside),
  * and 512 numbers of points by cube. `outside` and `inside` are what all of an unstored tile is.
  */
+import { sum } from "./vectors";
 
 const ROWS = 81;
 const CUBES = 512;
@@ -106,13 +107,6 @@ let sumY: f64 = 0;
 let sumZ: f64 = 0;
 let cuts: f64 = 0;
 
-/** The four numbers of a vector added up. */
-@inline
-function added(v: v128): f64 {
-  const pairs = f32x4.add(v, v128.shuffle<f32>(v, v, 2, 3, 0, 1));
-  return <f64>f32x4.extract_lane(pairs, 0) + <f64>f32x4.extract_lane(pairs, 1);
-}
-
 /** Where along four edges from a to b the surface cuts them; 0 along those that it does not cut. */
 @inline
 function cutsOf(a: v128, b: v128, isCut: v128): v128 {
@@ -138,9 +132,9 @@ function meanCut(cube: usize): void {
   const bitsX = i32x4.bitmask(isX);
   const bitsY = i32x4.bitmask(isY);
   const bitsZ = i32x4.bitmask(isZ);
-  sumX = added(x) + <f64>popcnt<i32>((bitsY & 10) | ((bitsZ & 12) << 4));
-  sumY = added(y) + <f64>popcnt<i32>((bitsX & 10) | ((bitsZ & 10) << 4));
-  sumZ = added(z) + <f64>popcnt<i32>((bitsX & 12) | ((bitsY & 12) << 4));
+  sumX = <f64>sum(x) + <f64>popcnt<i32>((bitsY & 10) | ((bitsZ & 12) << 4));
+  sumY = <f64>sum(y) + <f64>popcnt<i32>((bitsX & 10) | ((bitsZ & 10) << 4));
+  sumZ = <f64>sum(z) + <f64>popcnt<i32>((bitsX & 12) | ((bitsY & 12) << 4));
   cuts = <f64>popcnt<i32>(bitsX | (bitsY << 4) | (bitsZ << 8));
 }
 

@@ -1,11 +1,7 @@
 /** Points of a grid (grid.ts) that push each other apart: read cell by cell, so that those around a cell are found once. */
 import { BLOCK, inBlocks, NUMBERS, real, whole } from "./grid-table";
 import { SPREAD_X, SPREAD_Y, SPREAD_Z, mixedOne } from "./hashing";
-
-@inline
-function sum(v: v128): f32 {
-  return f32x4.extract_lane(v, 0) + f32x4.extract_lane(v, 1) + (f32x4.extract_lane(v, 2) + f32x4.extract_lane(v, 3));
-}
+import { sum } from "./vectors";
 
 /** Cells x y z of a place, as gridCells has them. */
 @inline

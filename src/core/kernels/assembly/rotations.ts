@@ -1,6 +1,7 @@
 /** Quaternions x y z w and vectors, planar. */
 import { arcTangentOf } from "./arctangent";
 import { beyond, quarters, sineIn } from "./sine";
+import { lengthOf } from "./vectors";
 
 const HALF = f32x4.splat(0.5);
 
@@ -67,7 +68,7 @@ export function partOfRotation(
     const z = v128.load(az + i);
     const w = v128.load(aw + i);
     const flip = v128.and(w, i32x4.splat(0x80000000));
-    const sine = f32x4.sqrt(f32x4.add(f32x4.add(f32x4.mul(x, x), f32x4.mul(y, y)), f32x4.mul(z, z)));
+    const sine = lengthOf(x, y, z);
     const half = f32x4.mul(arcTangentOf(sine, f32x4.abs(w)), v128.load(t + i));
     const k = quarters(half);
     const r = beyond(half, k);
