@@ -100,17 +100,14 @@ export function smoking(): Pair {
     walls: "open",
     most: 64,
   };
-  const arena = new Arena();
-  return arena.within(() => {
-    let before = NO_SMOKE;
-    for (let f = 0; f < 12; f++) before = steppedSmoke(before, settings, 0.04);
-    const { count } = before.domains.cells;
-    const grids = Array.from({ length: 12 }, () => new Float32Array(count));
-    return inTurns(
-      () => within(() => steppedSmoke(before, settings, SMOKE_STEP)),
-      () => {
-        for (let g = 0; g < 6; g++) grids[g].set(grids[g + 6]);
-      },
-    );
-  });
+  let before = NO_SMOKE;
+  for (let f = 0; f < 12; f++) before = within(() => steppedSmoke(before, settings, 0.04));
+  const { count } = before.domains.cells;
+  const grids = Array.from({ length: 12 }, () => new Float32Array(count));
+  return inTurns(
+    () => within(() => steppedSmoke(before, settings, SMOKE_STEP)),
+    () => {
+      for (let g = 0; g < 6; g++) grids[g].set(grids[g + 6]);
+    },
+  );
 }

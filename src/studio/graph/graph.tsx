@@ -20,6 +20,7 @@ import { leadEdit } from "./links/link-edits";
 import { NoteArea } from "./note-area";
 import { addNoteEdit, labelBox } from "./note-edits";
 import { openInstance } from "./open-instance";
+import { laySheetBelow } from "./sheet-below";
 import { useClipboard } from "./use-clipboard";
 import { useDrawnLinks } from "./use-drawn-links";
 import { useFlowParts } from "./use-flow-parts";
@@ -106,7 +107,11 @@ export function Graph() {
                 onNodesChange={onNodesChange}
                 onEdgesChange={onEdgesChange}
                 // While the view moves, what is painted is moved as a picture; it is painted anew when it rests.
-                onMoveStart={() => area.current?.classList.add("graph-moving")}
+                onMoveStart={() => {
+                  if (!area.current) return;
+                  laySheetBelow(area.current, flow.getNodesBounds(flow.getNodes()));
+                  area.current.classList.add("graph-moving");
+                }}
                 onMoveEnd={(event, moved) => {
                   area.current?.classList.remove("graph-moving");
                   onMoved(event, moved);
