@@ -373,6 +373,7 @@ function wireOf(
       colors: send(part.colors),
       thickness: part.thickness && send(part.thickness),
       roundness: part.roundness && send(part.roundness),
+      pictures: part.pictures && send(part.pictures),
     };
   for (const { cells, matrices } of volumes)
     transfer.push(cells.buffer as ArrayBuffer, matrices.buffer as ArrayBuffer);

@@ -82,6 +82,8 @@ describe("layers for the graphics card", () => {
     // One of light, one of plain numbers.
     expect([sheet.across, sheet.count, sheet.sets.length]).toEqual([4, 2, SET_WIDTH]);
     expect([...sheet.sets.slice(0, 9)]).toEqual([set.number, 0, -1, -1, 0, 1, 0, 0, 3]);
+    // On dots it keeps its form: twice as wide as high.
+    expect(sheet.sets[11]).toBe(2);
     for (const layer of [0, 1])
       for (const [x, wanted] of [
         [0, RED],

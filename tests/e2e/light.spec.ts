@@ -305,7 +305,7 @@ test("glow is as wide on a small picture as on a large one", async ({ page }) =>
   for (const [i, value] of small.entries()) expect(Math.abs(value - large[i])).toBeLessThan(10);
 });
 
-test("pictures lie on surfaces in their own colours: by UV, on clones from six sides, cut out where they are clear", async ({
+test("pictures lie on surfaces in their own colours: by UV, on clones from six sides, cut out where they are clear, on dots", async ({
   page,
 }) => {
   // Two halves side by side, and a clear hole in the middle of another.
@@ -340,6 +340,9 @@ test("pictures lie on surfaces in their own colours: by UV, on clones from six s
       ["there", "transform", 300, 900, { move: [3, 0, 0] }],
       ["gateWhite", "material", 600, 900, flat],
       ["cut", "textures", 900, 900, { color: "hole", lies: "from six sides", size: 1, covers: "cut out" }],
+      ["dots", "row-sites", 0, 1200, { count: 2, from: [-0.5, 1.6, 0], to: [1, 1.6, 0] }],
+      ["wide", "line-thickness", 300, 1200, { thickness: 0.8 }],
+      ["shown", "textures", 900, 1200, { color: "hole" }],
       ["all", "merge", 1200, 0],
       ["eye", "camera", 1200, 300, { ...EYE }],
       ["look", "finish", 1200, 600, { tone: "plain" }],
@@ -359,6 +362,9 @@ test("pictures lie on surfaces in their own colours: by UV, on clones from six s
       "gateWhite.shape>cut.shape",
       "cut.shape>there.shape",
       "there.shape>all.shapes",
+      "dots.sites>wide.shape",
+      "wide.shape>shown.shape",
+      "shown.shape>all.shapes",
       "all.shape>stage.shape",
       "eye.camera>stage.camera",
       "look.finish>stage.finish",
@@ -378,6 +384,12 @@ test("pictures lie on surfaces in their own colours: by UV, on clones from six s
     [3.4, -0.4, right],
     // Through the holes of the front and of the back.
     [3, 0, BEHIND],
+    // The corners of a dot's square too; through the hole in its middle.
+    ...[-0.5, 1].flatMap((x): [number, number, string][] => [
+      [x - 0.36, 1.6 + 0.36, left],
+      [x + 0.36, 1.6 - 0.36, right],
+      [x, 1.6, BEHIND],
+    ]),
   ];
   for (const [x, y, color] of wanted)
     for (const [c, byte] of bytesOf(color).entries())

@@ -145,22 +145,26 @@ function dotsOf(
   if (sites) {
     const positions = arrays.take(sites.count * 3);
     interleave("interleave3", sites.columns.position.lanes, 3, positions);
-    const [thickness, roundness] = said(parts, arrays);
-    return {
-      dots: { count: sites.count, positions, colors: composeColors(sites, arrays), thickness, roundness },
-      box: widened(domainBounds(sites), thickness),
+    const dots = {
+      count: sites.count,
+      positions,
+      colors: composeColors(sites, arrays),
+      ...said(parts, arrays),
     };
+    return { dots, box: widened(domainBounds(sites), dots.thickness) };
   }
   const { count, matrices, colors } = join(parts);
   const positions = arrays.take(count * 3);
   for (let i = 0; i < count; i++) positions.set(matrices.subarray(i * 16 + 12, i * 16 + 15), i * 3);
-  const [thickness, roundness] = said(parts, arrays);
-  const dots = { count, positions, colors, thickness, roundness };
-  return { dots, box: widened(placedBounds(POINT, matrices), thickness) };
+  const dots = { count, positions, colors, ...said(parts, arrays) };
+  return { dots, box: widened(placedBounds(POINT, matrices), dots.thickness) };
 }
 
-const said = (parts: readonly Part[], arrays: DrawArrays) =>
-  [THICKNESS, ROUNDNESS].map((name) => numbersOf(name, parts, arrays));
+const said = (parts: readonly Part[], arrays: DrawArrays) => ({
+  thickness: numbersOf(THICKNESS, parts, arrays),
+  roundness: numbersOf(ROUNDNESS, parts, arrays),
+  pictures: numbersOf("textures", parts, arrays),
+});
 
 /** Around dots as far as the thickest reaches. */
 function widened(box: Bounds | null, thickness: Float32Array | undefined): Bounds | null {

@@ -8,6 +8,8 @@ interface Loose {
   readonly thickness?: Float32Array;
   /** Of dots: 0 is a flat disc, 1 a ball; flat without it. */
   readonly roundness?: Float32Array;
+  /** Of dots: the number of the set of pictures whose colour they show, 0 for none (geometry/textures.ts). */
+  readonly pictures?: Float32Array;
 }
 
 /** Curves of every copy as loose segments in world space: all there is of each of the two ends of a segment; `count` segments. */
@@ -18,5 +20,5 @@ export type DrawDots = Loose;
 
 export const arraysOfLoose = (part: Loose | undefined): Float32Array[] =>
   part
-    ? [part.positions, part.colors, part.thickness, part.roundness].filter((array) => array !== undefined)
+    ? [part.positions, part.colors, part.thickness, part.roundness, part.pictures].filter((array) => array !== undefined)
     : [];

@@ -17,7 +17,7 @@ const FEW = 4;
 /** Layers at most. */
 const MOST_LAYERS = 16;
 
-/** Numbers of a set: its number, its layer for each use (−1 for none), then how it lies, covers, repeats a unit, width to height, height. */
+/** Numbers of a set: its number, its layer for each use (−1 for none), then how it lies, covers, repeats a unit, width to height from six sides, height, width to height on dots. */
 export const SET_WIDTH = 12;
 
 export interface TextureSheet {
@@ -53,7 +53,7 @@ export function textureSheet(sets: readonly TextureSet[]): TextureSheet | null {
       isWrapped ? 1 / size : times,
       isWrapped ? first.width / first.height : 1,
       height,
-      0,
+      first.width / first.height,
     ];
   });
   const limit = wanted.length > FEW ? MOST_ACROSS / 2 : MOST_ACROSS;

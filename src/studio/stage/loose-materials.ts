@@ -6,6 +6,7 @@ import * as THREE from "three";
 import { LineMaterial } from "three/examples/jsm/lines/LineMaterial.js";
 import { LAMP_SHADER, type LampUniforms } from "./loose-lamps";
 import { replaced } from "./shader-text";
+import { DOT_TEXTURES, type Textures } from "./textures";
 
 /** Attributes: units across, 0 for the usual. */
 export const THICKNESS_START = "instanceThicknessStart";
@@ -13,6 +14,8 @@ export const THICKNESS_END = "instanceThicknessEnd";
 export const DOT_THICKNESS = "thickness";
 /** 0 for a flat disc, 1 for a ball. */
 export const DOT_ROUNDNESS = "roundness";
+/** The number of a set of pictures, 0 for none. */
+export const DOT_PICTURES = "pictures";
 
 /** CSS pixels across of what has no thickness of its own. */
 const LINE_PIXELS = 1.6;
@@ -63,8 +66,8 @@ export interface BallLight extends LampUniforms {
   readonly ballFrom: { value: THREE.Vector3 };
 }
 
-/** @param light is read whenever something is drawn */
-export function dotMaterial(light: BallLight): THREE.PointsMaterial {
+/** @param light is read whenever something is drawn @param textures what dots may show */
+export function dotMaterial(light: BallLight, textures: Textures): THREE.PointsMaterial {
   const material = new THREE.PointsMaterial({
     size: DOT_PIXELS,
     sizeAttenuation: false,
@@ -72,17 +75,19 @@ export function dotMaterial(light: BallLight): THREE.PointsMaterial {
     transparent: true,
   });
   material.onBeforeCompile = (shader) => {
-    Object.assign(shader.uniforms, light);
+    Object.assign(shader.uniforms, light, textures.uniforms);
     // `size` comes in device pixels, `scale` as half the picture's height in CSS pixels.
     shader.vertexShader = replaced(
       shader.vertexShader,
       [
         "void main() {",
-        `attribute float ${DOT_THICKNESS}, ${DOT_ROUNDNESS};
+        `attribute float ${DOT_THICKNESS}, ${DOT_ROUNDNESS}, ${DOT_PICTURES};
+        ${DOT_TEXTURES.vertexHead}
         varying float vRound;
         varying vec3 vBallAt;
         void main() {
           vRound = ${DOT_ROUNDNESS};
+          ${DOT_TEXTURES.vertex(DOT_PICTURES)}
           vBallAt = ( modelMatrix * vec4( position, 1.0 ) ).xyz;`,
       ],
       [
@@ -98,6 +103,7 @@ export function dotMaterial(light: BallLight): THREE.PointsMaterial {
         `uniform vec3 ballSky, ballKey, ballFrom;
         varying float vRound;
         varying vec3 vBallAt;
+        ${DOT_TEXTURES.functions}
         ${LAMP_SHADER}
         void main() {`,
       ],
@@ -105,11 +111,13 @@ export function dotMaterial(light: BallLight): THREE.PointsMaterial {
         "#include <clipping_planes_fragment>",
         `#include <clipping_planes_fragment>
         vec2 onDot = gl_PointCoord * 2.0 - 1.0;
-        if ( dot( onDot, onDot ) > 1.0 ) discard;`,
+        bool isPictured = dotTextureSet >= 0;
+        if ( ! isPictured && dot( onDot, onDot ) > 1.0 ) discard;`,
       ],
+      ["#include <alphatest_fragment>", DOT_TEXTURES.color],
       [
         "outgoingLight = diffuseColor.rgb;",
-        `vec3 ballFacing = vec3( onDot.x, - onDot.y, sqrt( 1.0 - dot( onDot, onDot ) ) );
+        `vec3 ballFacing = vec3( onDot.x, - onDot.y, sqrt( max( 0.0, 1.0 - dot( onDot, onDot ) ) ) );
         vec3 ballTo = ( viewMatrix * vec4( ballFrom, 0.0 ) ).xyz;
         vec3 ballUp = ( viewMatrix * vec4( 0.0, 1.0, 0.0, 0.0 ) ).xyz;
         // The sky is above: what looks down gets half of it.
@@ -122,7 +130,7 @@ export function dotMaterial(light: BallLight): THREE.PointsMaterial {
           float falls = lampFalls( n, vBallAt, towards, far );
           ballLit += lampColors[ n ].rgb * falls * max( 0.0, dot( ballOut, towards ) );
         }
-        outgoingLight = diffuseColor.rgb * mix( vec3( 1.0 ), ballLit, vRound );`,
+        outgoingLight = diffuseColor.rgb * mix( vec3( 1.0 ), ballLit, isPictured ? 0.0 : vRound );`,
       ],
     );
   };

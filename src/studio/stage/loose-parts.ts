@@ -8,6 +8,7 @@ import { anyClear } from "./clear-copies";
 import { type LooseLight, lampUniforms, setLamps } from "./loose-lamps";
 import {
   type BallLight,
+  DOT_PICTURES,
   DOT_ROUNDNESS,
   DOT_THICKNESS,
   dotMaterial,
@@ -15,6 +16,7 @@ import {
   THICKNESS_END,
   THICKNESS_START,
 } from "./loose-materials";
+import type { Textures } from "./textures";
 
 /** Balls are lit where they are in the world. */
 const IN_WORLD = new THREE.Matrix4();
@@ -31,11 +33,16 @@ export class LooseParts {
     ballFrom: { value: new THREE.Vector3(0, 1, 0) },
     ...lampUniforms(),
   };
-  private readonly dotMaterial = dotMaterial(this.ballLight);
-  /** What is shown says how thick it is, or how round. */
-  private readonly said = { dots: false, lines: false, round: false };
+  private readonly dotMaterial: THREE.PointsMaterial;
+  /** What is shown says how thick it is, how round, or what it shows. */
+  private readonly said = { dots: false, lines: false, round: false, pictures: false };
 
-  constructor(private readonly scene: THREE.Scene) {}
+  constructor(
+    private readonly scene: THREE.Scene,
+    textures: Textures,
+  ) {
+    this.dotMaterial = dotMaterial(this.ballLight, textures);
+  }
 
   show({ dots, lines }: Pick<WireDrawing, "dots" | "lines">): void {
     this.showDots(dots);
@@ -62,7 +69,7 @@ export class LooseParts {
       const geometry = new THREE.BufferGeometry();
       geometry.setAttribute("position", dynamic(new THREE.BufferAttribute(new Float32Array(room * 3), 3)));
       geometry.setAttribute("color", dynamic(new THREE.BufferAttribute(new Float32Array(room * 4), 4)));
-      for (const name of [DOT_THICKNESS, DOT_ROUNDNESS])
+      for (const name of [DOT_THICKNESS, DOT_ROUNDNESS, DOT_PICTURES])
         geometry.setAttribute(name, dynamic(new THREE.BufferAttribute(new Float32Array(room), 1)));
       return new THREE.Points(geometry, this.dotMaterial);
     });
@@ -73,8 +80,10 @@ export class LooseParts {
     const { said } = this;
     say(geometry.getAttribute(DOT_THICKNESS) as THREE.BufferAttribute, dots.thickness, said.dots);
     say(geometry.getAttribute(DOT_ROUNDNESS) as THREE.BufferAttribute, dots.roundness, said.round);
+    say(geometry.getAttribute(DOT_PICTURES) as THREE.BufferAttribute, dots.pictures, said.pictures);
     said.dots = dots.thickness !== undefined;
     said.round = dots.roundness !== undefined;
+    said.pictures = dots.pictures !== undefined;
     geometry.setDrawRange(0, dots.count);
   }
 

@@ -52,7 +52,7 @@ export class StageView {
   private readonly sight: StageCamera;
   private readonly textures = new Textures();
   private readonly batches = new Batches(this.scene, () => this.surroundings.studio(), this.textures);
-  private readonly loose = new LooseParts(this.scene);
+  private readonly loose = new LooseParts(this.scene, this.textures);
   private readonly volumes = new Volumes(this.scene);
   private readonly marks = new Marks(this.scene);
   private readonly guides = {

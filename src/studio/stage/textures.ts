@@ -132,3 +132,36 @@ export const TEXTURES = {
     if (layersB.y >= 0.0)
       rise += layersC.z * (vec2(textured(layersB.y, 1).g, textured(layersB.y, 2).g) - textured(layersB.y).g);`,
 };
+
+/** The same on dots, which face whoever looks: a picture is as wide or as high as the dot is across, and there is nothing where it is clear. */
+export const DOT_TEXTURES = {
+  vertexHead: `
+    ${SETS}
+    uniform int textureCount;
+    flat varying int dotTextureSet;`,
+
+  /** @param number the attribute that names the set */
+  vertex: (number: string) => `
+    dotTextureSet = -1;
+    for (int s = 0; s < textureCount; s++)
+      if (textureSets[s * ${FOURS}].x == ${number} && textureSets[s * ${FOURS}].y >= 0.0) dotTextureSet = s * ${FOURS};`,
+
+  functions: `
+    ${SETS}
+    uniform highp sampler2DArray textureLayers;
+    flat varying int dotTextureSet;`,
+
+  color: `
+    vec2 dotX = dFdx(gl_PointCoord), dotY = dFdy(gl_PointCoord);
+    if (isPictured) {
+      float wide = textureSets[dotTextureSet + 2].w;
+      vec2 scale = vec2(max(1.0, 1.0 / wide), max(1.0, wide));
+      vec2 onPicture = (gl_PointCoord - 0.5) * scale + 0.5;
+      if (any(greaterThan(abs(onPicture - 0.5), vec2(0.5)))) discard;
+      vec4 shown = textureGrad(textureLayers, vec3(onPicture, textureSets[dotTextureSet].y), dotX * scale, dotY * scale);
+      int covers = int(textureSets[dotTextureSet + 1].w);
+      if (shown.a < (covers == ${TEXTURE_COVERS.indexOf("cut out")} ? 0.5 : 0.02)) discard;
+      diffuseColor.a *= covers == ${TEXTURE_COVERS.indexOf("cut out")} ? 1.0 : shown.a;
+      diffuseColor.rgb = covers == ${TEXTURE_COVERS.indexOf("times its colour")} ? diffuseColor.rgb * shown.rgb : shown.rgb;
+    }`,
+};

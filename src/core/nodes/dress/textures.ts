@@ -9,6 +9,7 @@ import {
   type TextureSettings,
   textureSet,
 } from "../../geometry/textures";
+import { THICKNESS } from "../../geometry/thickness";
 import { defineNode } from "../define";
 import { elementsOf, onElements, runColumn, withElements } from "../elements";
 import { assetPicture, choice, length, number, out, shape } from "../ports";
@@ -48,7 +49,7 @@ export const textures = defineNode({
     "cut out",
   ],
   inputs: {
-    shape: shape({ about: "Clones, sites or a mesh." }),
+    shape: shape({ about: "Clones, a mesh, or bare sites, whose dots show the colour." }),
     on: onElements(["sites", "points"]),
     color: assetPicture({ label: "colour", about: "What it shows." }),
     roughness: assetPicture({ about: "Times how rough it is: black is polished." }),
@@ -108,6 +109,8 @@ export const textures = defineNode({
         'The mesh does not say where it lies on pictures. Use one of the "UV" nodes first, or lay them from six sides.',
         { input: "lies" },
       );
+    if (elements.on === "sites" && !shape.sources?.length && !elements.domain.columns[THICKNESS])
+      context.note("Dots are a few pixels across. Line thickness says how many units a picture is.");
     for (const picture of Object.values(set.pictures)) {
       const across = Math.max(picture.width, picture.height);
       if (across > MOST_ACROSS)
