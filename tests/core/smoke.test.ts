@@ -8,6 +8,7 @@ import type { Shape } from "../../src/core/geometry/shape";
 import { validateShape } from "../../src/core/geometry/validate";
 import { eachTile, TILE, TILE_VOXELS, type Volume, VolumeReader } from "../../src/core/geometry/volume";
 import { Arena } from "../../src/core/kernels/arena";
+import { greatestOf } from "../../src/core/kernels/statistics";
 import type { Setting } from "../../src/core/nodes/ports";
 import { volumeOfBalls } from "../../src/core/volumes/from-balls";
 import { steppedSmoke } from "../../src/core/volumes/smoke";
@@ -47,41 +48,63 @@ function massOf(volume: Volume): { mass: number; height: number; x: number } {
   return { mass, height: height / mass, x: across / mass };
 }
 
+const VOXEL = 0.1;
+const ballAt = (y: number) => volumeOfBalls({ places: [[0], [y], [0]], radii: [0.5] }, VOXEL, 0.3) as Volume;
+const NONE = constant(0);
+/** A ball in still air that gives nothing but speed upwards, units a second. */
+const quietly = (said: Partial<SmokeSettings>, upwards = 0): SmokeSettings => ({
+  voxel: VOXEL,
+  sources: [{ volume: ballAt(0), fields: [NONE, NONE, NONE, constant(upwards), NONE] }],
+  obstacles: [],
+  rise: 0,
+  weight: 0,
+  swirl: 0,
+  fade: 0,
+  cool: 0,
+  drag: 0,
+  push: null,
+  walls: "open",
+  most: 64,
+  ...said,
+});
+
 describe("an obstacle that moves", () => {
   it("pushes the air before it and draws it after, by its own speed at its sides", () => {
     new Arena().within(() => {
-      const voxel = 0.1;
-      const ball = (y: number) =>
-        volumeOfBalls({ places: [[0], [y], [0]], radii: [0.5] }, voxel, 0.3) as Volume;
-      const source = ball(0);
-      const none = constant(0);
-      const settings = (y: number): SmokeSettings => ({
-        voxel,
-        sources: [{ volume: source, fields: [none, none, none, none, none] }],
-        obstacles: [ball(y)],
-        rise: 0,
-        weight: 0,
-        swirl: 0,
-        fade: 0,
-        cool: 0,
-        drag: 0,
-        push: null,
-        walls: "open",
-        most: 64,
-      });
+      const settings = (y: number) => quietly({ obstacles: [ballAt(y)] });
       const first = steppedSmoke(NO_SMOKE, settings(0), 0.05);
       const still = steppedSmoke(first, settings(0), 0.05);
       const moved = steppedSmoke(first, settings(0.1), 0.05);
       const upwards = ({ domains: { cells }, numbers: { first: from, tiles } }: typeof moved, y: number) => {
         const [nx, ny] = tiles.map((t) => t * TILE + 2);
-        const [i, j, k] = [0, y, 0].map((v, a) => Math.round(v / voxel) - from[a] * TILE + 1);
-        return cells.columns.velocity.lanes[1][(k * ny + j) * nx + i] * voxel;
+        const [i, j, k] = [0, y, 0].map((v, a) => Math.round(v / VOXEL) - from[a] * TILE + 1);
+        return cells.columns.velocity.lanes[1][(k * ny + j) * nx + i] * VOXEL;
       };
       expect(upwards(still, 0.6)).toBe(0);
       // 0.1 in 0.05 seconds are 2 a second, just above and just below it; it fades with distance.
       for (const y of [0.7, -0.4]) expect(upwards(moved, y)).toBeGreaterThan(1);
       expect(Math.abs(upwards(moved, 0.95))).toBeLessThan(upwards(moved, 0.7));
     });
+  });
+});
+
+describe("a step of fast smoke", () => {
+  it("holds no more memory for being cut into several", () => {
+    const held = (upwards: number) => {
+      const arena = new Arena();
+      return arena.within(() => {
+        const settings = quietly({ swirl: 2 }, upwards);
+        const before = steppedSmoke(NO_SMOKE, settings, 0.05);
+        const bytes = arena.bytes;
+        const after = steppedSmoke(before, settings, 0.05);
+        expect(greatestOf([after.domains.cells.columns.velocity.lanes[1]])).toBeGreaterThan(
+          upwards / VOXEL / 4,
+        );
+        return arena.bytes - bytes;
+      });
+    };
+    // 2 cells a step, and over 20.
+    expect(held(400)).toBe(held(4));
   });
 });
 

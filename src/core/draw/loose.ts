@@ -20,5 +20,7 @@ export type DrawDots = Loose;
 
 export const arraysOfLoose = (part: Loose | undefined): Float32Array[] =>
   part
-    ? [part.positions, part.colors, part.thickness, part.roundness, part.pictures].filter((array) => array !== undefined)
+    ? [part.positions, part.colors, part.thickness, part.roundness, part.pictures].filter(
+        (array) => array !== undefined,
+      )
     : [];

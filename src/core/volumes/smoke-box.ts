@@ -13,9 +13,9 @@ export const LEAST = 0.004;
 
 export interface Air {
   readonly box: AirBox;
-  velocity: Float32Array[];
-  density: Float32Array;
-  heat: Float32Array;
+  readonly velocity: readonly Float32Array[];
+  readonly density: Float32Array;
+  readonly heat: Float32Array;
 }
 
 /** The air of before in a box around all that is there and comes; null where nothing is. */

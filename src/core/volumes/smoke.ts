@@ -4,6 +4,7 @@ import type { VectorField } from "../fields/expression";
 import { runValues } from "../fields/run";
 import { type Domain, makeColumn } from "../geometry/column";
 import { TILE } from "../geometry/volume";
+import { passing } from "../kernels/arena";
 import { greatestOf } from "../kernels/statistics";
 import { exponential } from "../maths/exact";
 import { AIR, cellCount, type GridSize, newLane, overRows, sizeOf } from "./air-grid";
@@ -38,7 +39,7 @@ export function steppedSmoke(before: Smoke, settings: SmokeSettings, seconds: nu
   const fastest = greatestOf(air.velocity);
   const substeps = Math.min(MOST_SUBSTEPS, Math.max(1, Math.ceil((fastest * seconds) / FARTHEST)));
   for (let s = 0; s < substeps; s++)
-    substep(air, size, { kinds, pushing }, pressure, settings, seconds / substeps);
+    passing(() => substep(air, size, { kinds, pushing }, pressure, settings, seconds / substeps));
   const cells = {
     count: cellCount(size),
     columns: {
@@ -53,6 +54,7 @@ export function steppedSmoke(before: Smoke, settings: SmokeSettings, seconds: nu
   };
 }
 
+/** What it works with on the way takes several times the room of the air, so it goes back before the next; the air stays where it is. */
 function substep(
   air: Air,
   size: GridSize,
@@ -75,9 +77,12 @@ function substep(
   pressure.project(air.velocity, CYCLES);
   const there = traced(air.velocity, size, dt);
   const back = traced(air.velocity, size, -dt);
-  air.velocity = air.velocity.map((lane, a) => moved([lane], there, size, a + 1)[0]);
   const keep = [exponential(-fade * dt), exponential(-cool * dt)];
-  [air.density, air.heat] = carried([air.density, air.heat], there, back, size, keep);
+  const next = [
+    ...air.velocity.map((lane, a) => moved([lane], there, size, a + 1)[0]),
+    ...carried([air.density, air.heat], there, back, size, keep),
+  ];
+  for (const [l, lane] of [...air.velocity, air.density, air.heat].entries()) lane.set(next[l]);
 }
 
 /** Adds what a source gives in a while, as much of it as lies in each cell. */
