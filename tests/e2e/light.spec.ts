@@ -278,6 +278,36 @@ test("a picture that is drawn in tiles has no seams, and everything where it bel
     for (const y of [5, 15, 45, 55]) expect(Math.abs(red(seam - 1, y) - red(seam, y))).toBeLessThanOrEqual(2);
 });
 
+test("what glows in one tile does not glow in the others", async ({ page }) => {
+  test.slow();
+  const [wide, high] = [6000, 60];
+  const document = piece(
+    "One end",
+    [
+      ["box", "box", 0, 0, { size: [1, 0.4, 0.4] }],
+      ["there", "transform", 300, 0, { move: [-29, 0, 0] }],
+      ["lit", "material", 600, 0, { kind: "as set here", color: "#ffffff", shading: "flat", emission: 4 }],
+      ["eye", "camera", 600, 300, { ...EYE, across: 60 }],
+      ["look", "finish", 600, 600, { tone: "plain", glow: 1, glowFrom: 1, glowSize: 0.5 }],
+      ["stage", "stage", 900, 0, { ground: false, background: "#000000", setup: "none" }],
+    ],
+    [
+      "box.shape>there.shape",
+      "there.shape>lit.shape",
+      "lit.shape>stage.shape",
+      "eye.camera>stage.camera",
+      "look.finish>stage.finish",
+    ],
+  );
+  await open(page, { ...document, settings: { ...document.settings, size: [wide, high] } });
+  const { data } = PNG.sync.read(await takePicture(page, wide, /8 bits/));
+  const red = (x: number) => data[((high / 2) * wide + x) * 4];
+  // The box ends at 150; tiles begin at 2,048 and 4,096.
+  expect(red(100)).toBe(255);
+  expect(red(180)).toBeGreaterThan(40);
+  for (const x of [2048, 2150, 4096, 4150, 5900]) expect(red(x), `${x}`).toBeLessThan(8);
+});
+
 test("glow is as wide on a small picture as on a large one", async ({ page }) => {
   test.slow();
   await open(
