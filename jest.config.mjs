@@ -37,6 +37,7 @@ export default {
   testEnvironment: "node",
   // Half of the time is waiting for processes and threads of their own.
   maxWorkers: "100%",
+  testSequencer: "<rootDir>/scripts/slow-first.mjs",
   testMatch: ["<rootDir>/tests/{core,reference,server}/**/*.test.ts"],
   // Reached as arguments; as globals of a test they are some fifty times slower.
   sandboxInjectedGlobals:

@@ -4,19 +4,12 @@
  */
 import { execFileSync, spawnSync } from "node:child_process";
 import { existsSync, mkdirSync, readFileSync, rmSync } from "node:fs";
+import { SLOW_TESTS } from "./slow-tests.mjs";
 
 const WORDING = "../shared/tools/wording";
 const WORDED = ["src", "docs", "README.md", "package.json", "tests", "bench", "scripts"];
 const JEST_REPORT = "test-results/jest.json";
 const E2E_REPORT = "test-results/e2e.json";
-
-/** Tests that start programs, threads and many evaluations: half of the time of all; a quick run leaves them out. */
-const SLOW = [
-  "tests/server/threads.test.ts",
-  "tests/server/api.test.ts",
-  "tests/server/cli.test.ts",
-  "tests/core/memory.test.ts",
-];
 
 let passed = 0;
 let failed = 0;
@@ -88,8 +81,8 @@ function sinceWhen() {
 
 function quick() {
   checkText();
-  jest(sinceWhen(), "--passWithNoTests", "--testPathIgnorePatterns", ...SLOW);
-  console.log(`\n== left to the whole run: ${SLOW.join(" ")}`);
+  jest(sinceWhen(), "--passWithNoTests", "--testPathIgnorePatterns", ...SLOW_TESTS);
+  console.log(`\n== left to the whole run: ${SLOW_TESTS.join(" ")}`);
   if (check("build", "./run", ["build"])) playwright("--grep", "@quick");
   else failed++;
 }

@@ -1,6 +1,6 @@
 /**
  * Prints checksums of all demo pieces worked out by 1, 2 and 4 threads, as JSON, and how many ranges helpers took. With "beyond"
- * everything stands past 2 GB of the memory, where addresses no longer fit into signed numbers.
+ * everything stands past 2 GB of the memory, where addresses no longer fit into signed numbers, and 1 and 4 threads are enough.
  */
 import type { Worker } from "node:worker_threads";
 import { type HelperMessage, HelperPool, setHelpers } from "../../src/core/kernels/helpers";
@@ -13,7 +13,8 @@ import { pieceChecksums } from "./piece-checksums";
 const SHARED_FROM = 1024;
 
 async function main(): Promise<void> {
-  if (process.argv.includes("beyond")) engine().memory.allocate(2 ** 31);
+  const isBeyond = process.argv.includes("beyond");
+  if (isBeyond) engine().memory.allocate(2 ** 31);
   const assets = demoAssets();
   const pieces = demoNames().map((name) => ({ name, document: readDemo(name) }));
   const bytesOf = (hash: string) => assets.get(hash)?.bytes ?? new Uint8Array();
@@ -33,7 +34,7 @@ async function main(): Promise<void> {
   };
   const one = await pieceChecksums(pieces, bytesOf);
   setHelpers(poolOf(workers.slice(0, 1)));
-  const two = await pieceChecksums(pieces, bytesOf);
+  const two = isBeyond ? undefined : await pieceChecksums(pieces, bytesOf);
   setHelpers(poolOf(workers));
   const four = await pieceChecksums(pieces, bytesOf);
   console.log(JSON.stringify({ one, two, four, taken }));
