@@ -17,7 +17,7 @@ const picture = (width: number, height: number): THREE.WebGLRenderTarget =>
 
 export class GlowPass extends Pass {
   private readonly bloom = new UnrealBloomPass(new THREE.Vector2(SIDE, SIDE), 0, 0, 1);
-  /** Each half as large as the one before, down to what the bloom works on. */
+  /** Each half as large as the one before, down to less than twice what the bloom works on; none where the picture is small. */
   private smaller: THREE.WebGLRenderTarget[] = [];
   private readonly copy = new THREE.ShaderMaterial({
     uniforms: { from: { value: null } },
@@ -37,6 +37,9 @@ export class GlowPass extends Pass {
   constructor() {
     super();
     this.needsSwap = false;
+    this.bloom.renderToScreen = false;
+    // It would add what it spreads to what it read.
+    this.bloom.blendMaterial.visible = false;
   }
 
   /** What is to be added to the whole picture. */
@@ -59,7 +62,6 @@ export class GlowPass extends Pass {
     this.smaller = [];
     for (let [w, h] = [width / 2, height / 2]; w > wide; [w, h] = [w / 2, h / 2])
       this.smaller.push(picture(Math.round(w), Math.round(h)));
-    this.smaller.push(picture(wide, high));
     this.bloom.setSize(wide, high);
   }
 
@@ -76,7 +78,6 @@ export class GlowPass extends Pass {
       this.quad.render(renderer);
       from = target;
     }
-    this.bloom.renderToScreen = false;
     this.bloom.render(renderer, from, from, 0, false);
   }
 
