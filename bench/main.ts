@@ -371,7 +371,7 @@ Ease apart was wanted in a second.
 Dragging the ground of a graph of ${NODES} nodes in Chromium: ${figure(pan.ours / pan.other)} times the frame time of an empty graph (wanted 1.3; ${figure(pan.ours)} and
 ${figure(pan.other)} ms a frame, means of a drag, the median of three drags each, before which there was one that does not count; medians of frames would hide the
 slow ones, as half of the frames are drawn while nothing has moved). That is with the page's layers laid together by the browser's own software, as it does where there is no
-graphics card. On an emulated card, where each layer as large as the page costs 20 to 40 ms a frame, it is ${figure(emulated.ours / emulated.other)} times (${figure(emulated.ours)} and
+graphics card. On an emulated card, where each layer as large as the graph costs 20 to 40 ms a frame, it is ${figure(emulated.ours / emulated.other)} times (${figure(emulated.ours)} and
 ${figure(emulated.other)} ms). What the page itself does while it moves is small since its layers are not laid out anew at every move (src/studio/graph/graph.css says how).
 
 Turning the stage's camera around ${POINTS.toLocaleString("en-GB")} points with sizes and colours of their own, drawn in software: ${figure(points.ours / points.other)} times the frame
