@@ -189,8 +189,10 @@ describe("lattice", () => {
   });
 
   // T. Sederberg and S. Parry, 1986, point by point in float64.
-  it("goes by Bernstein polynomials of how far its points have gone, at any number of rows", () => {
-    const counts = [4, 3, 5];
+  it.each([
+    [4, 3, 5],
+    [3, 3, 3],
+  ])("goes by Bernstein polynomials of how far its points have gone: %d × %d × %d", (...counts) => {
     const before = pointsIn(deformedBar("transform", {}, 7));
     const size = { across: counts[0], up: counts[1], deep: counts[2], spacing: [0.5, 1, 0.4] };
     const piece = {

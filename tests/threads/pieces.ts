@@ -1,13 +1,14 @@
 /**
- * Prints checksums of all demo pieces worked out by 1, 2 and 4 threads, as JSON, and how many ranges helpers took. With "beyond"
- * everything stands past 2 GB of the memory, where addresses no longer fit into signed numbers, and 1 and 4 threads are enough.
+ * Prints checksums of all demo pieces as JSON, and how many ranges helpers took: of all frames worked out by 1 and 4 threads, of
+ * the first ones by 2. With "beyond" everything stands past 2 GB of the memory, where addresses no longer fit into signed
+ * numbers, and it is the first frames by 4 threads, of which this one takes ranges too.
  */
 import type { Worker } from "node:worker_threads";
 import { type HelperMessage, HelperPool, setHelpers } from "../../src/core/kernels/helpers";
 import { engine } from "../../src/core/kernels/kernels";
 import { demoAssets, demoNames, readDemo } from "../../src/server/demo";
 import { startHelper } from "../../src/server/threads/start-helpers";
-import { pieceChecksums } from "./piece-checksums";
+import { FIRST_FRAMES, FRAMES, pieceChecksums } from "./piece-checksums";
 
 /** Elements from which a range is shared out here: demo pieces are smaller than what is worth it. */
 const SHARED_FROM = 1024;
@@ -32,12 +33,18 @@ async function main(): Promise<void> {
       });
     return pool;
   };
-  const one = await pieceChecksums(pieces, bytesOf);
-  setHelpers(poolOf(workers.slice(0, 1)));
-  const two = isBeyond ? undefined : await pieceChecksums(pieces, bytesOf);
-  setHelpers(poolOf(workers));
-  const four = await pieceChecksums(pieces, bytesOf);
-  console.log(JSON.stringify({ one, two, four, taken }));
+  const withHelpers = (helpers: readonly Worker[], frames: number) => {
+    setHelpers(poolOf(helpers));
+    return pieceChecksums(pieces, bytesOf, frames);
+  };
+  const sums = isBeyond
+    ? { four: await withHelpers(workers, FIRST_FRAMES) }
+    : {
+        one: await pieceChecksums(pieces, bytesOf, FRAMES),
+        two: await withHelpers(workers.slice(0, 1), FIRST_FRAMES),
+        four: await withHelpers(workers, FRAMES),
+      };
+  console.log(JSON.stringify({ ...sums, taken }));
   await Promise.all(workers.map((worker) => worker.terminate()));
 }
 

@@ -4,8 +4,8 @@
  */
 import { type Domain, makeColumn, makeFloats } from "../geometry/column";
 import type { Incidence } from "../geometry/topology";
-import { copyInMemory, floatsInMemory, inMemory } from "../kernels/arena";
-import { FIRST_ELEMENT, fixedAt } from "../kernels/job";
+import { copyInMemory, floatsInMemory, inMemory, passing } from "../kernels/arena";
+import { FIRST_ELEMENT, fixedAt, type KernelCall, laneAt } from "../kernels/job";
 import { Plan } from "../kernels/plan";
 import type { State } from "../simulate/state";
 
@@ -71,24 +71,43 @@ export function reacted(
   // Wider patterns spread farther in a step than one round can bring it without swinging: then in several rounds.
   const rounds = Math.max(1, Math.ceil(size * size));
   const share = (size * size) / rounds;
-  const [starts, items, fed, killed] = [neighbours.starts, neighbours.items, feed, kill].map(inMemory);
-  const lattice = latticeOf(neighbours);
-  const runs = lattice && inMemory(lattice.runs);
-  let now = substancesOf(before).map(copyInMemory);
-  let next = [0, 1].map(() => floatsInMemory(count));
-  for (let step = 0; step < steps; step++)
-    for (let round = 0; round < rounds; round++) {
-      const plan = new Plan();
-      const lanes = [...next, ...now, starts, items, runs, fed, killed];
-      plan.calls.push({
-        kernel: "reactionStep",
-        operands: [FIRST_ELEMENT, ...lanes.map((lane) => fixedAt(lane?.byteOffset ?? 0))],
-        numbers: [lattice?.width ?? 0, SPREAD_FOOD * share, SPREAD_EATER * share, round === 0 ? 1 : 0],
-      });
-      plan.run(count);
-      [now, next] = [next, now];
-    }
-  return reactionOf(now[0], now[1]);
+  const { lattice, elements, among } = partsOf(neighbours);
+  const after = [0, 1].map(() => makeFloats(count));
+  passing(() => {
+    const [fed, killed] = [feed, kill].map(inMemory);
+    const runs = lattice && inMemory(lattice.runs);
+    const [listed, starts, items] = [elements, among.starts, among.items].map(inMemory);
+    let now = substancesOf(before).map(copyInMemory);
+    let next = [0, 1].map(() => floatsInMemory(count));
+    const at = (...lanes: readonly ArrayBufferView[]) => lanes.map(({ byteOffset }) => fixedAt(byteOffset));
+    for (let step = 0; step < steps; step++)
+      for (let round = 0; round < rounds; round++) {
+        const numbers = [SPREAD_FOOD * share, SPREAD_EATER * share, round === 0 ? 1 : 0];
+        if (lattice && runs)
+          run(
+            count,
+            "reactionOnLattice",
+            [FIRST_ELEMENT, ...at(...next, ...now, runs, fed, killed)],
+            [lattice.width, ...numbers],
+          );
+        const own = [listed, starts].map(({ byteOffset }) => laneAt(byteOffset));
+        run(elements.length, "reactionAmong", [...own, ...at(...next, ...now, items, fed, killed)], numbers);
+        [now, next] = [next, now];
+      }
+    for (const [k, lane] of now.entries()) after[k].set(lane);
+  });
+  return reactionOf(after[0], after[1]);
+}
+
+function run(
+  count: number,
+  kernel: string,
+  operands: KernelCall["operands"],
+  numbers: KernelCall["numbers"],
+): void {
+  const plan = new Plan();
+  plan.calls.push({ kernel, operands, numbers });
+  plan.run(count);
 }
 
 /** Elements in rows of one length, and of each how many from it on have just the four beside them in rows and columns as neighbours. */
@@ -97,16 +116,34 @@ interface Lattice {
   readonly runs: Int32Array;
 }
 
-const lattices = new WeakMap<Int32Array, Lattice | { readonly none: true }>();
+/** Those that lie in a lattice, of which there may be hardly any, and the others with their neighbours. */
+interface ElementParts {
+  readonly lattice: Lattice | null;
+  readonly elements: Int32Array;
+  readonly among: Incidence;
+}
 
-/** Null where hardly any element lies in such rows. */
-function latticeOf(neighbours: Incidence): Lattice | null {
-  let known = lattices.get(neighbours.starts);
-  if (!known) {
-    known = foundLattice(neighbours) ?? { none: true };
-    lattices.set(neighbours.starts, known);
+const partsByStarts = new WeakMap<Int32Array, ElementParts>();
+
+function partsOf(neighbours: Incidence): ElementParts {
+  let parts = partsByStarts.get(neighbours.starts);
+  if (!parts) {
+    parts = partedBy(foundLattice(neighbours), neighbours);
+    partsByStarts.set(neighbours.starts, parts);
   }
-  return "none" in known ? null : known;
+  return parts;
+}
+
+function partedBy(lattice: Lattice | null, { starts, items }: Incidence): ElementParts {
+  const all = Int32Array.from({ length: starts.length - 1 }, (_, i) => i);
+  if (!lattice) return { lattice, elements: all, among: { starts, items } };
+  const elements = all.filter((i) => lattice.runs[i] === 0);
+  const own = Array.from(elements, (i) => items.subarray(starts[i], starts[i + 1]));
+  const ends = new Int32Array(own.length + 1);
+  for (const [k, { length }] of own.entries()) ends[k + 1] = ends[k] + length;
+  const among = { starts: ends, items: new Int32Array(ends[own.length]) };
+  for (const [k, list] of own.entries()) among.items.set(list, ends[k]);
+  return { lattice, elements, among };
 }
 
 function foundLattice({ starts, items }: Incidence): Lattice | null {

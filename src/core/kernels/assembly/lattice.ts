@@ -39,26 +39,83 @@ function bernstein(t: v128, u: v128, count: i32, into: usize): void {
   }
 }
 
+/** Control points of a lattice of 3 × 3 × 3, along all three axes. */
+const CUBE: i32 = 81;
+
+/** Puts powers in place of Bernstein polynomials of degree 2, in lines of three numbers, `step` of them apart. */
+function intoPowers(ways: usize, step: i32): void {
+  const next = (<usize>step) << 2;
+  for (let i = 0; i < CUBE; i++) {
+    if (i / step % 3 != 0) continue;
+    const at = ways + ((<usize>i) << 2);
+    const a = load<f32>(at);
+    const b = load<f32>(at + next);
+    const c = load<f32>(at + 2 * next);
+    store<f32>(at + next, 2 * (b - a));
+    store<f32>(at + 2 * next, a - 2 * b + c);
+  }
+}
+
+@inline
+function quadratic(a: v128, b: v128, c: v128, t: v128): v128 {
+  return f32x4.add(a, f32x4.mul(t, f32x4.add(b, f32x4.mul(t, c))));
+}
+
+@inline
+function row(at: usize, t: v128): v128 {
+  return quadratic(splat(at), splat(at + 4), splat(at + 8), t);
+}
+
+@inline
+function sheet(at: usize, t: v128, u: v128): v128 {
+  return quadratic(row(at, t), row(at + 12, t), row(at + 24, t), u);
+}
+
+@inline
+function cube(at: usize, t: v128, u: v128, v: v128): v128 {
+  return quadratic(sheet(at, t, u), sheet(at + 36, t, u), sheet(at + 72, t, u), v);
+}
+
+/** The usual lattice of 3 × 3 × 3, without a loop over its points. @param powers room for as many numbers as its points have */
+function threeByThree(
+  n: i32, outX: usize, outY: usize, outZ: usize, powers: usize, x: usize, y: usize, z: usize, table: usize,
+): void {
+  memory.copy(powers, table + HEAD, CUBE << 2);
+  for (let step = 1; step < 27; step *= 3) intoPowers(powers, step);
+  for (let i: usize = 0, stop = (<usize>n) << 2; i < stop; i += 16) {
+    const t = along(v128.load(x + i), table, 0);
+    const u = along(v128.load(y + i), table, 4);
+    const v = along(v128.load(z + i), table, 8);
+    v128.store(outX + i, cube(powers, t, u, v));
+    v128.store(outY + i, cube(powers + 108, t, u, v));
+    v128.store(outZ + i, cube(powers + 216, t, u, v));
+  }
+}
+
 /**
  * Rows of control points are summed along x first, then those sums along y, then along z; each control point is read once
  * for eight places.
- * @param weights room for 32 bytes for each row along each axis
+ * @param room for 32 bytes for each row along each axis, and for 81 numbers
  */
 export function latticeShift(
-  n: i32, outX: usize, outY: usize, outZ: usize, weights: usize, x: usize, y: usize, z: usize, table: usize,
+  n: i32, outX: usize, outY: usize, outZ: usize, room: usize, x: usize, y: usize, z: usize, table: usize,
 ): void {
   const nx = <i32>load<f32>(table);
   const ny = <i32>load<f32>(table, 4);
   const nz = <i32>load<f32>(table, 8);
+  if (nx == 3 && ny == 3 && nz == 3) {
+    threeByThree(n, outX, outY, outZ, room, x, y, z, table);
+    return;
+  }
   const bytes = (<usize>(nx * ny * nz)) << 2;
-  const wy = weights + ((<usize>nx) << 5);
+  const wy = room + ((<usize>nx) << 5);
   const wz = wy + ((<usize>ny) << 5);
   const end = wz + ((<usize>nz) << 5);
   const none = f32x4.splat(0);
   for (let i: usize = 0, stop = (<usize>n) << 2; i < stop; i += 32) {
     // The last four stand alone: they are then both halves.
     const h = i + 16 < stop ? i + 16 : i;
-    bernstein(along(v128.load(x + i), table, 0), along(v128.load(x + h), table, 0), nx, weights);
+    bernstein(along(v128.load(x + i), table, 0), along(v128.load(x + h), table, 0), nx, room);
     bernstein(along(v128.load(y + i), table, 4), along(v128.load(y + h), table, 4), ny, wy);
     bernstein(along(v128.load(z + i), table, 8), along(v128.load(z + h), table, 8), nz, wz);
     for (let axis: usize = 0; axis < 3; axis++) {
@@ -71,7 +128,7 @@ export function latticeShift(
         for (let j = wy; j < wz; j += 32) {
           let row = none;
           let rowH = none;
-          for (let a = weights; a < wy; a += 32, point += 4) {
+          for (let a = room; a < wy; a += 32, point += 4) {
             const way = splat(point);
             row = f32x4.add(row, f32x4.mul(way, v128.load(a)));
             rowH = f32x4.add(rowH, f32x4.mul(way, v128.load(a, 16)));
