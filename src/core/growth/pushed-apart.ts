@@ -23,10 +23,13 @@ export function pushedApart(
   const room = new Float32Array(held.length).fill(apart / 2);
   new PointGrid(places).push(places, room, held, apart / 2, push * SHARE);
   const most = apart * FARTHEST;
+  const [[x, y, z], [fx, fy, fz]] = [places, from];
   for (let p = 0; p < held.length; p++) {
-    const [x, y, z] = places.map((lane, a) => lane[p] - from[a][p]);
-    const long = lengthOf(x, y, z);
-    if (long > most)
-      for (const [a, way] of [x, y, z].entries()) places[a][p] = from[a][p] + (way / long) * most;
+    const [wx, wy, wz] = [x[p] - fx[p], y[p] - fy[p], z[p] - fz[p]];
+    const long = lengthOf(wx, wy, wz);
+    if (long <= most) continue;
+    x[p] = fx[p] + (wx / long) * most;
+    y[p] = fy[p] + (wy / long) * most;
+    z[p] = fz[p] + (wz / long) * most;
   }
 }

@@ -79,10 +79,9 @@ function pushedOut(mesh: Mesh, settings: SurfaceSettings, round: number): Mesh {
   alongWays(mesh, places, vigour, settings, round);
   const held = vigour.map((v) => 1 - v);
   for (let push = 0; push < pushRounds; push++) pushedApart(places, held, apart, PUSH);
-  const moved = Float32Array.from(laneOf(mesh, "moved"), (far, p) => {
-    const [x, y, z] = places.map((lane, a) => lane[p] - from[a][p]);
-    return far + lengthOf(x, y, z);
-  });
+  const moved = Float32Array.from(laneOf(mesh, "moved"));
+  const [[x, y, z], [fx, fy, fz]] = [places, from];
+  for (let p = 0; p < moved.length; p++) moved[p] += lengthOf(x[p] - fx[p], y[p] - fy[p], z[p] - fz[p]);
   return withPoints(
     mesh,
     withColumns(mesh.points, {
@@ -127,8 +126,9 @@ function evened(mesh: Mesh, { edge, remeshRounds, most }: SurfaceSettings): Mesh
     pointLanes(made).map((lane) => Float32Array.from(lane)),
   );
   const carried = (["vigour", "age", "moved"] as const).map((name) => {
-    const lane = laneOf(mesh, name);
-    return [name, makeColumn("number", [Float32Array.from(numbers, (n) => lane[n])])] as const;
+    const [lane, out] = [laneOf(mesh, name), new Float32Array(numbers.length)];
+    for (let p = 0; p < out.length; p++) out[p] = lane[numbers[p]];
+    return [name, makeColumn("number", [out])] as const;
   });
   return withPoints(made, withColumns(made.points, Object.fromEntries(carried)));
 }

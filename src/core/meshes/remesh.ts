@@ -3,7 +3,8 @@
  * along the surface (M. Botsch and L. Kobbelt, "A remeshing approach to multiresolution modeling", SGP 2004).
  */
 import { tick } from "../cancelling";
-import { type Mesh, makeMesh, pointLanes } from "../geometry/mesh";
+import { countUp, makeColumn } from "../geometry/column";
+import { type Mesh, makeMesh, pointLanes, withPoints } from "../geometry/mesh";
 import { pointNormals } from "../geometry/normals";
 import { type Topology, topologyOf } from "../geometry/topology";
 import { lengthOf } from "../maths/exact";
@@ -45,12 +46,11 @@ export function remeshed(mesh: Mesh, { rounds, lengths, onto, sharp }: Remeshing
 
 const placesOf = (mesh: Mesh): Lanes => pointLanes(mesh) as Lanes;
 
-const bare = (position: Lanes, cornerPoint: Int32Array): Mesh =>
-  makeMesh({
-    position,
-    cornerPoint,
-    faceStarts: Int32Array.from({ length: cornerPoint.length / 3 + 1 }, (_, t) => 3 * t),
-  });
+function bare(position: Lanes, cornerPoint: Int32Array): Mesh {
+  const faceStarts = new Int32Array(cornerPoint.length / 3 + 1);
+  for (let t = 0; t < faceStarts.length; t++) faceStarts[t] = 3 * t;
+  return makeMesh({ position, cornerPoint, faceStarts });
+}
 
 const between = (lanes: Lanes, p: number, q: number): number =>
   lengthOf(lanes[0][p] - lanes[0][q], lanes[1][p] - lanes[1][q], lanes[2][p] - lanes[2][q]);
@@ -69,12 +69,24 @@ function longSplit(mesh: Mesh, wanted: ArrayLike<number>): Mesh | null {
     for (let a = 0; a < 3; a++) places[a].push((lanes[a][p] + lanes[a][q]) / 2);
   }
   if (places[0].length === 0) return null;
-  const corners: number[] = [];
-  for (let t = 0; t < mesh.cornerPoint.length; t += 3) {
+  const { cornerPoint } = mesh;
+  const { ofCorner } = topology.edges;
+  let cuts = 0;
+  for (let c = 0; c < ofCorner.length; c++) if (ofEdge[ofCorner[c]] >= 0) cuts++;
+  // Each cut of a triangle's edge makes one triangle more.
+  const corners = new Int32Array(cornerPoint.length + 3 * cuts);
+  let filled = 0;
+  for (let t = 0; t < cornerPoint.length; t += 3) {
     tick(3);
-    const points = [0, 1, 2].map((k) => mesh.cornerPoint[t + k]);
-    const middles = [0, 1, 2].map((k) => ofEdge[topology.edges.ofCorner[t + k]]);
-    corners.push(...pieces(points, middles, lanes, places, mesh.points.count));
+    const [ab, bc, ca] = [ofEdge[ofCorner[t]], ofEdge[ofCorner[t + 1]], ofEdge[ofCorner[t + 2]]];
+    if (ab < 0 && bc < 0 && ca < 0) {
+      for (let k = 0; k < 3; k++) corners[filled++] = cornerPoint[t + k];
+      continue;
+    }
+    const points = [cornerPoint[t], cornerPoint[t + 1], cornerPoint[t + 2]];
+    const made = pieces(points, [ab, bc, ca], lanes, places, mesh.points.count);
+    corners.set(made, filled);
+    filled += made.length;
   }
   const grown = lanes.map((lane, a) => {
     const out = new Float32Array(lane.length + places[a].length);
@@ -82,10 +94,10 @@ function longSplit(mesh: Mesh, wanted: ArrayLike<number>): Mesh | null {
     out.set(places[a], lane.length);
     return out;
   }) as Lanes;
-  return bare(grown, Int32Array.from(corners));
+  return bare(grown, corners);
 }
 
-/** A triangle cut at the middles of some of its edges, −1 for those that stay whole. */
+/** A triangle cut at the middles of one or more of its edges, −1 for those that stay whole. */
 function pieces(
   points: readonly number[],
   middles: readonly number[],
@@ -94,7 +106,6 @@ function pieces(
   first: number,
 ): readonly number[] {
   const cut = middles.filter((m) => m >= 0).length;
-  if (cut === 0) return points;
   // Turned so that what is cut comes first, and what stays last.
   const k = cut === 1 ? middles.findIndex((m) => m >= 0) : cut === 2 ? (middles.indexOf(-1) + 1) % 3 : 0;
   const [a, b, c] = [points[k], points[(k + 1) % 3], points[(k + 2) % 3]];
@@ -125,15 +136,15 @@ function shortCollapsed(mesh: Mesh, wanted: ArrayLike<number>, sharp: number): M
   const topology = topologyOf(mesh);
   const lanes = placesOf(mesh).map((lane) => Float32Array.from(lane)) as Lanes;
   const hard = hardEdges(mesh, topology, sharp);
-  const into = Int32Array.from({ length: mesh.points.count }, (_, p) => p);
+  const into = countUp(mesh.points.count);
   const touched = new Uint8Array(mesh.points.count);
-  const lengths = Float32Array.from({ length: topology.edges.count }, (_, e) =>
-    between(lanes, topology.pointOfEdge(e, 0), topology.pointOfEdge(e, 1)),
-  );
-  const short = Array.from(lengths.keys()).filter((e) => {
+  const lengths = new Float32Array(topology.edges.count);
+  const short: number[] = [];
+  for (let e = 0; e < lengths.length; e++) {
     const [p, q] = [topology.pointOfEdge(e, 0), topology.pointOfEdge(e, 1)];
-    return lengths[e] < (SHORT * (wanted[p] + wanted[q])) / 2;
-  });
+    lengths[e] = between(lanes, p, q);
+    if (lengths[e] < (SHORT * (wanted[p] + wanted[q])) / 2) short.push(e);
+  }
   short.sort((a, b) => lengths[a] - lengths[b] || a - b);
   const ring = new Ring(mesh, topology, lanes);
   for (const e of short) {
@@ -151,34 +162,72 @@ function shortCollapsed(mesh: Mesh, wanted: ArrayLike<number>, sharp: number): M
     if (!ring.canCollapse(e, stays, goes, place, LONG * Math.max(wanted[p], wanted[q]))) continue;
     for (let a = 0; a < 3; a++) lanes[a][stays] = place[a];
     into[goes] = stays;
-    ring.around(stays, (r) => {
-      touched[r] = 1;
-    });
-    ring.around(goes, (r) => {
-      touched[r] = 1;
-    });
-    touched[stays] = 1;
-    touched[goes] = 1;
+    ring.mark(stays, touched);
+    ring.mark(goes, touched);
   }
   return withoutGone(lanes, mesh.cornerPoint, into);
 }
 
+/** Twice the area of a triangle, along its facing. One is set again and again, as there are too many triangles to make one for each. */
+class AreaVector {
+  x = 0;
+  y = 0;
+  z = 0;
+
+  set(
+    ax: number,
+    ay: number,
+    az: number,
+    bx: number,
+    by: number,
+    bz: number,
+    cx: number,
+    cy: number,
+    cz: number,
+  ): this {
+    const [ux, uy, uz] = [bx - ax, by - ay, bz - az];
+    const [vx, vy, vz] = [cx - ax, cy - ay, cz - az];
+    this.x = uy * vz - uz * vy;
+    this.y = uz * vx - ux * vz;
+    this.z = ux * vy - uy * vx;
+    return this;
+  }
+
+  setTo([x, y, z]: Lanes, a: number, b: number, c: number): this {
+    return this.set(x[a], y[a], z[a], x[b], y[b], z[b], x[c], y[c], z[c]);
+  }
+
+  add(other: AreaVector): void {
+    this.x += other.x;
+    this.y += other.y;
+    this.z += other.z;
+  }
+
+  along(other: AreaVector): number {
+    return this.x * other.x + this.y * other.y + this.z * other.z;
+  }
+}
+
 /** What lies around points while others are taken in. */
 class Ring {
-  private readonly mark: Int32Array;
+  private readonly seen: Int32Array;
   private round = 0;
+  private readonly before = new AreaVector();
+  private readonly after = new AreaVector();
 
   constructor(
     private readonly mesh: Mesh,
     private readonly topology: Topology,
     private readonly lanes: Lanes,
   ) {
-    this.mark = new Int32Array(mesh.points.count);
+    this.seen = new Int32Array(mesh.points.count);
   }
 
-  around(p: number, visit: (q: number) => void): void {
+  /** A point and those beside it. */
+  mark(p: number, marks: Uint8Array): void {
     const { starts, items } = this.topology.pointsOfPoints;
-    for (let k = starts[p]; k < starts[p + 1]; k++) visit(items[k]);
+    marks[p] = 1;
+    for (let k = starts[p]; k < starts[p + 1]; k++) marks[items[k]] = 1;
   }
 
   /**
@@ -186,22 +235,18 @@ class Ring {
    * looks another way.
    */
   canCollapse(edge: number, stays: number, goes: number, place: readonly number[], most: number): boolean {
+    const { starts, items } = this.topology.pointsOfPoints;
+    const [x, y, z] = this.lanes;
     this.round++;
+    for (let k = starts[stays]; k < starts[stays + 1]; k++) this.seen[items[k]] = this.round;
     let common = 0;
-    this.around(stays, (q) => {
-      this.mark[q] = this.round;
-    });
     let longest = 0;
-    const reach = (q: number) => {
-      longest = Math.max(
-        longest,
-        lengthOf(...([0, 1, 2].map((a) => this.lanes[a][q] - place[a]) as [number, number, number])),
-      );
-    };
-    this.around(goes, (q) => {
-      if (this.mark[q] === this.round) common++;
-      if (q !== stays) reach(q);
-    });
+    for (let k = starts[goes]; k < starts[goes + 1]; k++) {
+      const q = items[k];
+      if (this.seen[q] === this.round) common++;
+      if (q !== stays)
+        longest = Math.max(longest, lengthOf(x[q] - place[0], y[q] - place[1], z[q] - place[2]));
+    }
     const faces = this.topology.cornersOfEdges.starts[edge + 1] - this.topology.cornersOfEdges.starts[edge];
     return (
       common === faces &&
@@ -211,44 +256,50 @@ class Ring {
     );
   }
 
-  private keepsFacings(p: number, other: number, place: readonly number[]): boolean {
+  private keepsFacings(p: number, other: number, [px, py, pz]: readonly number[]): boolean {
     const { starts, items } = this.topology.cornersOfPoints;
+    const { cornerPoint } = this.mesh;
+    const [x, y, z] = this.lanes;
     for (let k = starts[p]; k < starts[p + 1]; k++) {
-      const c = items[k];
-      const t = c - (c % 3);
-      const points = [0, 1, 2].map((i) => this.mesh.cornerPoint[t + i]);
-      if (points.includes(other)) continue;
-      const before = areaOf(points.map((q) => this.at(q)));
-      const after = areaOf(points.map((q) => (q === p ? place : this.at(q))));
-      if (before[0] * after[0] + before[1] * after[1] + before[2] * after[2] <= 0) return false;
+      // Its own corner first: the facing is the same from whichever a triangle begins.
+      const own = items[k];
+      const first = own - (own % 3);
+      const [b, c] = [
+        cornerPoint[first + ((own + 1 - first) % 3)],
+        cornerPoint[first + ((own + 2 - first) % 3)],
+      ];
+      if (b === other || c === other) continue;
+      this.before.setTo(this.lanes, p, b, c);
+      this.after.set(px, py, pz, x[b], y[b], z[b], x[c], y[c], z[c]);
+      if (this.before.along(this.after) <= 0) return false;
     }
     return true;
   }
-
-  private at(q: number): readonly number[] {
-    return [this.lanes[0][q], this.lanes[1][q], this.lanes[2][q]];
-  }
-}
-
-/** Twice the area of a triangle, along its facing. */
-function areaOf([a, b, c]: readonly (readonly number[])[]): readonly number[] {
-  const [u, v] = [b.map((x, i) => x - a[i]), c.map((x, i) => x - a[i])];
-  return [u[1] * v[2] - u[2] * v[1], u[2] * v[0] - u[0] * v[2], u[0] * v[1] - u[1] * v[0]];
 }
 
 function withoutGone(lanes: Lanes, corners: Int32Array, into: Int32Array): Mesh {
   const numbers = new Int32Array(into.length).fill(-1);
-  const kept: number[] = [];
-  const points: number[] = [];
+  const kept = new Int32Array(corners.length);
+  const points = new Int32Array(into.length);
+  let [corner, count] = [0, 0];
   for (let t = 0; t < corners.length; t += 3) {
     const [a, b, c] = [into[corners[t]], into[corners[t + 1]], into[corners[t + 2]]];
     if (a === b || b === c || c === a) continue;
-    for (const p of [a, b, c]) {
-      if (numbers[p] < 0) numbers[p] = points.push(p) - 1;
-      kept.push(numbers[p]);
+    for (let k = 0; k < 3; k++) {
+      const p = into[corners[t + k]];
+      if (numbers[p] < 0) {
+        numbers[p] = count;
+        points[count++] = p;
+      }
+      kept[corner++] = numbers[p];
     }
   }
-  return bare(lanes.map((lane) => Float32Array.from(points, (p) => lane[p])) as Lanes, Int32Array.from(kept));
+  const left = lanes.map((lane) => {
+    const out = new Float32Array(count);
+    for (let i = 0; i < count; i++) out[i] = lane[points[i]];
+    return out;
+  });
+  return bare(left as Lanes, kept.slice(0, corner));
 }
 
 /** Edges turned over where points then have numbers of neighbours nearer to six, or four on borders. */
@@ -263,7 +314,7 @@ function turned(mesh: Mesh, sharp: number): Mesh {
     (_, p) => starts[p + 1] - starts[p] - (hard.points[p] > 0 ? 4 : 6),
   );
   const touched = new Uint8Array(mesh.points.count);
-  const at = (p: number) => [lanes[0][p], lanes[1][p], lanes[2][p]];
+  const [before, part] = [new AreaVector(), new AreaVector()];
   for (let e = 0; e < topology.edges.count; e++) {
     tick(4);
     if (hard.edges[e]) continue;
@@ -273,13 +324,12 @@ function turned(mesh: Mesh, sharp: number): Mesh {
     const [up, down] = [topology.before(c), topology.before(d)];
     const [p, q] = [mesh.cornerPoint[up], mesh.cornerPoint[down]];
     if (touched[a] || touched[b] || touched[p] || touched[q]) continue;
-    const off = (change: number) =>
-      (left[a] - change) ** 2 + (left[b] - change) ** 2 + (left[p] + change) ** 2 + (left[q] + change) ** 2;
-    if (off(1) >= off(0) || items.subarray(starts[p], starts[p + 1]).includes(q)) continue;
-    const [one, two] = [areaOf([at(p), at(a), at(q)]), areaOf([at(q), at(b), at(p)])];
-    const before = areaOf([at(a), at(b), at(p)]).map((v, i) => v + areaOf([at(b), at(a), at(q)])[i]);
-    const looks = (area: readonly number[]) => area.reduce((sum, v, i) => sum + v * before[i], 0) > 0;
-    if (!looks(one) || !looks(two)) continue;
+    // What the squares of the four add up to changes by this, if the two lose a neighbour and the other two get one.
+    if (4 - 2 * (left[a] + left[b] - left[p] - left[q]) >= 0) continue;
+    if (items.subarray(starts[p], starts[p + 1]).includes(q)) continue;
+    before.setTo(lanes, a, b, p).add(part.setTo(lanes, b, a, q));
+    if (part.setTo(lanes, p, a, q).along(before) <= 0 || part.setTo(lanes, q, b, p).along(before) <= 0)
+      continue;
     const [first, second] = [c - (c % 3), d - (d % 3)];
     corners.set([p, a, q], first);
     corners.set([q, b, p], second);
@@ -295,23 +345,28 @@ function relaxed(mesh: Mesh, sharp: number, onto: Remeshing["onto"]): Mesh {
   const topology = topologyOf(mesh);
   const hard = hardEdges(mesh, topology, sharp);
   const lanes = placesOf(mesh);
-  const normals = pointNormals(mesh);
+  const [x, y, z] = lanes;
+  const [nx, ny, nz] = pointNormals(mesh);
   const { starts, items } = topology.pointsOfPoints;
   const moved = lanes.map((lane) => Float32Array.from(lane)) as Lanes;
   for (let p = 0; p < mesh.points.count; p++) {
     const count = starts[p + 1] - starts[p];
     tick(count);
     if (hard.points[p] > 0 || count === 0) continue;
-    const way = lanes.map((lane) => {
-      let sum = 0;
-      for (let k = starts[p]; k < starts[p + 1]; k++) sum += lane[items[k]];
-      return sum / count - lane[p];
-    });
-    const out = way.reduce((sum, v, a) => sum + v * normals[a][p], 0);
-    for (let a = 0; a < 3; a++) moved[a][p] += way[a] - normals[a][p] * out;
+    let [sx, sy, sz] = [0, 0, 0];
+    for (let k = starts[p]; k < starts[p + 1]; k++) {
+      sx += x[items[k]];
+      sy += y[items[k]];
+      sz += z[items[k]];
+    }
+    const [wx, wy, wz] = [sx / count - x[p], sy / count - y[p], sz / count - z[p]];
+    const out = wx * nx[p] + wy * ny[p] + wz * nz[p];
+    moved[0][p] += wx - nx[p] * out;
+    moved[1][p] += wy - ny[p] * out;
+    moved[2][p] += wz - nz[p] * out;
   }
   const back = onto(moved);
   for (let p = 0; p < mesh.points.count; p++)
     if (hard.points[p] > 0) for (let a = 0; a < 3; a++) back[a][p] = lanes[a][p];
-  return bare(back, mesh.cornerPoint);
+  return withPoints(mesh, { count: mesh.points.count, columns: { position: makeColumn("vector", back) } });
 }

@@ -59,6 +59,8 @@ export interface SoftSettings {
 const LOOK = 4;
 /** Longest way in a sub-step, in shortest rest lengths: what is faster would pass through itself. */
 const FARTHEST = 2;
+/** Numbers from the x of a point to that of the next. */
+const BESIDE = 4;
 /** Part of what is missing between a shape's own points that a frame makes up. */
 const OWN_SHARE = 0.5;
 
@@ -120,13 +122,14 @@ class Working {
   ) {
     const { length } = places[0];
     this.count = length;
-    this.place = places.map((lane) => {
-      const address = scratch.room(length * 8);
-      this.doubles(address).set(lane);
-      return address;
-    });
+    this.place = this.beside();
+    for (const [a, lane] of places.entries()) {
+      const at = this.place[a] / 8;
+      const doubles = this.doubles();
+      for (let p = 0; p < length; p++) doubles[at + p * BESIDE] = lane[p];
+    }
     this.speed = velocity.map((lane) => scratch.place(lane));
-    this.before = [0, 1, 2].map(() => scratch.room(length * 8));
+    this.before = this.beside();
     this.gradient = [0, 1, 2].map(() => scratch.room(length * 4));
     this.triangles = scratch.place(ties.triangles);
   }
@@ -145,7 +148,12 @@ class Working {
 
   /** Where points are. */
   places(): Float32Array[] {
-    return this.place.map((address) => Float32Array.from(this.doubles(address)));
+    const doubles = this.doubles();
+    return this.place.map((address) => {
+      const out = new Float32Array(this.count);
+      for (let p = 0; p < out.length; p++) out[p] = doubles[address / 8 + p * BESIDE];
+      return out;
+    });
   }
 
   velocities(): Float32Array[] {
@@ -153,8 +161,16 @@ class Working {
     return this.speed.map((address) => floats.slice(address / 4, address / 4 + this.count));
   }
 
-  private doubles(address: number): Float64Array {
-    return new Float64Array(this.scratch.engine.memory.memory.buffer, address, this.count);
+  /** Room for x, y and z of each point beside each other, as kernels/assembly/soft.ts has it, and 0 behind them. */
+  private beside(): number[] {
+    const numbers = this.count * BESIDE;
+    const address = this.scratch.room(numbers * 8);
+    this.doubles().fill(0, address / 8, address / 8 + numbers);
+    return [0, 8, 16].map((offset) => address + offset);
+  }
+
+  private doubles(): Float64Array {
+    return new Float64Array(this.scratch.engine.memory.memory.buffer);
   }
 }
 
@@ -168,7 +184,8 @@ export function steppedSoft(before: SoftBody, ties: Ties, settings: SoftSettings
   return withScratch((scratch) => {
     const work = new Working(scratch, lane(points, "position"), lane(points, "velocity"), ties);
     const { lengths } = settings;
-    const wanted = rest.map((length, e) => (length < 0 ? length : length * (lengths[e] ?? 1)));
+    const wanted = new Float32Array(rest);
+    for (let e = 0; e < lengths.length; e++) if (wanted[e] >= 0) wanted[e] *= lengths[e];
     moved(work, scratch, ties, settings, { wanted, bend: lane(bend, "rest")[0], enclosed }, seconds);
     const [position, velocity] = [work.places(), work.velocities()];
     if (settings.own > 0) keptApart(position, settings);
@@ -201,11 +218,14 @@ function moved(
   const { count, place, before, speed, gradient } = work;
   const dt = seconds / substeps;
   const per = 1 / (dt * dt);
-  const floats = (values: ArrayLike<number>) => scratch.place(Float32Array.from(values));
-  const w = floats(Float32Array.from(settings.led, (led) => (led >= 0.5 ? 0 : 1)));
+  const floats = (values: ArrayLike<number>) =>
+    scratch.place(values instanceof Float32Array ? values : Float32Array.from(values));
+  const free = new Float32Array(count);
+  for (let p = 0; p < count; p++) free[p] = settings.led[p] >= 0.5 ? 0 : 1;
+  const w = floats(free);
   const goals = settings.goals.map(floats);
   const push = settings.push.map(floats);
-  const home = settings.home.length > 0 && Array.prototype.some.call(settings.home, Number.isFinite);
+  const home = softlyDrawn(settings.home);
   const alphas = home ? floats(Float32Array.from(settings.home, (softness) => softness * per)) : 0;
   const [stretch, bend] = [ties.stretch, ties.bend].map((pairs) => scratch.place(pairs));
   const [wanted, straight] = [floats(rest.wanted), floats(rest.bend)];
@@ -219,10 +239,10 @@ function moved(
     if (planes && s % LOOK === 0) contacts = planesNow(work, planes)?.map(floats) ?? null;
     const part = 1 / (substeps - s);
     work.run("softBegin", count, ...place, ...before, ...speed, w, ...goals, ...push, part, dt);
-    work.run("softPairs", ties.stretch.length / 2, stretch, wanted, ...place, w, settings.stretch * per, 0);
-    work.run("softPairs", ties.bend.length / 2, bend, straight, ...place, w, settings.bend * per, 0);
+    work.run("softPairs", ties.stretch.length / 2, stretch, wanted, place[0], w, settings.stretch * per, 0);
+    work.run("softPairs", ties.bend.length / 2, bend, straight, place[0], w, settings.bend * per, 0);
     if (tied && ropes)
-      work.run("softPairs", tied.lengths.length, ropes.pairs, ropes.lengths, ...place, w, 0, 1);
+      work.run("softPairs", tied.lengths.length, ropes.pairs, ropes.lengths, place[0], w, 0, 1);
     if (pressure !== null && ties.triangles.length > 0) {
       const off = work.enclosed() - pressure * rest.enclosed;
       work.run("softTogether", count, ...place, w, ...gradient, off, 0);
@@ -237,10 +257,16 @@ function planesNow(work: Working, planes: NonNullable<SoftSettings["planes"]>): 
   return passing(() => planes(work.places())?.map((lane) => Float32Array.from(lane)) ?? null);
 }
 
+/** Whether any is drawn at all. */
+function softlyDrawn(home: ArrayLike<number>): boolean {
+  for (let p = 0; p < home.length; p++) if (Number.isFinite(home[p])) return true;
+  return false;
+}
+
 /** Units a second at most. */
 function fastest(rest: Float32Array, dt: number): number {
   let shortest = Number.POSITIVE_INFINITY;
-  for (const length of rest) if (length > 0 && length < shortest) shortest = length;
+  for (let e = 0; e < rest.length; e++) if (rest[e] > 0 && rest[e] < shortest) shortest = rest[e];
   return Number.isFinite(shortest) ? (FARTHEST * shortest) / dt : 1e6;
 }
 

@@ -1,8 +1,12 @@
 /**
  * Points held together by constraints, in small steps (M. Macklin, M. Müller and N. Chentanez, "XPBD", 2016; M. Macklin et al., "Small steps in
  * physics simulation", 2019). Lanes of n points begin at 0; `w` is 1 ÷ mass, 0 for points that are led. Places (x y z, and px py pz where they were) are
- * float64: in small steps what moves a point is less than a float32 of its place can tell.
+ * float64: in small steps what moves a point is less than a float32 of its place can tell. Those of a point stand beside each other, and a 0 behind them, so
+ * that one look at the memory brings all three.
  */
+
+/** Bytes from the x of a point to that of the next, as a power of two. */
+const BESIDE: i32 = 5;
 
 @inline
 function get(lane: usize, i: i32): f32 {
@@ -16,12 +20,12 @@ function put(lane: usize, i: i32, v: f32): void {
 
 @inline
 function at(lane: usize, i: i32): f64 {
-  return load<f64>(lane + ((<usize>i) << 3));
+  return load<f64>(lane + ((<usize>i) << BESIDE));
 }
 
 @inline
 function move(lane: usize, i: i32, v: f64): void {
-  store<f64>(lane + ((<usize>i) << 3), v);
+  store<f64>(lane + ((<usize>i) << BESIDE), v);
 }
 
 /** Where points go by their speed; those that are led go a part of the way to where they are to be. @param ax ay az what speeds them up */
@@ -53,11 +57,11 @@ export function softBegin(
 
 /**
  * Distances between pairs of points, one after the other in their order.
- * @param pairs two numbers of points each @param rest wanted distances, below 0 for what is torn
+ * @param pairs two numbers of points each, not of the same one @param rest wanted distances, below 0 for what is torn
  * @param alpha compliance ÷ dt² @param onlyLonger 1 for ties, which do nothing while they are slack
  */
 export function softPairs(
-  n: i32, pairs: usize, rest: usize, x: usize, y: usize, z: usize, w: usize, alpha: f32, onlyLonger: i32,
+  n: i32, pairs: usize, rest: usize, places: usize, w: usize, alpha: f32, onlyLonger: i32,
 ): void {
   for (let e = 0; e < n; e++) {
     const wanted = get(rest, e);
@@ -66,21 +70,28 @@ export function softPairs(
     const j = load<i32>(pairs + ((<usize>e) << 3), 4);
     const wi = get(w, i);
     const wj = get(w, j);
-    const all = wi + wj + alpha;
     if (wi + wj == 0) continue;
-    const dx = <f32>(at(x, i) - at(x, j));
-    const dy = <f32>(at(y, i) - at(y, j));
-    const dz = <f32>(at(z, i) - at(z, j));
-    const long = sqrt<f32>(dx * dx + dy * dy + dz * dz);
+    const one = places + ((<usize>i) << BESIDE);
+    const other = places + ((<usize>j) << BESIDE);
+    // x and y, then z and the 0.
+    const a = v128.load(one);
+    const b = v128.load(one, 16);
+    const c = v128.load(other);
+    const d = v128.load(other, 16);
+    const flat = f32x4.demote_f64x2_zero(f64x2.sub(a, c));
+    const deep = f32x4.demote_f64x2_zero(f64x2.sub(b, d));
+    const squares = f32x4.mul(flat, flat);
+    const last = f32x4.extract_lane(deep, 0);
+    const long = sqrt<f32>(f32x4.extract_lane(squares, 0) + f32x4.extract_lane(squares, 1) + last * last);
     const more = long - wanted;
     if (long < 1e-12 || (onlyLonger && more < 0)) continue;
-    const by = more / (all * long);
-    move(x, i, at(x, i) - <f64>(wi * by * dx));
-    move(y, i, at(y, i) - <f64>(wi * by * dy));
-    move(z, i, at(z, i) - <f64>(wi * by * dz));
-    move(x, j, at(x, j) + <f64>(wj * by * dx));
-    move(y, j, at(y, j) + <f64>(wj * by * dy));
-    move(z, j, at(z, j) + <f64>(wj * by * dz));
+    const by = more / ((wi + wj + alpha) * long);
+    const byOne = f32x4.splat(wi * by);
+    const byOther = f32x4.splat(wj * by);
+    v128.store(one, f64x2.sub(a, f64x2.promote_low_f32x4(f32x4.mul(byOne, flat))));
+    v128.store(one, f64x2.sub(b, f64x2.promote_low_f32x4(f32x4.mul(byOne, deep))), 16);
+    v128.store(other, f64x2.add(c, f64x2.promote_low_f32x4(f32x4.mul(byOther, flat))));
+    v128.store(other, f64x2.add(d, f64x2.promote_low_f32x4(f32x4.mul(byOther, deep))), 16);
   }
 }
 
