@@ -72,21 +72,28 @@ const joined = (lists: readonly DueBirths[]): DueBirths =>
         of: Int32Array.from(lists.flatMap(({ of }) => [...of])),
       };
 
+/**
+ * @param due how many have been due at its rate before, fractions included
+ * @param rising elements whose weight has risen
+ * @param room births at most: a rate may be far above what there is room for
+ */
 export function birthsDue(
   emitting: Emitting,
   { until, span, scale, fps, first }: Window,
   due: number,
   places: Birthplaces,
   rising: readonly number[],
+  room: number,
 ): DueBirths & { readonly due: number } {
   const { when, each, rate, every, frames, between, loop } = emitting;
   const count = Math.max(0, Math.round(emitting.count));
+  const fitting = (births: number) => Math.max(0, Math.min(births, room));
   if (emitting.from === "what dies")
-    return { ...atOnce(places.count * count, 0, (i) => i % places.count), due };
+    return { ...atOnce(fitting(places.count * count), 0, (i) => i % places.count), due };
   const elements = places.domain.count;
   const times = each ? elements : 1;
   const some = (ago: number): DueBirths =>
-    atOnce(count * times, ago, (i) => (each && elements === places.count ? i % elements : -1));
+    atOnce(fitting(count * times), ago, (i) => (each && elements === places.count ? i % elements : -1));
   /** How long before the window's end a moment lies; null outside of it. */
   const ago = (moment: number): number | null => {
     const past = until - moment;
@@ -101,7 +108,7 @@ export function birthsDue(
     case "at a rate": {
       if (first) return { ...NONE, due };
       const next = due + Math.max(0, rate) * times * span * scale;
-      const whole = Math.floor(next + SLACK) - Math.floor(due + SLACK);
+      const whole = fitting(Math.floor(next + SLACK) - Math.floor(due + SLACK));
       const passed = Float64Array.from({ length: whole }, (_, i) => {
         const number = Math.floor(due + SLACK) + i + 1;
         return Math.min(span, Math.max(0, ((next - number) / (next - due)) * span));
@@ -114,7 +121,8 @@ export function birthsDue(
       const bursts: DueBirths[] = [];
       const begins = loop === null && between[0] > ALWAYS[0];
       const earliest = Math.ceil((until - span - opened) / step - SLACK);
-      for (let k = begins ? Math.max(0, earliest) : earliest; k <= last; k++) {
+      const enough = Math.max(1, room / Math.max(1, count * times));
+      for (let k = begins ? Math.max(0, earliest) : earliest; k <= last && bursts.length < enough; k++) {
         const past = ago(opened + k * step);
         if (past !== null) bursts.push(some(past));
       }
@@ -135,7 +143,7 @@ export function birthsDue(
       return { ...(due > 0 ? NONE : some(past)), due: 1 };
     }
     default:
-      return { ...atOnce(rising.length * count, 0, (i) => rising[i % rising.length]), due };
+      return { ...atOnce(fitting(rising.length * count), 0, (i) => rising[i % rising.length]), due };
   }
 }
 

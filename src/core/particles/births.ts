@@ -49,7 +49,7 @@ export function bornIn(
   const none = { domain: null, due, born, ...remembered };
   if (places.count === 0 || !isOn) return none;
   const weights = weightsOf(emitting, places, read);
-  const list = birthsDue(inLoop(emitting), window, due, places, risen(read, weighed));
+  const list = birthsDue(inLoop(emitting), window, due, places, risen(read, weighed), room);
   const next = list.due;
   const count = Math.min(list.ago.length, Math.max(0, room));
   const choose = chooser(emitting, places, weights);

@@ -390,7 +390,11 @@ function withBorn(
     domains.push(grownUp(whole, moving, window));
   }
   return {
-    domains: { ...kept, particles: domains.length > 1 ? placed(concatenate(domains)) : there },
+    // All of them may have ended on the way.
+    domains: {
+      ...kept,
+      particles: domains.some(({ count }) => count > 0) ? placed(concatenate(domains)) : there,
+    },
     numbers: { next: [next], due, born },
     shapes,
   };

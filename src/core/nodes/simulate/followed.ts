@@ -27,7 +27,8 @@ import {
 import type { Stepping } from "../../simulate/state";
 import { type NodeContext, NodeError } from "../define";
 import { elementsOf, SILENTLY, withElements } from "../elements";
-import { choice, field, integer, shape, text } from "../ports";
+import { choice, field, shape, text } from "../ports";
+import { runUpInput } from "./step-inputs";
 
 export const PLACE = "place, turn and size";
 const PLACED = ["position", "rotation", "scale"] as const;
@@ -48,12 +49,7 @@ export const FOLLOWING = {
     soft: [0, 1],
     about: "0 leaves an element as it arrives, 1 lets it follow.",
   }),
-  runUp: integer({
-    default: 0,
-    min: 0,
-    soft: [0, 100],
-    about: "Frames worked out before the first, so that motion is under way there.",
-  }),
+  runUp: runUpInput("Frames worked out before the first, so that motion is under way there."),
 };
 
 export interface Followed {

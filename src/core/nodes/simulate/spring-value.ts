@@ -2,7 +2,8 @@ import { constant, type NumberField, plainNumber } from "../../fields/expression
 import { laggedPlace, lagLeft, springStep, sprungPlace, sprungSpeed } from "../../maths/spring";
 import type { State, Stepping } from "../../simulate/state";
 import { defineNode, type NodeContext, NodeError } from "../define";
-import { choice, field, integer, number, out } from "../ports";
+import { choice, field, number, out } from "../ports";
+import { runUpInput } from "./step-inputs";
 
 interface Inputs {
   readonly value: NumberField;
@@ -70,12 +71,7 @@ export const springValue = defineNode({
       shownWhen: { input: "how", is: ["lag"] },
       about: "Seconds in which it comes half of the way nearer; 0 follows at once.",
     }),
-    runUp: integer({
-      default: 0,
-      min: 0,
-      soft: [0, 100],
-      about: "Frames worked out before the first, so that motion is under way there.",
-    }),
+    runUp: runUpInput("Frames worked out before the first, so that motion is under way there."),
   },
   outputs: {
     value: out.number("Where it is."),
