@@ -239,6 +239,13 @@ describe("smoke", () => {
     expect(report.nodes.it.problems.map(({ what }) => what).join()).toContain(words);
   });
 
+  it("says when a source has more voxels than fit", () => {
+    const row = { row: { type: "row-sites", set: { count: 2 } } };
+    const document = smokeOf({ radius: 1e4 }, row, ["row.sites>it.sources"]);
+    const { report } = new Evaluator().evaluate(document, 1);
+    expect(report.nodes.it.problems.map(({ what }) => what).join()).toMatch(/Make the voxels larger/);
+  });
+
   it("outlives speeds that are not numbers", () => {
     const document = smokeOf(
       { style: "billowing" },

@@ -8,6 +8,7 @@ import { steppedSmoke } from "../../volumes/smoke";
 import { NO_SMOKE, type Smoke, type SmokeSettings } from "../../volumes/smoke-state";
 import { volumeOfSmoke } from "../../volumes/smoke-volume";
 import { defineNode, type NodeContext, type Resolved } from "../define";
+import { fine } from "../form/volumes/input-volume";
 import { choice, field, integer, length, number, out, shapes } from "../ports";
 import { runUpInput } from "./step-inputs";
 
@@ -109,7 +110,7 @@ function settingsOf(inputs: Inputs): SmokeSettings {
   const { voxel, most, finer } = cellsOf(inputs);
   const { rise, weight, swirl, fade, cool, drag } = inputs;
   const distances = (all: readonly Shape[]) =>
-    all.flatMap((shape) => asDistances(shape, voxel, Math.max(radius, voxel)) ?? []);
+    all.flatMap((shape) => fine(() => asDistances(shape, voxel, Math.max(radius, voxel))) ?? []);
   const moves = style === AS_SET ? { rise, weight, swirl, fade, cool, drag } : STYLES[style];
   const still = plainNumbers(push)?.every((v) => v === 0);
   return {

@@ -1,3 +1,4 @@
+import { tick } from "../../cancelling";
 import { column } from "../../fields/expression";
 import { runValues } from "../../fields/run";
 import { withKin } from "../../geometry/across";
@@ -49,6 +50,7 @@ const INPUTS = {
   seeds: integer({
     default: 24,
     min: 0,
+    max: 10_000,
     soft: [0, 200],
     about: "Places by chance where it begins.",
   }),
@@ -84,6 +86,7 @@ function blot(all: Float32Array, middle: number, { starts, items }: Incidence, s
   let ring = [middle];
   const reached = new Set(ring);
   for (let step = 0; step < steps; step++) {
+    tick(ring.length);
     const next: number[] = [];
     for (const i of ring)
       for (let k = starts[i]; k < starts[i + 1]; k++)
