@@ -149,6 +149,15 @@ describe("loft", () => {
     const report = reportOf(graphOf({ one: SQUARE, it: { type: "loft" } }, ["one.shape>it.outlines"]), "it");
     expect(report.problems[0].what).toMatch(/Only one outline/);
   });
+
+  it("refuses more points than fit, and says how many would", () => {
+    const nodes = { one: SQUARE, two: SQUARE, it: { type: "loft", set: { points: 1e9 } } };
+    const [{ what }] = reportOf(
+      graphOf(nodes, ["one.shape>it.outlines", "two.shape>it.outlines"]),
+      "it",
+    ).problems;
+    expect(what).toMatch(/"points" asks for .* million .*would fit/);
+  });
 });
 
 describe("revolve", () => {

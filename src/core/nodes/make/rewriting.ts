@@ -56,6 +56,7 @@ export const rewriting = defineNode({
     shorter: number({
       default: 1,
       min: 0,
+      max: 100,
       soft: [0.5, 1],
       unit: "×",
       about: "How long steps are on a branch, against what it leaves.",

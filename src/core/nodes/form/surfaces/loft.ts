@@ -33,8 +33,15 @@ export const loft = defineNode({
   },
   outputs: { shape: out.shape("The surface; laid out for pictures from outline to outline and around.") },
   summary: ({ rows, through }) => `${rows} rows, ${through}`,
-  cost: ({ outlines, rows }) => {
-    const points = outlines.reduce((sum, { curves }) => sum + (curves?.points.count ?? 0), 0) * rows;
+  cost: ({ outlines, points: around, rows }) => {
+    let [count, most] = [0, around];
+    for (const { curves } of outlines) {
+      if (!curves) continue;
+      count += curves.curves.count;
+      for (let k = 0; around === 0 && k < curves.curves.count; k++)
+        most = Math.max(most, curves.curveStarts[k + 1] - curves.curveStarts[k]);
+    }
+    const points = count * most * rows;
     return { points, faces: points, milliseconds: points * 0.002 };
   },
   evaluate({ outlines, points, rows, through, round, caps }, context) {
