@@ -46,7 +46,7 @@ it("brings back what it was given", () => {
   for (const name of demoNames()) {
     const piece = readDemo(name);
     const evaluator = new Evaluator();
-    evaluator.evaluate(piece, 10);
+    evaluator.evaluate(piece, 3);
     evaluator.query(piece, ({ definitions }, memory) => {
       for (const [id, definition] of definitions) {
         const known = memory.get(id);
