@@ -2,6 +2,8 @@
  * Sets every number of every node's example to extremes, one at a time, and prints what fails without words, what is not sound or not
  * finite, and what takes longer than it may. Takes about a quarter of an hour for all nodes: for use by hand, after nodes were added.
  */
+import { applyEdit } from "../src/core/document/edits";
+import type { PieceDocument } from "../src/core/document/schema";
 import { DEFAULT_BUDGET } from "../src/core/evaluate/budget";
 import { Evaluator } from "../src/core/evaluate/evaluator";
 import { loadLibraries } from "../src/core/evaluate/libraries";
@@ -34,17 +36,15 @@ function extremesOf(input: AnyInput): Setting[] {
   return all.filter((value) => settingFault(input, value) === null);
 }
 
-function withSetting(node: AnyNode, name: string, value: Setting) {
-  const document = exampleOf(node);
-  const nodes = document.graph.nodes.map((one) =>
-    one.id === IT ? { ...one, set: { ...one.set, [name]: value } } : one,
-  );
+/** What is linked to the input goes. */
+function withSetting(node: AnyNode, name: string, value: Setting): PieceDocument {
+  const { document } = applyEdit(exampleOf(node), { kind: "set-input", node: IT, input: name, value });
   const links = document.graph.links.filter(({ to }) => to !== `${IT}.${name}`);
-  return { ...document, graph: { ...document.graph, nodes, links } };
+  return { ...document, graph: { ...document.graph, links } };
 }
 
 /** What is wrong at a frame, in words. */
-function faultsAt(document: ReturnType<typeof withSetting>, evaluator: Evaluator, frame: number): string[] {
+function faultsAt(document: PieceDocument, evaluator: Evaluator, frame: number): string[] {
   const begun = performance.now();
   const { shape, report } = evaluator.evaluate(document, frame, { timeLimit: LIMIT, budget: BUDGET });
   const faults = Object.values(report.nodes)

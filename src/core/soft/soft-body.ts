@@ -123,9 +123,9 @@ class Working {
     const { length } = places[0];
     this.count = length;
     this.place = this.beside();
+    const doubles = this.doubles();
     for (const [a, lane] of places.entries()) {
       const at = this.place[a] / 8;
-      const doubles = this.doubles();
       for (let p = 0; p < length; p++) doubles[at + p * BESIDE] = lane[p];
     }
     this.speed = velocity.map((lane) => scratch.place(lane));
@@ -218,25 +218,24 @@ function moved(
   const { count, place, before, speed, gradient } = work;
   const dt = seconds / substeps;
   const per = 1 / (dt * dt);
-  const floats = (values: ArrayLike<number>) =>
-    scratch.place(values instanceof Float32Array ? values : Float32Array.from(values));
+  const placed = (values: ArrayLike<number>) => scratch.place(values);
   const free = new Float32Array(count);
   for (let p = 0; p < count; p++) free[p] = settings.led[p] >= 0.5 ? 0 : 1;
-  const w = floats(free);
-  const goals = settings.goals.map(floats);
-  const push = settings.push.map(floats);
+  const w = placed(free);
+  const goals = settings.goals.map(placed);
+  const push = settings.push.map(placed);
   const home = softlyDrawn(settings.home);
-  const alphas = home ? floats(Float32Array.from(settings.home, (softness) => softness * per)) : 0;
-  const [stretch, bend] = [ties.stretch, ties.bend].map((pairs) => scratch.place(pairs));
-  const [wanted, straight] = [floats(rest.wanted), floats(rest.bend)];
+  const alphas = home ? placed(Float32Array.from(settings.home, (softness) => softness * per)) : 0;
+  const [stretch, bend] = [ties.stretch, ties.bend].map(placed);
+  const [wanted, straight] = [rest.wanted, rest.bend].map(placed);
   const { tied } = settings;
-  const ropes = tied && { pairs: scratch.place(tied.pairs), lengths: floats(tied.lengths) };
+  const ropes = tied && { pairs: placed(tied.pairs), lengths: placed(tied.lengths) };
   const keep = exponential(-settings.damping * dt);
   const most = fastest(rest.wanted, dt);
   let contacts: number[] | null = null;
   for (let s = 0; s < substeps; s++) {
     tick(count * 8);
-    if (planes && s % LOOK === 0) contacts = planesNow(work, planes)?.map(floats) ?? null;
+    if (planes && s % LOOK === 0) contacts = planesNow(work, planes)?.map(placed) ?? null;
     const part = 1 / (substeps - s);
     work.run("softBegin", count, ...place, ...before, ...speed, w, ...goals, ...push, part, dt);
     work.run("softPairs", ties.stretch.length / 2, stretch, wanted, place[0], w, settings.stretch * per, 0);
